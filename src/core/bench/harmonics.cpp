@@ -1,0 +1,241 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/harmonics.h"
+
+#include "bench/magnitude.h"
+#include "signal/generators.h"
+#include "signal/levels.h"
+#include "signal/transform.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace hr::bench {
+
+namespace {
+
+using hosting::FaultOr;
+
+constexpr double default_level_dbfs = -12;
+constexpr std::size_t last_harmonic = 20;
+/// A fundamental below this is no tone that came through.
+constexpr double silent_dbfs = -130;
+constexpr double thdn_low_hz = 20; // AES17's band
+constexpr double thdn_high_hz = 20000;
+
+/// A tone with a whole, odd number of cycles in a window of a power of two.
+struct Tone {
+    std::size_t window_frames = 0;
+    std::size_t cycles = 1;
+    double rate_hz = 48000;
+    double level_dbfs = 0;
+
+    double frequencyHz() const
+    {
+        return rate_hz * static_cast<double>(cycles) / static_cast<double>(window_frames);
+    }
+};
+
+Tone coherentTone(double asked_hz, double level_dbfs, double window_s, double rate_hz)
+{
+    Tone tone{std::size_t{1} << static_cast<unsigned>(std::lround(std::log2(window_s * rate_hz))), 1, rate_hz,
+              level_dbfs};
+    const double cycles = asked_hz / rate_hz * static_cast<double>(tone.window_frames);
+    tone.cycles = 2 * static_cast<std::size_t>(std::max(0.0, std::round((cycles - 1) / 2))) + 1;
+    return tone;
+}
+
+/// One window of the output, after it has settled; the tone starts anew with every call.
+FaultOr<std::vector<double>> settledWindow(Device& device, const Tone& tone, double least_s, double most_s)
+{
+    const double frequency_hz = tone.frequencyHz();
+    const double amplitude = signal::dbToLinear(tone.level_dbfs);
+    // Whole cycles, so that the level of a steady tone is the same in each step.
+    const double cycle_frames = tone.rate_hz / frequency_hz;
+    const auto step =
+        static_cast<std::size_t>(std::lround(std::ceil(0.1 * tone.rate_hz / cycle_frames) * cycle_frames));
+    std::size_t at = 0;
+    double previous_db = signal::no_level_db;
+    while (static_cast<double>(at) < most_s * tone.rate_hz) {
+        auto out = device.process(signal::sine(frequency_hz, amplitude, tone.rate_hz, step, at));
+        if (!out)
+            return tl::make_unexpected(out.error());
+        at += step;
+        const double level_db = signal::rmsDbfs(std::as_const(*out).channel(0));
+        const bool settled = std::abs(level_db - previous_db) < 0.002 || level_db == previous_db;
+        if (settled && static_cast<double>(at) >= least_s * tone.rate_hz)
+            break;
+        previous_db = level_db;
+    }
+    auto out = device.process(signal::sine(frequency_hz, amplitude, tone.rate_hz, tone.window_frames, at));
+    if (!out)
+        return tl::make_unexpected(out.error());
+    return asDoubles(std::as_const(*out).channel(0));
+}
+
+/// Powers by bin; a sine of amplitude a reads a^2 / 2 in its own.
+std::vector<double> powerSpectrum(const std::vector<double>& window)
+{
+    const auto bins = signal::forwardTransform(window);
+    const double scale = 2.0 / (static_cast<double>(window.size()) * static_cast<double>(window.size()));
+    std::vector<double> power(bins.size());
+    for (std::size_t k = 0; k < bins.size(); ++k)
+        power[k] = std::norm(bins[k]) * scale;
+    return power;
+}
+
+struct HarmonicPowers {
+    double fundamental = 0;
+    std::vector<double> harmonics; // from the 2nd, those below Nyquist
+};
+
+HarmonicPowers harmonicPowers(const std::vector<double>& power, const Tone& tone)
+{
+    HarmonicPowers found{power[tone.cycles], {}};
+    for (std::size_t n = 2; n <= last_harmonic && n * tone.cycles < tone.window_frames / 2; ++n)
+        found.harmonics.push_back(power[n * tone.cycles]);
+    return found;
+}
+
+double sum(const std::vector<double>& powers, std::size_t first, std::size_t step)
+{
+    double total = 0;
+    for (std::size_t i = first; i < powers.size(); i += step)
+        total += powers[i];
+    return total;
+}
+
+bool cameThrough(const HarmonicPowers& powers)
+{
+    return signal::powerToDb(2 * powers.fundamental) > silent_dbfs;
+}
+
+double thdnDb(const std::vector<double>& power, const Tone& tone)
+{
+    const double bin_hz = tone.rate_hz / static_cast<double>(tone.window_frames);
+    double total = 0;
+    for (std::size_t k = 1; k < power.size(); ++k)
+        if (const double f = static_cast<double>(k) * bin_hz; f >= thdn_low_hz && f <= thdn_high_hz)
+            total += power[k];
+    return signal::powerToDb((total - power[tone.cycles]) / total);
+}
+
+void putFigures(Reading& reading, const std::vector<double>& window, const Tone& tone)
+{
+    const auto power = powerSpectrum(window);
+    const HarmonicPowers powers = harmonicPowers(power, tone);
+    double mean = 0;
+    for (const double sample : window)
+        mean += sample / static_cast<double>(window.size());
+    if (!cameThrough(powers)) {
+        for (const char* key :
+             {"thd_percent", "thd_db", "thdn_db", "harmonics_db", "odd_db", "even_db", "crest_change_db"})
+            reading.put(key, std::nullopt, "the tone did not come through");
+        reading.put("dc_offset", mean);
+        return;
+    }
+    const std::string none = "no harmonic lies below half the sample rate";
+    const auto against = [&](double total) {
+        return powers.harmonics.empty() ? std::optional<double>()
+                                        : std::optional(signal::powerToDb(total / powers.fundamental));
+    };
+    const double all = sum(powers.harmonics, 0, 1);
+    reading.put("thd_percent",
+                powers.harmonics.empty() ? std::nullopt
+                                         : std::optional(100 * std::sqrt(all / powers.fundamental)),
+                none);
+    reading.put("thd_db", against(all), none);
+    reading.put("thdn_db", thdnDb(power, tone));
+    auto list = nlohmann::ordered_json::array();
+    for (const double harmonic : powers.harmonics) {
+        const double level_db = signal::powerToDb(harmonic / powers.fundamental);
+        list.push_back(std::isfinite(level_db) ? nlohmann::ordered_json(level_db)
+                                               : nlohmann::ordered_json(nullptr));
+    }
+    reading.figures["harmonics_db"] = list;
+    reading.put("odd_db", against(sum(powers.harmonics, 1, 2)), none);
+    reading.put("even_db", against(sum(powers.harmonics, 0, 2)), none);
+    reading.put("dc_offset", mean);
+    const std::span<const double> samples(window);
+    // A sine's peak reads as its level by AES17, so its crest is 0 dB on this scale.
+    reading.put("crest_change_db", signal::peakDbfs(samples) - signal::rmsDbfs(samples));
+}
+
+FaultOr<std::optional<double>> thdPercent(Device& device, const Tone& tone)
+{
+    auto window = settledWindow(device, tone, 0.1, 0.5);
+    if (!window)
+        return tl::make_unexpected(window.error());
+    const HarmonicPowers powers = harmonicPowers(powerSpectrum(*window), tone);
+    if (!cameThrough(powers) || powers.harmonics.empty())
+        return std::nullopt;
+    return 100 * std::sqrt(sum(powers.harmonics, 0, 1) / powers.fundamental);
+}
+
+/// Points that a figure exists for; the others stay out.
+FaultOr<void> addPoint(Series& series, double x, FaultOr<std::optional<double>> y)
+{
+    if (!y)
+        return tl::make_unexpected(y.error());
+    if (*y)
+        series.points.emplace_back(x, **y);
+    return {};
+}
+
+FaultOr<void> putSeries(Reading& reading, Device& device, double frequency_hz, double level_dbfs)
+{
+    const double rate_hz = device.conditions().sample_rate_hz;
+    constexpr double window_s = 0.35;
+    Series& over_level = reading.series["thd_over_level"] = {"level_dbfs", "thd_percent", {}};
+    for (double level = -60; level <= 0; level += 3)
+        if (auto done = addPoint(over_level, level,
+                                 thdPercent(device, coherentTone(frequency_hz, level, window_s, rate_hz)));
+            !done)
+            return done;
+    Series& over_frequency = reading.series["thd_over_frequency"] = {"frequency_hz", "thd_percent", {}};
+    for (const double asked : logarithmicGrid(20, std::min(20000.0, 0.24 * rate_hz), 3)) {
+        const Tone tone = coherentTone(asked, level_dbfs, window_s, rate_hz);
+        if (auto done = addPoint(over_frequency, tone.frequencyHz(), thdPercent(device, tone)); !done)
+            return done;
+    }
+    return {};
+}
+
+/// A fresh start, the tone until it has settled, and the figures of one window.
+FaultOr<Reading> measureTone(Device& device, double frequency_hz, double level_dbfs)
+{
+    const Tone tone = coherentTone(frequency_hz, level_dbfs, 2.7, device.conditions().sample_rate_hz);
+    if (auto started = device.restart(); !started)
+        return tl::make_unexpected(started.error());
+    auto window = settledWindow(device, tone, 0.5, 3);
+    if (!window)
+        return tl::make_unexpected(window.error());
+    Reading reading;
+    reading.conditions = {{"frequency_hz", tone.frequencyHz()}, {"level_dbfs", level_dbfs}};
+    putFigures(reading, *window, tone);
+    return reading;
+}
+
+} // namespace
+
+FaultOr<Reading> measureHarmonics(Device& device)
+{
+    const double level_dbfs = device.conditions().level_dbfs.value_or(default_level_dbfs);
+    const double frequency_hz = device.conditions().frequency_hz.value_or(1000);
+    auto reading = measureTone(device, frequency_hz, level_dbfs);
+    if (!reading)
+        return reading;
+    if (!device.conditions().frequency_hz) {
+        auto low = measureTone(device, 100, level_dbfs);
+        if (!low)
+            return low;
+        reading->figures["at_100_hz"] = low->figures;
+        reading->conditions["at_100_hz"] = low->conditions;
+        for (const auto& [key, reason] : low->reasons)
+            reading->reasons["at_100_hz." + key] = reason;
+    }
+    if (auto done = putSeries(*reading, device, frequency_hz, level_dbfs); !done)
+        return tl::make_unexpected(done.error());
+    return reading;
+}
+
+} // namespace hr::bench

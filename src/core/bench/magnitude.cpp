@@ -1,0 +1,161 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/magnitude.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+namespace hr::bench {
+
+namespace {
+
+constexpr int grid_per_octave = 192;
+constexpr double corner_drop_db = 3.0103; // half the power
+constexpr double least_extreme_db = 0.5;
+/// An extreme stands out from its surroundings by this much, or it is ripple of the analysis.
+constexpr double least_prominence_db = 0.1;
+
+struct Window {
+    std::size_t first = 0, count = 0;
+};
+
+/// Where a window of `width_db` slid over `sorted` holds most; the louder of equals.
+Window densest(const std::vector<double>& sorted, Window within, double width_db)
+{
+    Window best;
+    std::size_t end = within.first;
+    for (std::size_t first = within.first; first < within.first + within.count; ++first) {
+        while (end < within.first + within.count && sorted[end] <= sorted[first] + width_db)
+            ++end;
+        if (end - first >= best.count)
+            best = {first, end - first};
+    }
+    return best;
+}
+
+double passband(const MagnitudeDb& magnitude, double sample_rate_hz)
+{
+    std::vector<double> values;
+    for (const double f : logarithmicGrid(20, 0.45 * sample_rate_hz, grid_per_octave))
+        values.push_back(magnitude(f));
+    std::ranges::sort(values);
+    const Window wide = densest(values, {0, values.size()}, 1.0);
+    const Window narrow = densest(values, wide, 0.1);
+    const auto begin = values.begin() + static_cast<std::ptrdiff_t>(narrow.first);
+    return std::accumulate(begin, begin + static_cast<std::ptrdiff_t>(narrow.count), 0.0) /
+           static_cast<double>(narrow.count);
+}
+
+/// Where `magnitude` crosses `level_db` between two frequencies on either side of it.
+double crossing(const MagnitudeDb& magnitude, double level_db, double one_hz, double other_hz)
+{
+    const bool above = magnitude(one_hz) > level_db;
+    for (int i = 0; i < 40; ++i) {
+        const double middle = std::sqrt(one_hz * other_hz);
+        ((magnitude(middle) > level_db) == above ? one_hz : other_hz) = middle;
+    }
+    return std::sqrt(one_hz * other_hz);
+}
+
+/// First grid frequency, coming from outside, at which the level is reached; the corner before it.
+template<class Grid>
+std::optional<double> corner(const MagnitudeDb& magnitude, double level_db, const Grid& from_outside)
+{
+    auto previous = *from_outside.begin();
+    if (magnitude(previous) >= level_db)
+        return std::nullopt; // it never falls that far
+    for (const double f : from_outside) {
+        if (magnitude(f) >= level_db)
+            return crossing(magnitude, level_db, previous, f);
+        previous = f;
+    }
+    return std::nullopt;
+}
+
+/// Highest point of `shape` between two grid neighbours, by ternary search on the log axis.
+double summit(const std::function<double(double)>& shape, double low_hz, double high_hz)
+{
+    double low = std::log(low_hz);
+    double high = std::log(high_hz);
+    for (int i = 0; i < 60; ++i) {
+        const double a = low + (high - low) / 3;
+        const double b = high - (high - low) / 3;
+        (shape(std::exp(a)) < shape(std::exp(b)) ? low : high) =
+            shape(std::exp(a)) < shape(std::exp(b)) ? a : b;
+    }
+    return std::exp((low + high) / 2);
+}
+
+/// How far one must come down from grid point `at` before it rises above it again, on the lesser side.
+double prominence(const std::vector<double>& values, std::size_t at)
+{
+    double lowest_left = values[at];
+    for (std::size_t i = at; i-- > 0 && values[i] <= values[at];)
+        lowest_left = std::min(lowest_left, values[i]);
+    double lowest_right = values[at];
+    for (std::size_t i = at + 1; i < values.size() && values[i] <= values[at]; ++i)
+        lowest_right = std::min(lowest_right, values[i]);
+    return values[at] - std::max(lowest_left, lowest_right);
+}
+
+/// Peaks of `shape`, which is the magnitude above the passband, or below it turned round.
+std::vector<Extreme> extremes(const std::function<double(double)>& shape, const std::vector<double>& grid,
+                              double sign)
+{
+    std::vector<double> values;
+    for (const double f : grid)
+        values.push_back(shape(f));
+    std::vector<Extreme> found;
+    for (std::size_t i = 1; i + 1 < grid.size(); ++i) {
+        if (values[i] < least_extreme_db || values[i] < values[i - 1] || values[i] <= values[i + 1] ||
+            prominence(values, i) < least_prominence_db)
+            continue;
+        Extreme extreme;
+        extreme.frequency_hz = summit(shape, grid[i - 1], grid[i + 1]);
+        const double height_db = shape(extreme.frequency_hz);
+        extreme.gain_db = sign * height_db;
+        std::size_t left = i;
+        while (left > 0 && values[left] > height_db / 2)
+            --left;
+        std::size_t right = i;
+        while (right + 1 < grid.size() && values[right] > height_db / 2)
+            ++right;
+        if (values[left] <= height_db / 2 && values[right] <= height_db / 2)
+            extreme.q = extreme.frequency_hz / (crossing(shape, height_db / 2, grid[right - 1], grid[right]) -
+                                                crossing(shape, height_db / 2, grid[left + 1], grid[left]));
+        found.push_back(extreme);
+    }
+    return found;
+}
+
+} // namespace
+
+std::vector<double> logarithmicGrid(double low_hz, double high_hz, int per_octave)
+{
+    const auto steps = static_cast<std::size_t>(std::ceil(std::log2(high_hz / low_hz) * per_octave));
+    std::vector<double> grid(steps + 1);
+    for (std::size_t i = 0; i <= steps; ++i)
+        grid[i] = low_hz * std::pow(high_hz / low_hz, static_cast<double>(i) / static_cast<double>(steps));
+    return grid;
+}
+
+MagnitudeFigures readMagnitude(const MagnitudeDb& magnitude, double sample_rate_hz)
+{
+    MagnitudeFigures figures;
+    figures.passband_db = passband(magnitude, sample_rate_hz);
+    const double corner_db = figures.passband_db - corner_drop_db;
+    std::vector<double> grid = logarithmicGrid(10, 0.485 * sample_rate_hz, grid_per_octave);
+    figures.corner_low_hz = corner(magnitude, corner_db, grid);
+    figures.corner_high_hz = corner(magnitude, corner_db, std::vector<double>(grid.rbegin(), grid.rend()));
+    if (figures.corner_low_hz && *figures.corner_low_hz / 4 >= 10)
+        figures.slope_low_db_per_octave =
+            magnitude(*figures.corner_low_hz / 2) - magnitude(*figures.corner_low_hz / 4);
+    if (figures.corner_high_hz && *figures.corner_high_hz * 4 <= 0.45 * sample_rate_hz)
+        figures.slope_high_db_per_octave =
+            magnitude(*figures.corner_high_hz * 2) - magnitude(*figures.corner_high_hz * 4);
+    figures.peaks = extremes([&](double f) { return magnitude(f) - figures.passband_db; }, grid, 1);
+    figures.notches = extremes([&](double f) { return figures.passband_db - magnitude(f); }, grid, -1);
+    return figures;
+}
+
+} // namespace hr::bench

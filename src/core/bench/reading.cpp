@@ -1,0 +1,63 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/reading.h"
+
+#include <cmath>
+
+namespace hr::bench {
+
+using nlohmann::ordered_json;
+
+void Reading::put(const std::string& key, std::optional<double> value, const std::string& reason_if_absent)
+{
+    if (value && std::isfinite(*value)) {
+        figures[key] = *value;
+    } else {
+        figures[key] = nullptr;
+        reasons[key] = reason_if_absent.empty() ? "there was nothing to measure" : reason_if_absent;
+    }
+}
+
+std::optional<double> Reading::number(const std::string& key) const
+{
+    const auto found = figures.find(key);
+    return found != figures.end() && found->is_number() ? std::optional(found->get<double>()) : std::nullopt;
+}
+
+ordered_json toJson(const Reading& reading)
+{
+    ordered_json json = reading.figures;
+    if (!reading.reasons.empty())
+        json["reasons"] = reading.reasons;
+    if (!reading.conditions.empty())
+        json["conditions"] = reading.conditions;
+    ordered_json curves = ordered_json::object();
+    for (const auto& [name, series] : reading.series)
+        curves[name] = {{"x", series.x}, {"y", series.y}, {"points", series.points}};
+    json["series"] = curves;
+    return json;
+}
+
+std::optional<Reading> readingFromJson(const ordered_json& json)
+{
+    if (!json.is_object())
+        return std::nullopt;
+    try { // nlohmann-json reports by exceptions; they end here
+        Reading reading;
+        for (const auto& [key, value] : json.items()) {
+            if (key == "reasons")
+                reading.reasons = value.get<std::map<std::string, std::string>>();
+            else if (key == "conditions")
+                reading.conditions = value;
+            else if (key == "series")
+                for (const auto& [name, one] : value.items())
+                    reading.series[name] = {one.at("x"), one.at("y"), one.at("points")};
+            else
+                reading.figures[key] = value;
+        }
+        return reading;
+    } catch (const ordered_json::exception&) {
+        return std::nullopt;
+    }
+}
+
+} // namespace hr::bench

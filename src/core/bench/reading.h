@@ -1,0 +1,47 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What a test of the bench found. Figures carry their unit in the key (`gain_1k_db`); a figure that
+// the behaviour does not have is null, and `reasons` says why.
+#pragma once
+
+#include <map>
+#include <nlohmann/json.hpp>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace hr::bench {
+
+/// A curve: `x` and `y` name its axes with units ("frequency_hz", "magnitude_db").
+struct Series {
+    std::string x;
+    std::string y;
+    std::vector<std::pair<double, double>> points;
+};
+
+/// A figure that stays, but with a doubt.
+struct Flag {
+    std::string code;
+    std::string detail;
+};
+
+struct Reading {
+    nlohmann::ordered_json figures = nlohmann::ordered_json::object();
+    nlohmann::ordered_json conditions = nlohmann::ordered_json::object(); ///< what this test used of its own
+    std::map<std::string, std::string> reasons;                           ///< figure -> why it is null
+    std::map<std::string, Series> series;
+    std::vector<Flag> flags;
+
+    /// The figure, or null with its reason. A value that is not finite counts as absent.
+    void put(const std::string& key, std::optional<double> value, const std::string& reason_if_absent = {});
+
+    /// The figure, where it is a number.
+    std::optional<double> number(const std::string& key) const;
+};
+
+nlohmann::ordered_json toJson(const Reading& reading);
+
+/// The inverse for what the catalogue kept; empty where it makes no sense.
+std::optional<Reading> readingFromJson(const nlohmann::ordered_json& json);
+
+} // namespace hr::bench

@@ -1,0 +1,174 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/selfcheck.h"
+
+#include "bench/harmonics.h"
+#include "bench/magnitude.h"
+#include "bench/response.h"
+#include "processors/reference/registry.h"
+#include "processors/settings.h"
+#include "signal/biquad.h"
+#include "signal/levels.h"
+
+#include <cmath>
+#include <limits>
+#include <numbers>
+#include <sstream>
+
+namespace hr::bench {
+
+namespace {
+
+using processors::Setting;
+
+constexpr double rate_hz = 48000;
+
+/// The allowed errors of measurements.md.
+constexpr double allowed_gain_db = 0.02;
+constexpr double allowed_distortion_db = 0.1;
+constexpr double allowed_frequency = 0.01; // of the figure
+constexpr double allowed_q_or_slope = 0.03;
+
+struct Bench {
+    std::vector<Check> checks;
+
+    Device open(const std::string& id, const std::vector<Setting>& settings)
+    {
+        m_title = id;
+        for (const Setting& s : settings) {
+            std::ostringstream text;
+            text << ", " << s.key << " = " << s.value;
+            m_title += text.str();
+        }
+        const auto info = processors::makeReference(id)->info();
+        auto values = processors::resolveSettings(info, {}, settings);
+        return std::move(*Device::open({id, {}}, *values, {}));
+    }
+    void add(const std::string& figure, double known, std::optional<double> measured, double allowed)
+    {
+        checks.push_back(
+            {m_title, figure, known, measured.value_or(std::numeric_limits<double>::quiet_NaN()), allowed});
+    }
+
+private:
+    std::string m_title;
+};
+
+std::optional<double> ofFirst(const Reading& reading, const char* list, const char* key)
+{
+    const auto& items = reading.figures.at(list);
+    return items.empty() || !items[0].at(key).is_number() ? std::nullopt
+                                                          : std::optional(items[0].at(key).get<double>());
+}
+
+void checkGain(Bench& bench, double gain_db)
+{
+    Device device = bench.open("reference:gain", {{"gain_db", gain_db}});
+    const Reading reading = *measureResponse(device);
+    bench.add("gain_1k_db", gain_db, reading.number("gain_1k_db"), allowed_gain_db);
+    bench.add("passband_db", gain_db, reading.number("passband_db"), allowed_gain_db);
+}
+
+void checkLowPass(Bench& bench, double frequency_hz, int order)
+{
+    Device device = bench.open("reference:low-pass",
+                               {{"frequency_hz", frequency_hz}, {"order", static_cast<double>(order)}});
+    const Reading reading = *measureResponse(device);
+    const auto paper = [&](double f) {
+        double db = 0;
+        for (int k = 0; k < order / 2; ++k)
+            db += signal::powerToDb(std::norm(
+                signal::lowPass(frequency_hz, signal::butterworthQ(k, order), rate_hz).response(f, rate_hz)));
+        return db;
+    };
+    bench.add("corner_high_hz", frequency_hz, reading.number("corner_high_hz"),
+              allowed_frequency * frequency_hz);
+    bench.add("gain_1k_db", paper(1000), reading.number("gain_1k_db"), allowed_gain_db);
+    if (4 * frequency_hz <= 0.45 * rate_hz) {
+        const double slope = paper(2 * frequency_hz) - paper(4 * frequency_hz);
+        bench.add("slope_high_db_per_octave", slope, reading.number("slope_high_db_per_octave"),
+                  allowed_q_or_slope * slope);
+    }
+}
+
+void checkPeak(Bench& bench, double frequency_hz, double gain_db, double q)
+{
+    Device device =
+        bench.open("reference:peak-filter", {{"frequency_hz", frequency_hz}, {"gain_db", gain_db}, {"q", q}});
+    const Reading reading = *measureResponse(device);
+    const auto filter = signal::peaking(frequency_hz, gain_db, q, rate_hz);
+    // The figures' definitions applied to the discrete filter's exact response: the passband that they
+    // refer to is not quite 0 dB, because the skirts of the peak belong to what is counted.
+    const auto paper = readMagnitude(
+        [&](double f) { return signal::powerToDb(std::norm(filter.response(f, rate_hz))); }, rate_hz);
+    const char* list = gain_db > 0 ? "peaks" : "notches";
+    const Extreme known = (gain_db > 0 ? paper.peaks : paper.notches).at(0);
+    bench.add(std::string(list) + ".frequency_hz", frequency_hz, ofFirst(reading, list, "frequency_hz"),
+              allowed_frequency * frequency_hz);
+    bench.add(std::string(list) + ".gain_db", known.gain_db, ofFirst(reading, list, "gain_db"),
+              allowed_gain_db);
+    bench.add(std::string(list) + ".q", *known.q, ofFirst(reading, list, "q"), allowed_q_or_slope * *known.q);
+}
+
+/// Fourier coefficient of the n-th harmonic of a unit sine clipped at `clip`, by Simpson's rule.
+double clippedHarmonic(double clip, int n)
+{
+    constexpr int steps = 200000;
+    const double width = std::numbers::pi / 2 / steps;
+    double sum = 0;
+    for (int i = 0; i <= steps; ++i) {
+        const double x = i * width;
+        const double weight = i == 0 || i == steps ? 1 : i % 2 == 1 ? 4 : 2;
+        sum += weight * std::min(std::sin(x), clip) * std::sin(n * x);
+    }
+    return 4 / std::numbers::pi * sum * width / 3;
+}
+
+void checkHardClip(Bench& bench, double clip_dbfs)
+{
+    Device device = bench.open("reference:hard-clip", {{"clip_dbfs", clip_dbfs}});
+    const Reading reading = *measureHarmonics(device);
+    const double clip = signal::dbToLinear(clip_dbfs + 12); // against a tone at -12 dBFS
+    const double fundamental = clippedHarmonic(clip, 1);
+    double power = 0;
+    for (int n = 3; n <= 19; n += 2) {
+        const double harmonic = clippedHarmonic(clip, n) / fundamental;
+        power += harmonic * harmonic;
+        const auto& list = reading.figures.at("harmonics_db");
+        const double known_db = signal::linearToDb(std::abs(harmonic));
+        if (known_db > -100)
+            bench.add("harmonics_db[" + std::to_string(n) + "]", known_db,
+                      list.at(static_cast<std::size_t>(n - 2)).get<double>(), allowed_distortion_db);
+    }
+    bench.add("thd_db", signal::powerToDb(power), reading.number("thd_db"), allowed_distortion_db);
+    bench.add("odd_db", signal::powerToDb(power), reading.number("odd_db"), allowed_distortion_db);
+    bench.add("thd_percent", 100 * std::sqrt(power), reading.number("thd_percent"), std::sqrt(power) * 1.16);
+    bench.add("dc_offset", 0, reading.number("dc_offset"), 1e-6);
+}
+
+} // namespace
+
+std::vector<Check> selfcheck(const std::function<void(double)>& progress)
+{
+    Bench bench;
+    const std::vector<std::function<void()>> steps{
+        [&] { checkGain(bench, 0); },
+        [&] { checkGain(bench, -6); },
+        [&] { checkGain(bench, 12.5); },
+        [&] { checkLowPass(bench, 2000, 2); },
+        [&] { checkLowPass(bench, 500, 4); },
+        [&] { checkLowPass(bench, 12000, 8); },
+        [&] { checkPeak(bench, 1000, 6, 1); },
+        [&] { checkPeak(bench, 80, -9, 4); },
+        [&] { checkPeak(bench, 9000, 3, 0.7); },
+        [&] { checkHardClip(bench, -18); },
+        [&] { checkHardClip(bench, -13); },
+    };
+    for (std::size_t i = 0; i < steps.size(); ++i) {
+        if (progress)
+            progress(static_cast<double>(i) / static_cast<double>(steps.size()));
+        steps[i]();
+    }
+    return bench.checks;
+}
+
+} // namespace hr::bench

@@ -1,0 +1,27 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Known answers first: the bench measures its own reference processors and says how far off it was.
+#pragma once
+
+#include <functional>
+#include <string>
+#include <vector>
+
+namespace hr::bench {
+
+struct Check {
+    std::string reference; ///< id and setting: "reference:gain, gain_db = -6"
+    std::string figure;
+    double known = 0;
+    double measured = 0; ///< NaN where the bench found none
+    double allowed = 0;  ///< same unit as the figure
+
+    double error() const { return measured - known; }
+    bool pass() const { return error() <= allowed && error() >= -allowed; }
+};
+
+/// Every figure that exists, against answers worked out on paper (or from the discrete filter's own
+/// transfer function). `progress` is told 0 to 1.
+std::vector<Check> selfcheck(const std::function<void(double)>& progress = {});
+
+} // namespace hr::bench

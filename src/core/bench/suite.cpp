@@ -1,0 +1,143 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/suite.h"
+
+#include "bench/harmonics.h"
+#include "bench/response.h"
+
+#include <algorithm>
+#include <chrono>
+#include <ctime>
+
+namespace hr::bench {
+
+using nlohmann::ordered_json;
+
+namespace {
+
+std::string utcNow()
+{
+    const std::time_t now = std::chrono::system_clock::to_time_t(std::chrono::system_clock::now());
+    std::tm utc{};
+    gmtime_r(&now, &utc);
+    std::array<char, 32> text{};
+    std::strftime(text.data(), text.size(), "%Y-%m-%dT%H:%M:%SZ", &utc);
+    return text.data();
+}
+
+/// A fresh device for the test where the last one failed.
+hosting::FaultOr<Reading> runTest(const TestInfo& test, std::optional<Device>& device, const Measurement& m,
+                                  const hosting::Location& location)
+{
+    if (!device) {
+        auto opened = Device::open(location, m.values, m.conditions);
+        if (!opened)
+            return tl::make_unexpected(opened.error());
+        device.emplace(std::move(*opened));
+    }
+    auto reading = test.run(*device);
+    if (!reading)
+        device.reset();
+    return reading;
+}
+
+ordered_json failureJson(const Measurement& m)
+{
+    if (!m.failure)
+        return nullptr;
+    const hosting::Fault& fault = m.failure->fault;
+    return {{"stage", word(fault.stage)},
+            {"cause", word(fault.cause)},
+            {"test", m.failure->test.empty() ? ordered_json(nullptr) : ordered_json(m.failure->test)},
+            {"detail", fault.detail}};
+}
+
+} // namespace
+
+const std::vector<TestInfo>& allTests()
+{
+    static const std::vector<TestInfo> tests{{"response", "Response", measureResponse},
+                                             {"harmonics", "Harmonics", measureHarmonics}};
+    return tests;
+}
+
+Result<std::vector<TestInfo>> testsNamed(const std::vector<std::string>& keys)
+{
+    if (keys.empty())
+        return allTests();
+    std::vector<TestInfo> named;
+    for (const std::string& key : keys) {
+        const auto found = std::ranges::find(allTests(), key, &TestInfo::key);
+        if (found == allTests().end()) {
+            std::string known;
+            for (const TestInfo& test : allTests())
+                known += (known.empty() ? "" : ", ") + test.key;
+            return wrongRequest("There is no test \"" + key + "\": there are " + known + ".");
+        }
+        named.push_back(*found);
+    }
+    return named;
+}
+
+std::string Measurement::outcome() const
+{
+    if (readings.size() == asked)
+        return "complete";
+    return readings.empty() ? "failed" : "partial";
+}
+
+Measurement measure(const hosting::Location& location, const processors::ProcessorInfo& info,
+                    const std::vector<double>& values, const std::vector<TestInfo>& tests,
+                    const Conditions& conditions, const MeasureControl& control)
+{
+    Measurement m{info, values, conditions, utcNow(), {}, {}, tests.size(), false};
+    std::optional<Device> device;
+    for (std::size_t i = 0; i < tests.size(); ++i) {
+        m.cancelled = control.cancel && control.cancel->load(std::memory_order_relaxed);
+        if (m.cancelled)
+            break;
+        if (control.progress)
+            control.progress(tests[i].key, static_cast<double>(i) / static_cast<double>(tests.size()));
+        auto reading = runTest(tests[i], device, m, location);
+        if (reading)
+            m.readings.emplace_back(tests[i].key, std::move(*reading));
+        else if (!m.failure)
+            m.failure = Measurement::Failure{reading.error(), tests[i].key};
+    }
+    return m;
+}
+
+ordered_json toJson(const Measurement& m)
+{
+    ordered_json settings = ordered_json::object();
+    for (std::size_t i = 0; i < m.values.size(); ++i)
+        settings[m.processor.parameters[i].key] = m.values[i];
+    ordered_json readings = ordered_json::object();
+    ordered_json flags = ordered_json::array();
+    for (const auto& [test, reading] : m.readings) {
+        readings[test] = toJson(reading);
+        for (const Flag& flag : reading.flags)
+            flags.push_back({{"code", flag.code}, {"test", test}, {"detail", flag.detail}});
+    }
+    const ordered_json level =
+        m.conditions.level_dbfs ? ordered_json(*m.conditions.level_dbfs) : ordered_json(nullptr);
+    return {{"processor",
+             {{"id", m.processor.id},
+              {"name", m.processor.name},
+              {"maker", m.processor.maker},
+              {"format", m.processor.format},
+              {"version", m.processor.version}}},
+            {"settings", settings},
+            {"conditions",
+             {{"sample_rate", m.conditions.sample_rate_hz},
+              {"block", m.conditions.block_frames},
+              {"channels", m.processor.audio_in},
+              {"level_dbfs", level},
+              {"started", m.started},
+              {"bench_version", HONEST_RACK_VERSION}}},
+            {"outcome", m.outcome()},
+            {"failure", failureJson(m)},
+            {"readings", readings},
+            {"flags", flags}};
+}
+
+} // namespace hr::bench

@@ -1,0 +1,132 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "hosting/bundles.h"
+
+#include "processors/reference/registry.h"
+
+#include <algorithm>
+#include <cstdlib>
+#include <fstream>
+#include <sstream>
+
+namespace hr::hosting {
+
+namespace {
+
+namespace fs = std::filesystem;
+
+constexpr const char* standard_folders =
+    "~/.lv2:/usr/local/lib/lv2:/usr/lib/lv2:/usr/local/lib/x86_64-linux-gnu/lv2:/usr/lib/x86_64-linux-gnu/lv2";
+
+std::string signatureOf(const fs::path& bundle)
+{
+    std::vector<std::string> files;
+    std::error_code failed;
+    fs::recursive_directory_iterator walk(bundle, fs::directory_options::skip_permission_denied, failed);
+    for (; !failed && walk != fs::recursive_directory_iterator(); walk.increment(failed)) {
+        if (walk.depth() > 4)
+            walk.disable_recursion_pending();
+        std::error_code ignored;
+        if (!walk->is_regular_file(ignored))
+            continue;
+        std::ostringstream line;
+        line << walk->path().lexically_relative(bundle).string() << ' ' << walk->file_size(ignored) << ' '
+             << walk->last_write_time(ignored).time_since_epoch().count();
+        files.push_back(line.str());
+    }
+    std::ranges::sort(files);
+    // FNV-1a: it only has to notice change.
+    std::uint64_t hash = 14695981039346656037ULL;
+    for (const std::string& line : files)
+        for (const char c : line + '\n')
+            hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211ULL;
+    std::ostringstream text;
+    text << std::hex << hash;
+    return text.str();
+}
+
+/// Whether the manifest can be about this URI: prefixes may hide all but its last part.
+bool mayDescribe(const fs::path& bundle, const std::string& uri)
+{
+    std::ifstream file(bundle / "manifest.ttl");
+    std::stringstream text;
+    text << file.rdbuf();
+    const auto end = uri.find_last_of("/#:");
+    return text.str().find(end == std::string::npos ? uri : uri.substr(end + 1)) != std::string::npos;
+}
+
+} // namespace
+
+std::vector<fs::path> searchFolders(const std::vector<fs::path>& added)
+{
+    const char* named = std::getenv("LV2_PATH");
+    const char* home = std::getenv("HOME");
+    std::vector<fs::path> folders;
+    std::istringstream list(named && *named ? named : standard_folders);
+    for (std::string one; std::getline(list, one, ':');) {
+        if (one.starts_with("~") && home)
+            one.replace(0, 1, home);
+        if (!one.empty())
+            folders.emplace_back(one);
+    }
+    folders.insert(folders.end(), added.begin(), added.end());
+    std::vector<fs::path> unique;
+    for (const fs::path& folder : folders)
+        if (std::ranges::find(unique, folder.lexically_normal()) == unique.end())
+            unique.push_back(folder.lexically_normal());
+    return unique;
+}
+
+std::vector<Bundle> findBundles(const std::vector<fs::path>& folders)
+{
+    std::vector<Bundle> bundles;
+    for (const fs::path& folder : folders) {
+        std::error_code failed;
+        fs::directory_iterator walk(folder, fs::directory_options::skip_permission_denied, failed);
+        for (; !failed && walk != fs::directory_iterator(); walk.increment(failed)) {
+            std::error_code ignored;
+            if (fs::exists(walk->path() / "manifest.ttl", ignored))
+                bundles.push_back({walk->path(), signatureOf(walk->path())});
+        }
+    }
+    std::ranges::sort(bundles, {}, &Bundle::path);
+    return bundles;
+}
+
+Result<Location> locate(const std::string& id, const std::vector<fs::path>& folders)
+{
+    if (processors::isReferenceId(id)) {
+        if (!processors::makeReference(id))
+            return wrongRequest("The bench has no reference \"" + id + "\".");
+        return Location{id, {}};
+    }
+    if (!id.starts_with("lv2:"))
+        return wrongRequest("\"" + id + "\" is no processor id: write lv2:URI or reference:NAME.");
+    std::unique_ptr<Worker> worker;
+    for (const fs::path& folder : folders) {
+        std::error_code failed;
+        fs::directory_iterator walk(folder, fs::directory_options::skip_permission_denied, failed);
+        for (; !failed && walk != fs::directory_iterator(); walk.increment(failed)) {
+            if (!mayDescribe(walk->path(), id.substr(4)))
+                continue;
+            if (!worker) {
+                auto spawned = Worker::spawn();
+                if (!spawned)
+                    return tl::make_unexpected(spawned.error());
+                worker = std::move(*spawned);
+            }
+            const auto contents = worker->describe(walk->path());
+            if (!contents) {
+                worker.reset();
+                continue;
+            }
+            if (std::ranges::find(contents->processors, id, &processors::ProcessorInfo::id) !=
+                    contents->processors.end() ||
+                std::ranges::find(contents->broken, id, &BundleContents::Broken::id) != contents->broken.end())
+                return Location{id, walk->path()};
+        }
+    }
+    return wrongRequest("No processor \"" + id +
+                        "\" is installed in the folders that are searched: is LV2_PATH right?");
+}
+
+} // namespace hr::hosting

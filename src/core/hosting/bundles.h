@@ -1,0 +1,28 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Where LV2 bundles lie. Looks at file names, sizes and times only; reading one is a worker's job.
+#pragma once
+
+#include "hosting/instance.h"
+
+#include <filesystem>
+#include <string>
+#include <vector>
+
+namespace hr::hosting {
+
+struct Bundle {
+    std::filesystem::path path;
+    std::string signature; ///< changes whenever a file of the bundle does
+};
+
+/// LV2_PATH where it is set, else the standard folders; then `added`. Without repetitions.
+std::vector<std::filesystem::path> searchFolders(const std::vector<std::filesystem::path>& added = {});
+
+/// Every bundle in these folders, sorted by path. Folders that cannot be read are passed over.
+std::vector<Bundle> findBundles(const std::vector<std::filesystem::path>& folders);
+
+/// The bundle that describes `id`; asks workers, so it takes a while. An Error when there is none.
+Result<Location> locate(const std::string& id, const std::vector<std::filesystem::path>& folders);
+
+} // namespace hr::hosting

@@ -1,0 +1,193 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "hosting/inside/lv2_plugin.h"
+
+#include "hosting/inside/lv2_features.h"
+#include "hosting/inside/lv2_world.h"
+
+#include <algorithm>
+#include <cmath>
+#include <dlfcn.h>
+#include <lv2/atom/atom.h>
+
+namespace hr::hosting::inside {
+
+namespace {
+
+struct FreeInstance {
+    void operator()(LilvInstance* instance) const
+    {
+        lilv_instance_deactivate(instance);
+        lilv_instance_free(instance);
+    }
+};
+
+class Lv2Plugin : public processors::Processor {
+public:
+    Lv2Plugin(World world, const LilvPlugin* plugin, Lv2Description description)
+        : m_world(std::move(world)), m_plugin(plugin), m_info(std::move(description.info)),
+          m_ports(std::move(description.ports)), m_controls(m_ports.size()), m_atoms(m_ports.size())
+    {
+        for (std::size_t i = 0; i < m_ports.size(); ++i)
+            if (m_ports[i].role == PortRole::ControlIn)
+                m_controls[i] = static_cast<float>(m_info.parameters[m_ports[i].parameter].default_value);
+    }
+
+    const processors::ProcessorInfo& info() const noexcept override { return m_info; }
+
+    Result<void> prepare(const processors::PlayConditions& conditions) override
+    {
+        m_instance.reset();
+        m_features = std::make_unique<Lv2Features>(conditions);
+        m_instance.reset(lilv_plugin_instantiate(m_plugin, conditions.sample_rate_hz, m_features->list()));
+        if (!m_instance)
+            return wrongRequest("it refuses to be made at " +
+                                std::to_string(std::lround(conditions.sample_rate_hz)) + " Hz");
+        m_unused.assign(conditions.block_frames, 0.0F);
+        m_silence.assign(conditions.block_frames, 0.0F);
+        for (std::uint32_t i = 0; i < m_ports.size(); ++i)
+            connectOnce(i);
+        lilv_instance_activate(m_instance.get());
+        return {};
+    }
+
+    void setParameter(std::size_t index, double value) noexcept override
+    {
+        for (std::size_t i = 0; i < m_ports.size(); ++i)
+            if (m_ports[i].role == PortRole::ControlIn && m_ports[i].parameter == index)
+                m_controls[i] = static_cast<float>(value);
+    }
+
+    void process(const float* const* in, float* const* out, std::size_t frames) noexcept override
+    {
+        std::size_t audio_in = 0;
+        std::size_t key_in = m_info.audio_in; // key channels come after the others
+        std::size_t audio_out = 0;
+        for (std::uint32_t i = 0; i < m_ports.size(); ++i) {
+            switch (m_ports[i].role) {
+            case PortRole::AudioIn:
+                lilv_instance_connect_port(m_instance.get(), i, const_cast<float*>(in[audio_in++]));
+                break;
+            case PortRole::KeyIn:
+                lilv_instance_connect_port(m_instance.get(), i, const_cast<float*>(in[key_in++]));
+                break;
+            case PortRole::AudioOut:
+                lilv_instance_connect_port(m_instance.get(), i, out[audio_out++]);
+                break;
+            case PortRole::AtomIn:
+            case PortRole::AtomOut:
+                emptyAtom(i);
+                break;
+            default:
+                break;
+            }
+        }
+        lilv_instance_run(m_instance.get(), static_cast<std::uint32_t>(frames));
+    }
+
+    std::size_t latencySamples() const noexcept override
+    {
+        for (std::size_t i = 0; i < m_ports.size(); ++i)
+            if (m_ports[i].is_latency && m_controls[i] > 0 && m_controls[i] < 1e7F)
+                return static_cast<std::size_t>(std::lround(m_controls[i]));
+        return 0;
+    }
+
+private:
+    /// What stays where it is for the life of the instance.
+    void connectOnce(std::uint32_t i)
+    {
+        void* place = nullptr;
+        switch (m_ports[i].role) {
+        case PortRole::ControlIn:
+        case PortRole::ControlOut:
+            place = &m_controls[i];
+            break;
+        case PortRole::AtomIn:
+        case PortRole::AtomOut:
+            // In eights, because sequences hold 64-bit times.
+            m_atoms[i].assign((m_ports[i].atom_bytes + sizeof(LV2_Atom_Sequence)) / 8 + 1, 0);
+            place = m_atoms[i].data();
+            break;
+        case PortRole::CvIn:
+            place = m_silence.data();
+            break;
+        case PortRole::CvOut:
+            place = m_unused.data();
+            break;
+        default:
+            break;
+        }
+        lilv_instance_connect_port(m_instance.get(), i, place);
+    }
+
+    void emptyAtom(std::uint32_t i) noexcept
+    {
+        auto* sequence = reinterpret_cast<LV2_Atom_Sequence*>(m_atoms[i].data());
+        if (m_ports[i].role == PortRole::AtomIn) {
+            sequence->atom = {sizeof(LV2_Atom_Sequence_Body), m_features->map(LV2_ATOM__Sequence)};
+            sequence->body = {0, 0};
+        } else {
+            sequence->atom = {static_cast<std::uint32_t>(m_ports[i].atom_bytes),
+                              m_features->map(LV2_ATOM__Chunk)};
+        }
+    }
+
+    World m_world;
+    const LilvPlugin* m_plugin;
+    processors::ProcessorInfo m_info;
+    std::vector<Lv2Port> m_ports;
+    std::vector<float> m_controls; // by port index: control inputs and outputs
+    std::vector<std::vector<std::uint64_t>> m_atoms;
+    std::vector<float> m_silence, m_unused;
+    std::unique_ptr<Lv2Features> m_features;
+    std::unique_ptr<LilvInstance, FreeInstance> m_instance; // before the features it was given
+};
+
+FaultOr<void> checkLibrary(const LilvPlugin* plugin)
+{
+    const LilvNode* uri = lilv_plugin_get_library_uri(plugin);
+    char* name = uri ? lilv_file_uri_parse(lilv_node_as_uri(uri), nullptr) : nullptr;
+    if (!name)
+        return fault(Stage::Load, Cause::InvalidDescription, "it names no library (lv2:binary)");
+    const std::string path = name;
+    lilv_free(name);
+    std::error_code ignored;
+    if (!std::filesystem::exists(path, ignored))
+        return fault(Stage::Load, Cause::MissingFile, path);
+    void* library = dlopen(path.c_str(), RTLD_NOW | RTLD_LOCAL);
+    if (!library) {
+        const char* why = dlerror();
+        const std::string text = why ? why : "unknown reason";
+        return fault(Stage::Load,
+                     text.find("undefined symbol") != std::string::npos ? Cause::MissingSymbol
+                                                                        : Cause::MissingFile,
+                     text);
+    }
+    // The library stays open: lilv opens it again, and some do not survive being closed.
+    if (!dlsym(library, "lv2_descriptor") && !dlsym(library, "lv2_lib_descriptor"))
+        return fault(Stage::Load, Cause::MissingSymbol, "lv2_descriptor in " + path);
+    return {};
+}
+
+} // namespace
+
+FaultOr<std::unique_ptr<processors::Processor>> loadLv2(const std::filesystem::path& bundle,
+                                                        const std::string& uri)
+{
+    World world = openBundle(bundle);
+    const LilvPlugin* plugin = findPlugin(world.get(), uri);
+    if (!plugin)
+        return fault(Stage::Read, Cause::InvalidDescription,
+                     "the bundle " + bundle.string() + " does not describe it");
+    auto description = describe(world.get(), plugin);
+    if (!description)
+        return tl::make_unexpected(description.error());
+    for (const std::string& feature : description->required_features)
+        if (!Lv2Features::offers(feature))
+            return fault(Stage::Load, Cause::UnsupportedFeature, feature);
+    if (auto library = checkLibrary(plugin); !library)
+        return tl::make_unexpected(library.error());
+    return std::make_unique<Lv2Plugin>(std::move(world), plugin, std::move(*description));
+}
+
+} // namespace hr::hosting::inside

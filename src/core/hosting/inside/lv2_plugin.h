@@ -1,0 +1,17 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// An LV2 plug-in as a Processor. Only the worker makes one: its library is a stranger's code.
+#pragma once
+
+#include "hosting/fault.h"
+#include "processors/processor.h"
+
+#include <filesystem>
+
+namespace hr::hosting::inside {
+
+/// Opens the library, so that a missing file or entry point is told apart from a failing start.
+FaultOr<std::unique_ptr<processors::Processor>> loadLv2(const std::filesystem::path& bundle,
+                                                        const std::string& uri);
+
+} // namespace hr::hosting::inside

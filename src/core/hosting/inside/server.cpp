@@ -1,0 +1,219 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "hosting/inside/server.h"
+
+#include "hosting/inside/lv2_plugin.h"
+#include "hosting/inside/lv2_world.h"
+#include "hosting/wire.h"
+#include "processors/description_json.h"
+#include "processors/reference/registry.h"
+
+#include <algorithm>
+#include <cmath>
+#include <csignal>
+#include <cstring>
+#include <new>
+#include <poll.h>
+#include <sys/mman.h>
+#include <sys/resource.h>
+#include <thread>
+#include <unistd.h>
+
+namespace hr::hosting::inside {
+
+namespace {
+
+using nlohmann::json;
+using nlohmann::ordered_json;
+
+constexpr rlim_t memory_limit_bytes = rlim_t{2} << 30;
+constexpr rlim_t file_limit_bytes = rlim_t{64} << 20; // prints, and whatever a plug-in writes
+
+void limitThisProcess()
+{
+    std::signal(SIGXFSZ, SIG_IGN); // a write beyond the limit fails instead of ending us
+#ifndef HONEST_RACK_SANITIZED
+    // Sanitizers reserve terabytes of addresses.
+    const rlimit memory{memory_limit_bytes, memory_limit_bytes};
+    setrlimit(RLIMIT_AS, &memory);
+#endif
+    const rlimit file{file_limit_bytes, file_limit_bytes};
+    setrlimit(RLIMIT_FSIZE, &file);
+    const rlimit core{0, 0};
+    setrlimit(RLIMIT_CORE, &core);
+    std::set_new_handler([] { _exit(worker_out_of_memory_code); });
+}
+
+/// Ends this process and its children as soon as the other side is gone, even while a plug-in hangs.
+void watchParent()
+{
+    std::thread([] {
+        sigset_t all;
+        sigfillset(&all);
+        pthread_sigmask(SIG_BLOCK, &all, nullptr);
+        pollfd control{worker_control_fd, POLLRDHUP, 0};
+        while (poll(&control, 1, -1) < 0) {
+        }
+        kill(0, SIGKILL);
+    }).detach();
+}
+
+/// Denormals off while strangers run, as every host does; their numbers would only cost time.
+void flushDenormals()
+{
+#if defined(__SSE2__)
+    __builtin_ia32_ldmxcsr(__builtin_ia32_stmxcsr() | 0x8040U);
+#endif
+}
+
+class Server {
+public:
+    explicit Server(SharedBlock& block) : m_block(block) {}
+
+    void answer(const Message& request)
+    {
+        switch (request.kind) {
+        case Kind::Describe:
+            return describeBundle(json::parse(request.body));
+        case Kind::Load:
+            return load(json::parse(request.body));
+        case Kind::Start:
+            return start(json::parse(request.body));
+        case Kind::Run:
+            return run(request.body);
+        case Kind::Stop:
+            m_processor.reset();
+            return done({});
+        default:
+            return failed({Stage::Run, Cause::InvalidDescription, "an answer where a request belongs"});
+        }
+    }
+
+private:
+    static void done(const std::string& body) { send(worker_control_fd, {Kind::Done, body}); }
+    static void failed(const Fault& fault) { send(worker_control_fd, {Kind::Failed, toJson(fault).dump()}); }
+    static ordered_json toJson(const Fault& fault)
+    {
+        return {{"stage", word(fault.stage)}, {"cause", word(fault.cause)}, {"detail", fault.detail}};
+    }
+
+    void describeBundle(const json& request)
+    {
+        const World world = openBundle(request.at("bundle").get<std::string>());
+        const BundleContents contents = describeAll(world.get());
+        ordered_json answer{{"processors", ordered_json::array()}, {"faults", ordered_json::array()}};
+        for (const auto& info : contents.processors)
+            answer["processors"].push_back(processors::toJson(info));
+        for (const auto& broken : contents.broken) {
+            ordered_json one = toJson(broken.fault);
+            one["id"] = broken.id;
+            answer["faults"].push_back(one);
+        }
+        // Names in bundles need not be valid UTF-8.
+        done(answer.dump(-1, ' ', false, json::error_handler_t::replace));
+    }
+
+    void load(const json& request)
+    {
+        const std::string id = request.at("id");
+        m_processor.reset();
+        if (processors::isReferenceId(id)) {
+            m_processor = processors::makeReference(id);
+            if (!m_processor)
+                return failed({Stage::Load, Cause::MissingSymbol, "no such reference"});
+        } else {
+            auto loaded = loadLv2(request.at("bundle").get<std::string>(), id.substr(id.find(':') + 1));
+            if (!loaded)
+                return failed(loaded.error());
+            m_processor = std::move(*loaded);
+        }
+        done(processors::toJson(m_processor->info()).dump(-1, ' ', false, json::error_handler_t::replace));
+    }
+
+    void start(const json& request)
+    {
+        const processors::PlayConditions conditions{request.at("rate"), request.at("block")};
+        m_block_frames = std::clamp<std::size_t>(conditions.block_frames, 1, stretch_frames);
+        const std::vector<double> values = request.at("values");
+        if (!m_processor || values.size() != m_processor->info().parameters.size())
+            return failed(
+                {Stage::Start, Cause::InvalidDescription, "its parameters changed after it was described"});
+        for (std::size_t i = 0; i < values.size(); ++i)
+            m_processor->setParameter(i, values[i]);
+        if (auto ready = m_processor->prepare({conditions.sample_rate_hz, m_block_frames}); !ready)
+            return failed({Stage::Start, Cause::UnsupportedFeature, ready.error().text});
+        answerRan(true);
+    }
+
+    void run(const std::string& body)
+    {
+        RunRequest request;
+        if (!m_processor || body.size() < sizeof request)
+            return failed({Stage::Run, Cause::InvalidDescription, "nothing is started"});
+        std::memcpy(&request, body.data(), sizeof request);
+        const std::size_t parameters = m_processor->info().parameters.size();
+        if (request.frames > stretch_frames ||
+            body.size() != sizeof request + request.changes * sizeof(ParameterChange))
+            return failed({Stage::Run, Cause::InvalidDescription, "the request is not whole"});
+        for (std::uint32_t i = 0; i < request.changes; ++i) {
+            ParameterChange change;
+            std::memcpy(&change, body.data() + sizeof request + i * sizeof change, sizeof change);
+            if (change.index < parameters)
+                m_processor->setParameter(change.index, static_cast<double>(change.value));
+        }
+        runBlocks(request.frames);
+        answerRan(outputIsFinite(request.frames));
+    }
+
+    void runBlocks(std::size_t frames)
+    {
+        std::array<const float*, most_channels> in{};
+        std::array<float*, most_channels> out{};
+        for (std::size_t first = 0; first < frames; first += m_block_frames) {
+            for (std::size_t c = 0; c < most_channels; ++c) {
+                in[c] = m_block.in[c].data() + first;
+                out[c] = m_block.out[c].data() + first;
+            }
+            flushDenormals();
+            m_processor->process(in.data(), out.data(), std::min(m_block_frames, frames - first));
+            m_block.blocks_done.fetch_add(1, std::memory_order_relaxed);
+        }
+    }
+
+    bool outputIsFinite(std::size_t frames) const
+    {
+        // x - x is zero for every finite x and NaN otherwise: one sum, no branch in the loop.
+        float sum = 0;
+        for (std::size_t c = 0; c < m_processor->info().audio_out; ++c)
+            for (std::size_t i = 0; i < frames; ++i)
+                sum += m_block.out[c][i] - m_block.out[c][i];
+        return sum == 0.0F;
+    }
+
+    void answerRan(bool finite) const
+    {
+        const Ran ran{static_cast<std::uint32_t>(m_processor->latencySamples()), finite ? 1U : 0U};
+        send(worker_control_fd, Kind::Done, &ran, sizeof ran);
+    }
+
+    SharedBlock& m_block;
+    std::unique_ptr<processors::Processor> m_processor;
+    std::size_t m_block_frames = 256;
+};
+
+} // namespace
+
+int serve()
+{
+    void* mapped = mmap(nullptr, sizeof(SharedBlock), PROT_READ | PROT_WRITE, MAP_SHARED, worker_block_fd, 0);
+    if (mapped == MAP_FAILED)
+        return 1;
+    limitThisProcess();
+    watchParent();
+    Server server(*static_cast<SharedBlock*>(mapped));
+    Message request;
+    while (receive(worker_control_fd, request, std::chrono::hours(24)) == Reception::Message)
+        server.answer(request);
+    return 0;
+}
+
+} // namespace hr::hosting::inside

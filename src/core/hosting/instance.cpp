@@ -1,0 +1,161 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "hosting/instance.h"
+
+#include "processors/reference/registry.h"
+
+#include <algorithm>
+#include <cassert>
+#include <cmath>
+
+namespace hr::hosting {
+
+namespace {
+
+using processors::ProcessorInfo;
+
+/// Our own processors, in this process.
+class LocalInstance : public Instance {
+public:
+    explicit LocalInstance(std::unique_ptr<processors::Processor> processor) : m_processor(std::move(processor))
+    {
+    }
+
+    const ProcessorInfo& info() const override { return m_processor->info(); }
+
+    FaultOr<void> start(const processors::PlayConditions& conditions, std::span<const double> values) override
+    {
+        m_block_frames = conditions.block_frames;
+        for (std::size_t i = 0; i < values.size(); ++i)
+            m_processor->setParameter(i, values[i]);
+        if (auto ready = m_processor->prepare(conditions); !ready)
+            return fault(Stage::Start, Cause::UnsupportedFeature, ready.error().text);
+        return {};
+    }
+
+    void setParameter(std::size_t index, double value) override { m_processor->setParameter(index, value); }
+
+    FaultOr<void> process(std::span<const float* const> in, std::span<float* const> out,
+                          std::size_t frames) override
+    {
+        static constexpr std::array<float, stretch_frames> silence{};
+        std::array<const float*, most_channels> from{};
+        std::array<float*, most_channels> to{};
+        for (std::size_t first = 0; first < frames; first += m_block_frames) {
+            const std::size_t count = std::min(m_block_frames, frames - first);
+            for (std::size_t c = 0; c < in.size(); ++c)
+                from[c] = in[c] ? in[c] + first : silence.data();
+            for (std::size_t c = 0; c < out.size(); ++c)
+                to[c] = out[c] + first;
+            m_processor->process(from.data(), to.data(), count);
+        }
+        return {};
+    }
+
+    std::size_t latencySamples() const override { return m_processor->latencySamples(); }
+    FaultOr<void> stop() override { return {}; }
+
+private:
+    std::unique_ptr<processors::Processor> m_processor;
+    std::size_t m_block_frames = 256;
+};
+
+/// A stranger's, in a worker of its own.
+class WorkerInstance : public Instance {
+public:
+    WorkerInstance(std::unique_ptr<Worker> worker, ProcessorInfo info)
+        : m_worker(std::move(worker)), m_info(std::move(info))
+    {
+    }
+
+    const ProcessorInfo& info() const override { return m_info; }
+
+    FaultOr<void> start(const processors::PlayConditions& conditions, std::span<const double> values) override
+    {
+        m_changes.clear();
+        return remember(m_worker->start(conditions, values));
+    }
+
+    void setParameter(std::size_t index, double value) override
+    {
+        m_changes.push_back({static_cast<std::uint32_t>(index), static_cast<float>(value)});
+    }
+
+    FaultOr<void> process(std::span<const float* const> in, std::span<float* const> out,
+                          std::size_t frames) override
+    {
+        SharedBlock& block = m_worker->block();
+        for (std::size_t c = 0; c < in.size(); ++c) {
+            if (in[c])
+                std::copy_n(in[c], frames, block.in[c].begin());
+            else
+                std::fill_n(block.in[c].begin(), frames, 0.0F);
+        }
+        if (auto ran = remember(m_worker->run(frames, m_changes)); !ran)
+            return ran;
+        m_changes.clear();
+        for (std::size_t c = 0; c < out.size(); ++c)
+            std::copy_n(block.out[c].begin(), frames, out[c]);
+        return {};
+    }
+
+    std::size_t latencySamples() const override { return m_latency_samples; }
+    FaultOr<void> stop() override { return m_worker->stop(); }
+
+private:
+    FaultOr<void> remember(const FaultOr<Ran>& ran)
+    {
+        if (!ran)
+            return tl::make_unexpected(ran.error());
+        m_latency_samples = ran->latency_samples;
+        if (!ran->finite)
+            return fault(Stage::Run, Cause::NonFiniteOutput, "NaN or infinity");
+        return {};
+    }
+
+    std::unique_ptr<Worker> m_worker;
+    ProcessorInfo m_info;
+    std::vector<ParameterChange> m_changes;
+    std::size_t m_latency_samples = 0;
+};
+
+} // namespace
+
+FaultOr<signal::AudioBuffer> Instance::process(const signal::AudioBuffer& in)
+{
+    const std::size_t channels_in = info().audio_in + info().key_in;
+    assert(in.channels() == channels_in);
+    signal::AudioBuffer out(info().audio_out, in.frames(), in.sampleRateHz());
+    std::array<const float*, most_channels> from{};
+    std::array<float*, most_channels> to{};
+    for (std::size_t first = 0; first < in.frames(); first += stretch_frames) {
+        for (std::size_t c = 0; c < channels_in; ++c)
+            from[c] = in.channel(c).data() + first;
+        for (std::size_t c = 0; c < out.channels(); ++c)
+            to[c] = out.channel(c).data() + first;
+        const std::size_t count = std::min(stretch_frames, in.frames() - first);
+        if (auto done = process(std::span<const float* const>(from.data(), channels_in),
+                                std::span<float* const>(to.data(), out.channels()), count);
+            !done)
+            return tl::make_unexpected(done.error());
+    }
+    return out;
+}
+
+FaultOr<std::unique_ptr<Instance>> openInstance(const Location& location, TimeLimits limits)
+{
+    if (processors::isReferenceId(location.id)) {
+        auto processor = processors::makeReference(location.id);
+        if (!processor)
+            return fault(Stage::Load, Cause::MissingSymbol, "the bench has no reference of that name");
+        return std::make_unique<LocalInstance>(std::move(processor));
+    }
+    auto worker = Worker::spawn(limits);
+    if (!worker)
+        return fault(Stage::Load, Cause::MissingFile, worker.error().text);
+    auto info = (*worker)->load(location.bundle, location.id);
+    if (!info)
+        return tl::make_unexpected(info.error());
+    return std::make_unique<WorkerInstance>(std::move(*worker), std::move(*info));
+}
+
+} // namespace hr::hosting

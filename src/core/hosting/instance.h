@@ -1,0 +1,57 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// A processor at work, wherever it runs: the bench's own in this process, a stranger's in a worker.
+// This is what measurements, matching and lanes hold.
+//
+//     auto instance = openInstance({id, bundle});
+//     (*instance)->start({48000, 256}, values);
+//     auto out = (*instance)->process(stimulus);
+//
+// Threads: one at a time.
+#pragma once
+
+#include "hosting/worker.h"
+#include "signal/audio_buffer.h"
+
+#include <memory>
+
+namespace hr::hosting {
+
+/// Which processor, and where its files lie (empty for the bench's own).
+struct Location {
+    std::string id;
+    std::filesystem::path bundle;
+};
+
+class Instance {
+public:
+    virtual ~Instance() = default;
+
+    virtual const processors::ProcessorInfo& info() const = 0;
+
+    /// Freshly started with these values, in the order of info().parameters.
+    virtual FaultOr<void> start(const processors::PlayConditions& conditions,
+                                std::span<const double> values) = 0;
+
+    /// From the next process() on.
+    virtual void setParameter(std::size_t index, double value) = 0;
+
+    /// Goes on where the last call ended. `in` has audio_in + key_in channels and any length; the
+    /// answer audio_out channels and the same length. Non-finite output is a Fault.
+    FaultOr<signal::AudioBuffer> process(const signal::AudioBuffer& in);
+
+    /// The same for one stretch of at most stretch_frames; null pointers in `in` stand for silence.
+    virtual FaultOr<void> process(std::span<const float* const> in, std::span<float* const> out,
+                                  std::size_t frames) = 0;
+
+    /// As reported after the last start() or process().
+    virtual std::size_t latencySamples() const = 0;
+
+    /// Ends it, so that a fault while stopping is seen.
+    virtual FaultOr<void> stop() = 0;
+};
+
+/// Spawns a worker where one is needed and loads the processor.
+FaultOr<std::unique_ptr<Instance>> openInstance(const Location& location, TimeLimits limits = {});
+
+} // namespace hr::hosting

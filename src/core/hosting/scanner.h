@@ -1,0 +1,37 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Tries what is installed: reads each bundle, and loads, starts, runs and stops each of its
+// processors, every one in a worker of its own, several at once. Knows nothing of the catalogue.
+#pragma once
+
+#include "hosting/bundles.h"
+
+#include <atomic>
+#include <functional>
+
+namespace hr::hosting {
+
+/// What came of one processor: its description, its fault, or both (described, but it fails).
+struct Finding {
+    Location location;
+    std::optional<processors::ProcessorInfo> info;
+    std::optional<Fault> fault;
+};
+
+/// Load, start, 200 blocks of 256 frames of noise and tone, stop.
+Finding tryProcessor(const Location& location, TimeLimits limits = {});
+
+/// All of one bundle.
+std::vector<Finding> tryBundle(const Bundle& bundle, TimeLimits limits = {});
+
+struct ScanControl {
+    unsigned jobs = 0;                   ///< 0: one a core
+    std::atomic<bool>* cancel = nullptr; ///< looked at between bundles
+    TimeLimits limits;
+};
+
+/// Tries all `bundles`; `found` is called once a bundle, never twice at a time, on whichever thread.
+void tryBundles(const std::vector<Bundle>& bundles, const ScanControl& control,
+                const std::function<void(const Bundle&, std::vector<Finding>)>& found);
+
+} // namespace hr::hosting

@@ -1,0 +1,84 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// How this program and a worker talk: framed messages over a socket pair, sound in a shared block.
+// A socket rather than a futex wakes the other side, because it also says at once when that side has
+// died; with stretches of many blocks the difference is not measurable.
+//
+// The worker is not believed: lengths are bounded, an unknown kind or a short frame is an error.
+#pragma once
+
+#include <array>
+#include <atomic>
+#include <chrono>
+#include <cstddef>
+#include <cstdint>
+#include <optional>
+#include <string>
+
+namespace hr::hosting {
+
+/// File numbers in the worker: the control socket and the shared block.
+inline constexpr int worker_control_fd = 3;
+inline constexpr int worker_block_fd = 4;
+/// Exit code by which a worker says that memory ran out.
+inline constexpr int worker_out_of_memory_code = 86;
+
+inline constexpr std::size_t most_channels = 8;      ///< in, and out; key inputs count as in
+inline constexpr std::size_t stretch_frames = 16384; ///< frames the shared block holds a channel
+
+/// The shared block, mapped by both sides. Written by whoever is on turn: the request hands the turn
+/// over, the answer hands it back.
+struct SharedBlock {
+    std::atomic<std::uint32_t> blocks_done; ///< written by the worker, read by the watcher: signs of life
+    std::array<std::array<float, stretch_frames>, most_channels> in;
+    std::array<std::array<float, stretch_frames>, most_channels> out;
+};
+static_assert(std::atomic<std::uint32_t>::is_always_lock_free);
+
+enum class Kind : std::uint32_t {
+    Describe = 1, ///< {"bundle"} -> {"processors": [...], "faults": [...]}
+    Load,         ///< {"bundle", "id"} -> description
+    Start,        ///< {"rate", "block", "values"} -> Ran
+    Run,          ///< RunRequest and its changes -> Ran
+    Stop,         ///< -> empty
+    Done = 100,   ///< answer: JSON, or a Ran
+    Failed,       ///< answer: {"stage", "cause", "detail"}
+};
+
+struct Message {
+    Kind kind = Kind::Done;
+    std::string body;
+};
+
+struct ParameterChange {
+    std::uint32_t index = 0;
+    float value = 0;
+};
+
+/// Body of Run: this, then `changes` times a ParameterChange.
+struct RunRequest {
+    std::uint32_t frames = 0;
+    std::uint32_t changes = 0;
+};
+
+/// Body of the answer to Start and Run.
+struct Ran {
+    std::uint32_t latency_samples = 0;
+    std::uint32_t finite = 1;
+};
+
+inline constexpr std::size_t longest_message = std::size_t{64} << 20;
+
+/// Writes one frame; false when the other side is gone.
+bool send(int fd, Kind kind, const void* body, std::size_t size);
+bool send(int fd, const Message& message);
+
+enum class Reception { Message, Timeout, Closed, Rubbish };
+
+/// Waits until a whole frame is there, at most `limit`.
+Reception receive(int fd, Message& message, std::chrono::milliseconds limit);
+
+/// The frame in `size` bytes at `data`, as receive() would read it: for tests and fuzzing.
+std::optional<std::size_t> frameLength(const std::uint8_t* data, std::size_t size);
+
+} // namespace hr::hosting

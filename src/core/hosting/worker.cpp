@@ -1,0 +1,150 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "hosting/worker.h"
+
+#include "processors/description_json.h"
+
+#include <cassert>
+#include <cstring>
+#include <nlohmann/json.hpp>
+
+namespace hr::hosting {
+
+using nlohmann::json;
+
+namespace {
+
+Fault faultFromJson(Stage stage, const std::string& body)
+{
+    Fault fault{stage, Cause::InvalidDescription, "the worker's answer made no sense"};
+    const json answer = json::parse(body, nullptr, false);
+    if (answer.is_object() && answer.contains("stage") && answer["stage"].is_string())
+        parseWord(answer["stage"].get<std::string>(), fault.stage);
+    if (answer.is_object() && answer.contains("cause") && answer["cause"].is_string())
+        parseWord(answer["cause"].get<std::string>(), fault.cause);
+    if (answer.is_object() && answer.contains("detail") && answer["detail"].is_string())
+        fault.detail = answer["detail"].get<std::string>();
+    return fault;
+}
+
+} // namespace
+
+Result<std::unique_ptr<Worker>> Worker::spawn(TimeLimits limits)
+{
+    auto process = WorkerProcess::spawn();
+    if (!process)
+        return tl::make_unexpected(process.error());
+    return std::unique_ptr<Worker>(new Worker(std::move(*process), limits));
+}
+
+tl::unexpected<Fault> Worker::fail(Fault fault)
+{
+    m_failed = std::move(fault);
+    return tl::make_unexpected(*m_failed);
+}
+
+FaultOr<std::string> Worker::ask(Stage stage, Kind kind, const std::string& body)
+{
+    if (m_failed)
+        return tl::make_unexpected(*m_failed);
+    if (!send(m_process->control(), kind, body.data(), body.size()))
+        return fail(m_process->end(stage, false));
+
+    // While blocks get done the worker is alive, however long the whole stretch takes.
+    const auto limit = kind == Kind::Run ? m_limits.block : m_limits.step;
+    std::uint32_t seen = m_process->block().blocks_done.load(std::memory_order_relaxed);
+    Message answer;
+    Reception got = receive(m_process->control(), answer, limit);
+    while (got == Reception::Timeout) {
+        const std::uint32_t now = m_process->block().blocks_done.load(std::memory_order_relaxed);
+        if (now == seen)
+            return fail(m_process->end(stage, true));
+        seen = now;
+        got = receive(m_process->control(), answer, limit);
+    }
+    if (got == Reception::Closed)
+        return fail(m_process->end(stage, false));
+    if (got == Reception::Rubbish || (answer.kind != Kind::Done && answer.kind != Kind::Failed)) {
+        Fault fault = m_process->end(stage, true);
+        fault.cause = Cause::Crash;
+        fault.detail = "it wrote rubbish over the worker's answers";
+        return fail(fault);
+    }
+    if (answer.kind == Kind::Failed)
+        return tl::make_unexpected(faultFromJson(stage, answer.body)); // the worker itself is well
+    return std::move(answer.body);
+}
+
+FaultOr<BundleContents> Worker::describe(const std::filesystem::path& bundle)
+{
+    auto body = ask(Stage::Read, Kind::Describe, json{{"bundle", bundle.string()}}.dump());
+    if (!body)
+        return tl::make_unexpected(body.error());
+    const json answer = json::parse(*body, nullptr, false);
+    if (!answer.is_object() || !answer.contains("processors") || !answer.contains("faults"))
+        return fault(Stage::Read, Cause::InvalidDescription, "the worker's answer made no sense");
+    BundleContents contents;
+    for (const json& one : answer["processors"]) {
+        auto info = processors::processorInfoFromJson(one);
+        if (info)
+            contents.processors.push_back(std::move(*info));
+        else
+            contents.broken.push_back({one.value("id", bundle.string()),
+                                       {Stage::Read, Cause::InvalidDescription, info.error().text}});
+    }
+    for (const json& one : answer["faults"])
+        contents.broken.push_back({one.value("id", ""), faultFromJson(Stage::Read, one.dump())});
+    return contents;
+}
+
+FaultOr<processors::ProcessorInfo> Worker::load(const std::filesystem::path& bundle, const std::string& id)
+{
+    auto body = ask(Stage::Load, Kind::Load, json{{"bundle", bundle.string()}, {"id", id}}.dump());
+    if (!body)
+        return tl::make_unexpected(body.error());
+    auto info = processors::processorInfoFromJson(json::parse(*body, nullptr, false));
+    if (!info)
+        return fault(Stage::Read, Cause::InvalidDescription, info.error().text);
+    return *info;
+}
+
+FaultOr<Ran> Worker::askToRun(Stage stage, Kind kind, const std::string& body)
+{
+    auto answer = ask(stage, kind, body);
+    if (!answer)
+        return tl::make_unexpected(answer.error());
+    Ran ran;
+    if (answer->size() != sizeof ran)
+        return fail({stage, Cause::Crash, "it wrote rubbish over the worker's answers"});
+    std::memcpy(&ran, answer->data(), sizeof ran);
+    return ran;
+}
+
+FaultOr<Ran> Worker::start(const processors::PlayConditions& conditions, std::span<const double> values)
+{
+    return askToRun(Stage::Start, Kind::Start,
+                    json{{"rate", conditions.sample_rate_hz},
+                         {"block", conditions.block_frames},
+                         {"values", std::vector<double>(values.begin(), values.end())}}
+                        .dump());
+}
+
+FaultOr<Ran> Worker::run(std::size_t frames, std::span<const ParameterChange> changes)
+{
+    assert(frames <= stretch_frames);
+    const RunRequest request{static_cast<std::uint32_t>(frames), static_cast<std::uint32_t>(changes.size())};
+    std::string body(sizeof request + changes.size_bytes(), '\0');
+    std::memcpy(body.data(), &request, sizeof request);
+    if (!changes.empty())
+        std::memcpy(body.data() + sizeof request, changes.data(), changes.size_bytes());
+    return askToRun(Stage::Run, Kind::Run, body);
+}
+
+FaultOr<void> Worker::stop()
+{
+    auto answer = ask(Stage::Stop, Kind::Stop, {});
+    if (!answer)
+        return tl::make_unexpected(answer.error());
+    return {};
+}
+
+} // namespace hr::hosting

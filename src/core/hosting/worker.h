@@ -1,0 +1,74 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// A conversation with one worker. Every call is bounded in time; when one returns a Fault the process
+// is gone, and every further call returns that same Fault.
+//
+//     auto worker = Worker::spawn();
+//     auto info = (*worker)->load(bundle, "lv2:urn:example:tern");
+//     (*worker)->start({48000, 256}, values);
+//     (*worker)->run(frames, changes);   // sound in and out through block()
+//
+// Threads: one at a time.
+#pragma once
+
+#include "hosting/worker_process.h"
+#include "processors/processor.h"
+
+#include <filesystem>
+#include <optional>
+#include <span>
+
+namespace hr::hosting {
+
+struct TimeLimits {
+    std::chrono::milliseconds step{10000}; ///< describe, load, start, stop
+    std::chrono::milliseconds block{2000}; ///< one block of process()
+};
+
+/// What a bundle holds: descriptions that make sense, and a fault for each that does not.
+struct BundleContents {
+    struct Broken {
+        std::string id;
+        Fault fault;
+    };
+    std::vector<processors::ProcessorInfo> processors;
+    std::vector<Broken> broken;
+};
+
+class Worker {
+public:
+    static Result<std::unique_ptr<Worker>> spawn(TimeLimits limits = {});
+
+    /// Reads the descriptions; loads no library.
+    FaultOr<BundleContents> describe(const std::filesystem::path& bundle);
+
+    /// Opens the library. Anything loaded before is stopped first.
+    FaultOr<processors::ProcessorInfo> load(const std::filesystem::path& bundle, const std::string& id);
+
+    /// Freshly started: called again, it starts anew. `values` in the order of the description.
+    FaultOr<Ran> start(const processors::PlayConditions& conditions, std::span<const double> values);
+
+    /// Runs `frames` (at most stretch_frames) of block().in to block().out, in blocks as started.
+    FaultOr<Ran> run(std::size_t frames, std::span<const ParameterChange> changes);
+
+    /// Stops and unloads. A processor that fails here has failed at Stage::Stop.
+    FaultOr<void> stop();
+
+    SharedBlock& block() { return m_process->block(); }
+    pid_t pid() const { return m_process->pid(); }
+
+private:
+    explicit Worker(std::unique_ptr<WorkerProcess> process, TimeLimits limits)
+        : m_process(std::move(process)), m_limits(limits)
+    {
+    }
+    FaultOr<std::string> ask(Stage stage, Kind kind, const std::string& body);
+    FaultOr<Ran> askToRun(Stage stage, Kind kind, const std::string& body);
+    tl::unexpected<Fault> fail(Fault fault);
+
+    std::unique_ptr<WorkerProcess> m_process;
+    TimeLimits m_limits;
+    std::optional<Fault> m_failed; // set once; nothing is said to the worker afterwards
+};
+
+} // namespace hr::hosting

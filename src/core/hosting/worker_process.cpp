@@ -1,0 +1,163 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "hosting/worker_process.h"
+
+#include <array>
+#include <csignal>
+#include <cstdlib>
+#include <cstring>
+#include <fcntl.h>
+#include <filesystem>
+#include <spawn.h>
+#include <sys/mman.h>
+#include <sys/socket.h>
+#include <sys/wait.h>
+#include <unistd.h>
+#include <vector>
+
+extern char** environ;
+
+namespace hr::hosting {
+
+namespace {
+
+namespace fs = std::filesystem;
+
+fs::path workerProgram()
+{
+    if (const char* named = std::getenv("HONEST_RACK_WORKER"))
+        return named;
+    std::error_code failed;
+    const fs::path here = fs::read_symlink("/proc/self/exe", failed).parent_path();
+    const fs::path installed = here / ".." / "libexec" / "honest-rack" / "hrack-worker";
+    return fs::exists(here / "hrack-worker", failed) ? here / "hrack-worker" : installed;
+}
+
+/// The same file under a number that no dup2 of the spawn can step on.
+OwnedFd high(int fd)
+{
+    OwnedFd low(fd);
+    return OwnedFd(fcntl(fd, F_DUPFD_CLOEXEC, 64));
+}
+
+std::string signalName(int number)
+{
+    return std::string("signal ") + std::to_string(number) + " (" + strsignal(number) + ")";
+}
+
+} // namespace
+
+OwnedFd::~OwnedFd()
+{
+    if (m_fd >= 0)
+        close(m_fd);
+}
+
+Result<std::unique_ptr<WorkerProcess>> WorkerProcess::spawn()
+{
+    const fs::path program = workerProgram();
+    std::unique_ptr<WorkerProcess> worker(new WorkerProcess);
+    std::array<int, 2> pair{-1, -1};
+    if (socketpair(AF_UNIX, SOCK_STREAM | SOCK_CLOEXEC, 0, pair.data()) != 0)
+        return machineFailed(std::string("Cannot make a socket for a worker: ") + std::strerror(errno));
+    worker->m_control = high(pair[0]);
+    const OwnedFd theirs = high(pair[1]);
+    const OwnedFd block = high(memfd_create("honest-rack-block", MFD_CLOEXEC));
+    worker->m_prints = high(memfd_create("honest-rack-prints", MFD_CLOEXEC));
+    if (block.get() < 0 || worker->m_prints.get() < 0 || ftruncate(block.get(), sizeof(SharedBlock)) != 0)
+        return machineFailed(std::string("Cannot make shared memory for a worker: ") + std::strerror(errno));
+    fcntl(worker->m_prints.get(), F_SETFL, O_APPEND);
+    void* mapped = mmap(nullptr, sizeof(SharedBlock), PROT_READ | PROT_WRITE, MAP_SHARED, block.get(), 0);
+    if (mapped == MAP_FAILED)
+        return machineFailed(std::string("Cannot map the shared memory of a worker: ") + std::strerror(errno));
+    worker->m_block = static_cast<SharedBlock*>(mapped);
+
+    posix_spawn_file_actions_t actions;
+    posix_spawn_file_actions_init(&actions);
+    posix_spawn_file_actions_addopen(&actions, 0, "/dev/null", O_RDONLY, 0);
+    posix_spawn_file_actions_adddup2(&actions, worker->m_prints.get(), 1);
+    posix_spawn_file_actions_adddup2(&actions, worker->m_prints.get(), 2);
+    posix_spawn_file_actions_adddup2(&actions, theirs.get(), worker_control_fd);
+    posix_spawn_file_actions_adddup2(&actions, block.get(), worker_block_fd);
+    posix_spawnattr_t attributes;
+    posix_spawnattr_init(&attributes);
+    sigset_t none;
+    sigemptyset(&none);
+    posix_spawnattr_setsigmask(&attributes, &none);
+    posix_spawnattr_setflags(&attributes, POSIX_SPAWN_SETPGROUP | POSIX_SPAWN_SETSIGMASK);
+    const std::string name = program.string();
+    std::array<char*, 2> arguments{const_cast<char*>(name.c_str()), nullptr};
+    const int failed =
+        posix_spawn(&worker->m_pid, name.c_str(), &actions, &attributes, arguments.data(), environ);
+    posix_spawn_file_actions_destroy(&actions);
+    posix_spawnattr_destroy(&attributes);
+    if (failed != 0) {
+        worker->m_pid = -1;
+        return machineFailed("Cannot start the worker " + name + " (" + std::strerror(failed) +
+                             "): is the installation whole?");
+    }
+    return worker;
+}
+
+WorkerProcess::~WorkerProcess()
+{
+    if (m_pid > 0)
+        (void)end(Stage::Stop, false);
+    if (m_block)
+        munmap(m_block, sizeof(SharedBlock));
+}
+
+std::string WorkerProcess::printedTail() const
+{
+    constexpr off_t most = 400;
+    const off_t size = lseek(m_prints.get(), 0, SEEK_END);
+    if (size <= 0)
+        return {};
+    std::string text(static_cast<std::size_t>(std::min(size, most)), '\0');
+    const ssize_t got = pread(m_prints.get(), text.data(), text.size(), std::max<off_t>(size - most, 0));
+    text.resize(got > 0 ? static_cast<std::size_t>(got) : 0);
+    for (char& c : text)
+        if (static_cast<unsigned char>(c) < 0x20 || static_cast<unsigned char>(c) > 0x7e)
+            c = ' '; // its encoding is anybody's guess
+    while (!text.empty() && text.back() == ' ')
+        text.pop_back();
+    return text;
+}
+
+Fault WorkerProcess::end(Stage stage, bool hung)
+{
+    Fault fault{stage, Cause::Crash, {}};
+    if (m_pid > 0) {
+        // A worker that is ending by itself gets a moment, so that its own reason is seen.
+        int status = 0;
+        pid_t ended = 0;
+        for (int waited_ms = 0; !hung && waited_ms < 200 && ended == 0; ++waited_ms) {
+            ended = waitpid(m_pid, &status, WNOHANG);
+            if (ended == 0) {
+                m_control.reset(); // tells the worker to end
+                usleep(1000);
+            }
+        }
+        kill(-m_pid, SIGKILL); // its children too
+        if (ended == 0)
+            waitpid(m_pid, &status, 0);
+        m_pid = -1;
+        if (hung) {
+            fault.cause = Cause::Hang;
+            fault.detail = "it was ended";
+        } else if (WIFSIGNALED(status)) {
+            fault.cause = WTERMSIG(status) == SIGXCPU ? Cause::Hang : Cause::Crash;
+            fault.detail = signalName(WTERMSIG(status));
+        } else if (WEXITSTATUS(status) == worker_out_of_memory_code) {
+            fault.cause = Cause::OutOfMemory;
+            fault.detail = "the limit is 2 GiB";
+        } else {
+            fault.cause = Cause::Exit;
+            fault.detail = "exit code " + std::to_string(WEXITSTATUS(status));
+        }
+    }
+    if (const std::string printed = printedTail(); !printed.empty())
+        fault.detail += "; it printed: " + printed;
+    return fault;
+}
+
+} // namespace hr::hosting

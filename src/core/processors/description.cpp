@@ -1,0 +1,16 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "processors/description.h"
+
+#include <algorithm>
+
+namespace hr::processors {
+
+std::optional<std::size_t> ProcessorInfo::parameterIndex(const std::string& key) const
+{
+    const auto found = std::ranges::find(parameters, key, &ParameterInfo::key);
+    if (found == parameters.end())
+        return std::nullopt;
+    return static_cast<std::size_t>(found - parameters.begin());
+}
+
+} // namespace hr::processors

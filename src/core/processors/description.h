@@ -1,0 +1,64 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What is known about a processor before it runs: the same for every format.
+#pragma once
+
+#include <cstddef>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace hr::processors {
+
+enum class Scale { Linear, Logarithmic, Integer, Toggle, Choice };
+
+struct Choice {
+    double value = 0;
+    std::string label;
+};
+
+/// One control. `minimum <= default_value <= maximum`, all finite.
+struct ParameterInfo {
+    std::string key;  ///< port symbol (LV2), control name (LADSPA), own key (reference)
+    std::string name; ///< for people
+    std::string unit; ///< "dB", "Hz", "ms", "%", ":1" …; empty where it has none
+    double minimum = 0;
+    double maximum = 1;
+    double default_value = 0;
+    Scale scale = Scale::Linear;
+    std::vector<Choice> choices; ///< named values; with Scale::Choice no others are meant
+    std::string comment;
+    bool hidden = false; ///< its maker asks not to show it
+};
+
+struct PresetInfo {
+    std::string name;
+    std::string id;                                     ///< URI, or empty
+    std::vector<std::pair<std::string, double>> values; ///< parameter key and value
+};
+
+struct ProcessorInfo {
+    std::string id;   ///< "lv2:URI", "reference:NAME"
+    std::string name; ///< the maker's
+    std::string maker;
+    std::string kind; ///< in the trade's words: "compressor", "equaliser", …
+    std::string format;
+    std::string version;
+    std::string documentation;
+    std::size_t audio_in = 0; ///< without key inputs
+    std::size_t audio_out = 0;
+    std::size_t key_in = 0; ///< channels of the key (side-chain) input
+    std::vector<ParameterInfo> parameters;
+    std::vector<PresetInfo> presets;
+
+    /// Position of the parameter with this key.
+    std::optional<std::size_t> parameterIndex(const std::string& key) const;
+};
+
+/// Values by key; what is not named stays at its default.
+struct Setting {
+    std::string key;
+    double value = 0;
+};
+
+} // namespace hr::processors

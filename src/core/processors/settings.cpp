@@ -1,0 +1,99 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "processors/settings.h"
+
+#include <algorithm>
+#include <charconv>
+#include <cmath>
+#include <sstream>
+
+namespace hr::processors {
+
+namespace {
+
+std::string shortNumber(double value)
+{
+    std::ostringstream text;
+    text << value;
+    return text.str();
+}
+
+std::string namesOf(const ProcessorInfo& info)
+{
+    std::string names;
+    for (const ParameterInfo& p : info.parameters)
+        names += (names.empty() ? "" : ", ") + p.key;
+    return names.empty() ? "it has none" : "it has " + names;
+}
+
+Result<void> put(const ProcessorInfo& info, std::vector<double>& values, const Setting& setting)
+{
+    const auto index = info.parameterIndex(setting.key);
+    if (!index)
+        return wrongRequest(info.id + " has no parameter \"" + setting.key + "\": " + namesOf(info) + ".");
+    const ParameterInfo& p = info.parameters[*index];
+    // Values are handed over as 32-bit float, so a bound that is exact in the file may differ in the last bit.
+    const double slack = 1e-6 * std::max(std::abs(p.minimum), std::abs(p.maximum));
+    if (!(setting.value >= p.minimum - slack && setting.value <= p.maximum + slack))
+        return wrongRequest("Parameter \"" + p.key + "\" of " + info.id + " cannot be " +
+                            shortNumber(setting.value) + ": its range is " + shortNumber(p.minimum) + " to " +
+                            shortNumber(p.maximum) + (p.unit.empty() ? "" : " " + p.unit) + ".");
+    const bool listed = std::ranges::any_of(
+        p.choices, [&](const Choice& c) { return std::abs(c.value - setting.value) < 1e-6; });
+    if (p.scale == Scale::Choice && !listed)
+        return wrongRequest("Parameter \"" + p.key + "\" of " + info.id + " has no choice " +
+                            shortNumber(setting.value) + ".");
+    const bool whole = setting.value == std::round(setting.value);
+    if ((p.scale == Scale::Integer || p.scale == Scale::Toggle) && !whole)
+        return wrongRequest("Parameter \"" + p.key + "\" of " + info.id + " takes whole numbers, not " +
+                            shortNumber(setting.value) + ".");
+    values[*index] = std::clamp(setting.value, p.minimum, p.maximum);
+    return {};
+}
+
+} // namespace
+
+std::vector<double> defaultValues(const ProcessorInfo& info)
+{
+    std::vector<double> values;
+    for (const ParameterInfo& p : info.parameters)
+        values.push_back(p.default_value);
+    return values;
+}
+
+Result<std::vector<double>> resolveSettings(const ProcessorInfo& info, const std::string& preset,
+                                            const std::vector<Setting>& settings)
+{
+    std::vector<double> values = defaultValues(info);
+    if (!preset.empty()) {
+        const auto found = std::ranges::find(info.presets, preset, &PresetInfo::name);
+        if (found == info.presets.end())
+            return wrongRequest(info.id + " has no preset \"" + preset + "\".");
+        for (const auto& [key, value] : found->values)
+            if (auto done = put(info, values, {key, value}); !done)
+                return tl::make_unexpected(done.error());
+    }
+    for (const Setting& setting : settings)
+        if (auto done = put(info, values, setting); !done)
+            return tl::make_unexpected(done.error());
+    return values;
+}
+
+Result<Setting> parseSetting(const ProcessorInfo& info, const std::string& text)
+{
+    // LADSPA's control names may hold "=" themselves, values never do.
+    const auto equals = text.rfind('=');
+    if (equals == std::string::npos || equals == 0)
+        return wrongRequest("\"" + text + "\" is no setting: write KEY=VALUE.");
+    Setting setting{text.substr(0, equals), 0};
+    const std::string value = text.substr(equals + 1);
+    if (const auto index = info.parameterIndex(setting.key))
+        for (const Choice& choice : info.parameters[*index].choices)
+            if (choice.label == value)
+                return Setting{setting.key, choice.value};
+    const auto [end, failed] = std::from_chars(value.data(), value.data() + value.size(), setting.value);
+    if (failed != std::errc() || end != value.data() + value.size() || !std::isfinite(setting.value))
+        return wrongRequest("\"" + value + "\" in \"" + text + "\" is no number.");
+    return setting;
+}
+
+} // namespace hr::processors

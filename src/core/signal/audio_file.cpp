@@ -1,0 +1,112 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "signal/audio_file.h"
+
+#include <cmath>
+#include <sndfile.h>
+#include <vector>
+
+namespace hr::signal {
+
+namespace fs = std::filesystem;
+
+void AudioFileReader::Close::operator()(SNDFILE* file) const
+{
+    sf_close(file);
+}
+
+Result<AudioFileReader> AudioFileReader::open(const fs::path& path)
+{
+    std::error_code ignored;
+    if (!fs::exists(path, ignored))
+        return wrongRequest("There is no file " + path.string() + ": check the path.");
+    if (fs::is_directory(path, ignored))
+        return wrongRequest(path.string() + " is a folder: name an audio file in it.");
+    if (fs::file_size(path, ignored) == 0 && !ignored)
+        return wrongRequest(path.string() + " is an empty file: choose one with sound in it.");
+
+    SF_INFO info{};
+    AudioFileReader reader;
+    reader.m_file.reset(sf_open(path.c_str(), SFM_READ, &info));
+    if (!reader.m_file)
+        return wrongRequest(path.string() + " cannot be read as audio (" + sf_strerror(nullptr) +
+                            "): WAV, FLAC, AIFF, Ogg and MP3 are understood.");
+    if (info.frames <= 0)
+        return wrongRequest(path.string() + " holds no sound: it has 0 frames.");
+    if (info.samplerate < 1000 || info.samplerate > 768000)
+        return wrongRequest(path.string() + " says a sample rate of " + std::to_string(info.samplerate) +
+                            " Hz: 1 kHz to 768 kHz are understood.");
+    if (info.channels < 1 || info.channels > 64)
+        return wrongRequest(path.string() + " has " + std::to_string(info.channels) +
+                            " channels: 1 to 64 are understood.");
+    reader.m_channels = static_cast<std::size_t>(info.channels);
+    reader.m_frames = static_cast<std::size_t>(info.frames);
+    reader.m_sample_rate_hz = info.samplerate;
+    return reader;
+}
+
+std::size_t AudioFileReader::read(float* interleaved, std::size_t frames)
+{
+    return static_cast<std::size_t>(sf_readf_float(m_file.get(), interleaved, static_cast<sf_count_t>(frames)));
+}
+
+Result<AudioBuffer> readAudioFile(const fs::path& path)
+{
+    auto reader = AudioFileReader::open(path);
+    if (!reader)
+        return tl::make_unexpected(reader.error());
+    const std::size_t channels = reader->channels();
+    constexpr std::size_t stretch = 65536;
+    std::vector<float> interleaved(stretch * channels);
+    // A header can promise more than the file holds: what is allocated follows what is really read.
+    std::vector<std::vector<float>> read(channels);
+    while (const std::size_t got = reader->read(interleaved.data(), stretch)) {
+        for (std::size_t i = 0; i < got * channels; ++i) {
+            if (!std::isfinite(interleaved[i]))
+                return wrongRequest(
+                    path.string() + " holds a sample that is no finite number at " +
+                    std::to_string(static_cast<double>(read[0].size()) / reader->sampleRateHz()) +
+                    " s: it cannot be played or measured.");
+            read[i % channels].push_back(interleaved[i]);
+        }
+    }
+    if (read[0].empty())
+        return wrongRequest(path.string() + " holds no sound that can be read.");
+    AudioBuffer audio(channels, read[0].size(), reader->sampleRateHz());
+    for (std::size_t c = 0; c < channels; ++c)
+        std::copy(read[c].begin(), read[c].end(), audio.channel(c).begin());
+    return audio;
+}
+
+Result<void> writeAudioFile(const fs::path& path, const AudioBuffer& audio, SampleFormat format)
+{
+    const fs::path beside = path.string() + ".part";
+    SF_INFO info{};
+    info.channels = static_cast<int>(audio.channels());
+    info.samplerate = static_cast<int>(std::lround(audio.sampleRateHz()));
+    info.format = SF_FORMAT_WAV | (format == SampleFormat::Pcm16   ? SF_FORMAT_PCM_16
+                                   : format == SampleFormat::Pcm24 ? SF_FORMAT_PCM_24
+                                                                   : SF_FORMAT_FLOAT);
+    SNDFILE* file = sf_open(beside.c_str(), SFM_WRITE, &info);
+    if (!file)
+        return machineFailed("Cannot write " + path.string() + " (" + sf_strerror(nullptr) +
+                             "): check that the folder exists and can be written.");
+    std::vector<float> interleaved(audio.samples().size());
+    for (std::size_t c = 0; c < audio.channels(); ++c)
+        for (std::size_t i = 0; i < audio.frames(); ++i)
+            interleaved[i * audio.channels() + c] = audio.channel(c)[i];
+    sf_command(file, SFC_SET_CLIPPING, nullptr, SF_TRUE);
+    const auto frames = static_cast<sf_count_t>(audio.frames());
+    const bool whole = sf_writef_float(file, interleaved.data(), frames) == frames;
+    const bool closed = sf_close(file) == 0;
+    std::error_code failed;
+    if (whole && closed)
+        fs::rename(beside, path, failed);
+    if (!whole || !closed || failed) {
+        std::error_code ignored;
+        fs::remove(beside, ignored);
+        return machineFailed("Writing " + path.string() + " failed: is the disk full?");
+    }
+    return {};
+}
+
+} // namespace hr::signal

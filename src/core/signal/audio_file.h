@@ -1,0 +1,50 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Audio files in and out, through libsndfile: WAV, FLAC, AIFF, Ogg, MP3.
+#pragma once
+
+#include "signal/audio_buffer.h"
+#include "signal/result.h"
+
+#include <filesystem>
+#include <memory>
+
+typedef struct sf_private_tag SNDFILE;
+
+namespace hr::signal {
+
+/// A file opened for reading, stretch by stretch. Move-only; one thread at a time.
+class AudioFileReader {
+public:
+    /// Refuses what is no audio file, is empty, has no sensible sample rate (1 kHz to 768 kHz) or more
+    /// than 64 channels.
+    static Result<AudioFileReader> open(const std::filesystem::path& path);
+
+    std::size_t channels() const { return m_channels; }
+    std::size_t frames() const { return m_frames; }
+    double sampleRateHz() const { return m_sample_rate_hz; }
+
+    /// Up to `frames` interleaved frames into `interleaved` (channels() * frames floats); returns the
+    /// number of frames read, 0 at the end.
+    std::size_t read(float* interleaved, std::size_t frames);
+
+private:
+    struct Close {
+        void operator()(SNDFILE* file) const;
+    };
+    std::unique_ptr<SNDFILE, Close> m_file;
+    std::size_t m_channels = 0;
+    std::size_t m_frames = 0;
+    double m_sample_rate_hz = 0;
+};
+
+/// The whole file. Refuses non-finite samples, saying where the first one is.
+Result<AudioBuffer> readAudioFile(const std::filesystem::path& path);
+
+enum class SampleFormat { Float32, Pcm16, Pcm24 };
+
+/// Writes WAV beside the place and renames it there, so that a failure leaves no half-written file.
+Result<void> writeAudioFile(const std::filesystem::path& path, const AudioBuffer& audio,
+                            SampleFormat format = SampleFormat::Float32);
+
+} // namespace hr::signal

@@ -1,0 +1,67 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "signal/generators.h"
+
+#include <cmath>
+#include <numbers>
+#include <random>
+
+namespace hr::signal {
+
+using std::numbers::pi;
+
+std::vector<double> sine(double frequency_hz, double amplitude, double sample_rate_hz, std::size_t frames,
+                         std::size_t first_frame)
+{
+    std::vector<double> samples(frames);
+    for (std::size_t i = 0; i < frames; ++i) {
+        // The phase is wrapped in cycles before it meets sin(): hours of tone stay exact.
+        const double cycles = frequency_hz / sample_rate_hz * static_cast<double>(first_frame + i);
+        samples[i] = amplitude * std::sin(2.0 * pi * (cycles - std::floor(cycles)));
+    }
+    return samples;
+}
+
+std::vector<double> exponentialSweep(double low_hz, double high_hz, double amplitude, double sample_rate_hz,
+                                     std::size_t frames)
+{
+    assert(0 < low_hz && low_hz < high_hz && high_hz < sample_rate_hz / 2);
+    const double duration_s = static_cast<double>(frames) / sample_rate_hz;
+    // Novak 2015, eq. 49: a whole number of cycles of low_hz in one growth constant.
+    const double growth_s = std::round(low_hz * duration_s / std::log(high_hz / low_hz)) / low_hz;
+    const double growth = growth_s > 0 ? growth_s : duration_s / std::log(high_hz / low_hz);
+    const std::size_t fade_in = frames / 100;
+    const std::size_t fade_out = frames / 400;
+    std::vector<double> samples(frames);
+    for (std::size_t i = 0; i < frames; ++i) {
+        const double t = static_cast<double>(i) / sample_rate_hz;
+        samples[i] = amplitude * std::sin(2.0 * pi * low_hz * growth * std::exp(t / growth));
+        if (i < fade_in)
+            samples[i] *= 0.5 - 0.5 * std::cos(pi * static_cast<double>(i) / static_cast<double>(fade_in));
+        if (frames - i <= fade_out)
+            samples[i] *=
+                0.5 - 0.5 * std::cos(pi * static_cast<double>(frames - i) / static_cast<double>(fade_out));
+    }
+    return samples;
+}
+
+std::vector<double> gaussianNoise(double rms, std::size_t frames, std::uint64_t seed)
+{
+    // Box and Muller 1958 on the engine's own bits: std::normal_distribution differs between libraries.
+    std::mt19937_64 engine(seed);
+    const auto uniform = [&engine] { return (static_cast<double>(engine() >> 11) + 0.5) * 0x1p-53; };
+    std::vector<double> samples(frames);
+    for (double& sample : samples)
+        sample = rms * std::sqrt(-2.0 * std::log(uniform())) * std::cos(2.0 * pi * uniform());
+    return samples;
+}
+
+AudioBuffer onChannels(const std::vector<double>& samples, std::size_t channels, double sample_rate_hz)
+{
+    AudioBuffer audio(channels, samples.size(), sample_rate_hz);
+    for (std::size_t c = 0; c < channels; ++c)
+        for (std::size_t i = 0; i < samples.size(); ++i)
+            audio.channel(c)[i] = static_cast<float>(samples[i]);
+    return audio;
+}
+
+} // namespace hr::signal

@@ -1,0 +1,129 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "signal/loudness.h"
+
+#include "signal/audio_file.h"
+#include "signal/levels.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace hr::signal {
+
+namespace {
+
+// BS.1770-4, annex 1: the absolute gate. What lies below is not programme.
+constexpr double absolute_gate_lufs = -70.0;
+
+std::optional<double> above(double level, double floor)
+{
+    return std::isfinite(level) && level > floor ? std::optional(level) : std::nullopt;
+}
+
+} // namespace
+
+void LoudnessMeter::Destroy::operator()(ebur128_state* state) const
+{
+    ebur128_destroy(&state);
+}
+
+LoudnessMeter::LoudnessMeter(std::size_t channels, double sample_rate_hz)
+    : m_state(ebur128_init(static_cast<unsigned>(channels),
+                           static_cast<unsigned long>(std::lround(sample_rate_hz)),
+                           EBUR128_MODE_I | EBUR128_MODE_S | EBUR128_MODE_LRA | EBUR128_MODE_TRUE_PEAK |
+                               EBUR128_MODE_SAMPLE_PEAK)),
+      m_channels(channels), m_step_frames(static_cast<std::size_t>(sample_rate_hz / 10.0)),
+      m_until_step(m_step_frames), m_momentary_max_lufs(no_level_db), m_short_term_max_lufs(no_level_db)
+{
+    assert(m_state);
+}
+
+void LoudnessMeter::add(const float* interleaved, std::size_t frames)
+{
+    while (frames > 0) {
+        const std::size_t now = std::min(frames, m_until_step);
+        ebur128_add_frames_float(m_state.get(), interleaved, now);
+        interleaved += now * m_channels;
+        frames -= now;
+        m_frames += now;
+        m_until_step -= now;
+        if (m_until_step > 0)
+            continue;
+        m_until_step = m_step_frames;
+        double loudness = 0;
+        if (m_frames >= 4 * m_step_frames &&
+            ebur128_loudness_momentary(m_state.get(), &loudness) == EBUR128_SUCCESS)
+            m_momentary_max_lufs = std::max(m_momentary_max_lufs, loudness);
+        if (m_frames >= 30 * m_step_frames &&
+            ebur128_loudness_shortterm(m_state.get(), &loudness) == EBUR128_SUCCESS)
+            m_short_term_max_lufs = std::max(m_short_term_max_lufs, loudness);
+    }
+}
+
+std::optional<double> LoudnessMeter::momentaryLufs() const
+{
+    double loudness = no_level_db;
+    ebur128_loudness_momentary(m_state.get(), &loudness);
+    return above(loudness, absolute_gate_lufs);
+}
+
+Loudness LoudnessMeter::read() const
+{
+    Loudness reading;
+    double value = no_level_db;
+    if (ebur128_loudness_global(m_state.get(), &value) == EBUR128_SUCCESS)
+        reading.integrated_lufs = above(value, absolute_gate_lufs);
+    reading.momentary_max_lufs = above(m_momentary_max_lufs, absolute_gate_lufs);
+    reading.short_term_max_lufs = above(m_short_term_max_lufs, absolute_gate_lufs);
+    if (reading.short_term_max_lufs && ebur128_loudness_range(m_state.get(), &value) == EBUR128_SUCCESS)
+        reading.range_lu = value;
+    double true_peak = 0;
+    double sample_peak = 0;
+    for (unsigned c = 0; c < m_channels; ++c) {
+        if (ebur128_true_peak(m_state.get(), c, &value) == EBUR128_SUCCESS)
+            true_peak = std::max(true_peak, value);
+        if (ebur128_sample_peak(m_state.get(), c, &value) == EBUR128_SUCCESS)
+            sample_peak = std::max(sample_peak, value);
+    }
+    reading.true_peak_dbtp = above(linearToDb(true_peak), no_level_db);
+    reading.sample_peak_dbfs = above(linearToDb(sample_peak), no_level_db);
+    return reading;
+}
+
+Loudness measureLoudness(const AudioBuffer& audio)
+{
+    LoudnessMeter meter(audio.channels(), audio.sampleRateHz());
+    constexpr std::size_t stretch = 4096;
+    std::vector<float> interleaved(stretch * audio.channels());
+    for (std::size_t first = 0; first < audio.frames(); first += stretch) {
+        const std::size_t count = std::min(stretch, audio.frames() - first);
+        for (std::size_t c = 0; c < audio.channels(); ++c)
+            for (std::size_t i = 0; i < count; ++i)
+                interleaved[i * audio.channels() + c] = audio.channel(c)[first + i];
+        meter.add(interleaved.data(), count);
+    }
+    return meter.read();
+}
+
+Result<FileLoudness> measureFileLoudness(const std::filesystem::path& path)
+{
+    auto reader = AudioFileReader::open(path);
+    if (!reader)
+        return tl::make_unexpected(reader.error());
+    constexpr std::size_t stretch = 16384;
+    std::vector<float> interleaved(stretch * reader->channels());
+    LoudnessMeter meter(reader->channels(), reader->sampleRateHz());
+    std::size_t frames = 0;
+    while (const std::size_t got = reader->read(interleaved.data(), stretch)) {
+        const auto end = interleaved.begin() + static_cast<std::ptrdiff_t>(got * reader->channels());
+        if (!std::all_of(interleaved.begin(), end, [](float s) { return std::isfinite(s); }))
+            return wrongRequest(path.string() + " holds samples that are no finite numbers near " +
+                                std::to_string(static_cast<double>(frames) / reader->sampleRateHz()) +
+                                " s: its loudness cannot be measured.");
+        meter.add(interleaved.data(), got);
+        frames += got;
+    }
+    return FileLoudness{meter.read(), reader->channels(), reader->sampleRateHz(),
+                        static_cast<double>(frames) / reader->sampleRateHz()};
+}
+
+} // namespace hr::signal

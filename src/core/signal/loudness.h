@@ -1,0 +1,63 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Programme loudness by ITU-R BS.1770-4 and EBU R 128, loudness range by EBU Tech 3342, true peak by
+// BS.1770-4 annex 2, all through libebur128.
+#pragma once
+
+#include "signal/audio_buffer.h"
+#include "signal/result.h"
+
+#include <ebur128.h>
+#include <filesystem>
+#include <memory>
+#include <optional>
+
+namespace hr::signal {
+
+/// A figure is empty where there was nothing to measure: silence, or less sound than its window.
+struct Loudness {
+    std::optional<double> integrated_lufs;
+    std::optional<double> momentary_max_lufs;  ///< 400 ms window
+    std::optional<double> short_term_max_lufs; ///< 3 s window
+    std::optional<double> range_lu;            ///< needs at least one short-term window (3 s)
+    std::optional<double> true_peak_dbtp;
+    std::optional<double> sample_peak_dbfs;
+};
+
+/// Takes sound in stretches and answers at any time. Not for the audio callback: it allocates.
+class LoudnessMeter {
+public:
+    /// `channels` 1 to 64; two are left and right, six are L R C LFE Ls Rs.
+    LoudnessMeter(std::size_t channels, double sample_rate_hz);
+
+    void add(const float* interleaved, std::size_t frames);
+    Loudness read() const;
+    /// Loudness of the last 400 ms; empty below -70 LUFS.
+    std::optional<double> momentaryLufs() const;
+
+private:
+    struct Destroy {
+        void operator()(ebur128_state* state) const;
+    };
+    std::unique_ptr<ebur128_state, Destroy> m_state;
+    std::size_t m_channels;
+    std::size_t m_step_frames; // 100 ms: how often the maxima are looked at, as Tech 3341 asks
+    std::size_t m_until_step;  // frames left until then
+    double m_momentary_max_lufs;
+    double m_short_term_max_lufs;
+    std::size_t m_frames = 0;
+};
+
+Loudness measureLoudness(const AudioBuffer& audio);
+
+struct FileLoudness {
+    Loudness loudness;
+    std::size_t channels = 0;
+    double sample_rate_hz = 0;
+    double seconds = 0;
+};
+
+/// Streams the file: memory does not grow with its length.
+Result<FileLoudness> measureFileLoudness(const std::filesystem::path& path);
+
+} // namespace hr::signal

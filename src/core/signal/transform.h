@@ -1,0 +1,27 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Discrete Fourier transforms of real signals in double precision, through FFTW.
+#pragma once
+
+#include <complex>
+#include <cstddef>
+#include <span>
+#include <vector>
+
+namespace hr::signal {
+
+/// Spectrum of `samples`: size/2 + 1 bins, unscaled (a sine of amplitude a over whole cycles reads
+/// a * size / 2 in its bin). Any size of at least 1.
+std::vector<std::complex<double>> forwardTransform(std::span<const double> samples);
+
+/// The inverse, scaled so that inverse(forward(x)) = x; `size` is that of the signal.
+std::vector<double> inverseTransform(std::span<const std::complex<double>> bins, std::size_t size);
+
+/// The next size at least `minimum` that is a product of 2, 3 and 5, where FFTW is fast.
+std::size_t fastSize(std::size_t minimum);
+
+/// Linear convolution with the inverse of `stimulus` (regularised where it has no energy): the
+/// response of which `output` is the answer, `output.size()` long, time 0 first.
+std::vector<double> deconvolve(std::span<const double> output, std::span<const double> stimulus);
+
+} // namespace hr::signal
