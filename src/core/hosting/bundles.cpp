@@ -17,6 +17,18 @@ namespace fs = std::filesystem;
 constexpr const char* standard_folders =
     "~/.lv2:/usr/local/lib/lv2:/usr/lib/lv2:/usr/local/lib/x86_64-linux-gnu/lv2:/usr/lib/x86_64-linux-gnu/lv2";
 
+/// The specimens that come with the program: beside it in a build, under share/ when installed.
+std::vector<fs::path> shippedFolders()
+{
+    std::error_code failed;
+    const fs::path here = fs::read_symlink("/proc/self/exe", failed).parent_path();
+    std::vector<fs::path> folders;
+    for (const fs::path& folder : {here / "../lv2", here / "../share/honest-rack/lv2"})
+        if (fs::is_directory(folder, failed))
+            folders.push_back(folder.lexically_normal());
+    return folders;
+}
+
 std::string signatureOf(const fs::path& bundle)
 {
     std::vector<std::string> files;
@@ -68,7 +80,8 @@ std::vector<fs::path> searchFolders(const std::vector<fs::path>& added)
         if (!one.empty())
             folders.emplace_back(one);
     }
-    folders.insert(folders.end(), added.begin(), added.end());
+    std::ranges::copy(added, std::back_inserter(folders));
+    std::ranges::copy(shippedFolders(), std::back_inserter(folders));
     std::vector<fs::path> unique;
     for (const fs::path& folder : folders)
         if (std::ranges::find(unique, folder.lexically_normal()) == unique.end())

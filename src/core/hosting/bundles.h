@@ -16,7 +16,8 @@ struct Bundle {
     std::string signature; ///< changes whenever a file of the bundle does
 };
 
-/// LV2_PATH where it is set, else the standard folders; then `added`. Without repetitions.
+/// LV2_PATH where it is set, else the standard folders; then `added` and the specimens that come with
+/// the program. Without repetitions.
 std::vector<std::filesystem::path> searchFolders(const std::vector<std::filesystem::path>& added = {});
 
 /// Every bundle in these folders, sorted by path. Folders that cannot be read are passed over.

@@ -1,0 +1,79 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "demo_data.h"
+
+#include "signal/audio_file.h"
+#include "sources.h"
+
+#include <fstream>
+#include <nlohmann/json.hpp>
+
+namespace demo {
+
+namespace fs = std::filesystem;
+using nlohmann::ordered_json;
+
+namespace {
+
+hr::Result<void> writeText(const fs::path& file, const ordered_json& json)
+{
+    std::ofstream out(file);
+    out << json.dump(2) << '\n';
+    out.close();
+    if (!out)
+        return hr::machineFailed("Writing " + file.string() +
+                                 " failed: is the disk full, or the folder read-only?");
+    return {};
+}
+
+ordered_json brassBus()
+{
+    const auto item = [](const char* name, const ordered_json& settings) {
+        return ordered_json{{"kind", "processor"},
+                            {"id", std::string("lv2:urn:honest-rack:specimens:") + name},
+                            {"settings", settings}};
+    };
+    return {{"format", "honest-rack-collection"},
+            {"version", 1},
+            {"name", "Brass bus"},
+            {"items",
+             {item("cordage-leveller", {{"threshold_db", -28.0}, {"ratio", 2.0}, {"attack_ms", 60.0}}),
+              item("tidepool-equaliser", ordered_json::object()),
+              item("lantern-saturator", {{"drive_db", 6.0}, {"colour_percent", 60.0}})}}};
+}
+
+} // namespace
+
+hr::Result<void> writeDemoData(const fs::path& directory)
+{
+    std::error_code failed;
+    fs::create_directories(directory / "sources", failed);
+    fs::create_directories(directory / "collections", failed);
+    if (failed)
+        return hr::machineFailed("The folder " + directory.string() + " cannot be made (" + failed.message() +
+                                 "): choose another.");
+    ordered_json list = ordered_json::array();
+    for (const DemoSource& source : demoSources()) {
+        list.push_back({{"file", source.file},
+                        {"name", source.name},
+                        {"role", source.role},
+                        {"tempo_bpm", source.tempo_bpm}});
+        const fs::path file = directory / "sources" / source.file;
+        if (!fs::exists(file, failed))
+            if (auto written = hr::signal::writeAudioFile(file, source.make()); !written)
+                return written;
+    }
+    if (auto written = writeText(directory / "sources" / "sources.json", list); !written)
+        return written;
+    return writeText(directory / "collections" / "brass-bus.json", brassBus());
+}
+
+const std::vector<DemoSource>& demoSources()
+{
+    static const std::vector<DemoSource> sources{
+        {"evening-crossing.wav", "Evening crossing", "brass band, full mix", 96, brassBand},
+        {"spoken-guide.wav", "Spoken guide", "voice", 0, spokenGuide},
+    };
+    return sources;
+}
+
+} // namespace demo

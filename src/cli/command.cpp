@@ -1,0 +1,72 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "command.h"
+
+#include "processors/reference/registry.h"
+
+#include <cstdio>
+#include <iostream>
+
+namespace hr::cli {
+
+namespace {
+
+/// The catalogue where there is one; a command that can do without it must not make it.
+std::unique_ptr<library::Store> existingStore(const Context& context)
+{
+    const std::filesystem::path directory = context.data_directory.empty()
+                                                ? library::defaultDataDirectory()
+                                                : std::filesystem::path(context.data_directory);
+    std::error_code ignored;
+    if (!std::filesystem::exists(directory / "catalogue.sqlite", ignored))
+        return nullptr;
+    auto store = context.openStore();
+    return store ? std::move(*store) : nullptr;
+}
+
+} // namespace
+
+Result<hosting::Location> find(const Context& context, const std::string& id)
+{
+    if (!processors::isReferenceId(id))
+        if (const auto store = existingStore(context))
+            if (auto known = store->catalogue.location(QString::fromStdString(id));
+                known && std::filesystem::exists(known->bundle))
+                return *known;
+    return hosting::locate(id, hosting::searchFolders());
+}
+
+Result<void> mayTry(const Context& context, const std::string& id, bool again)
+{
+    const auto store = existingStore(context);
+    if (again || !store)
+        return {};
+    const auto entry = store->catalogue.entry(QString::fromStdString(id));
+    const auto faults = store->catalogue.faultsOf(QString::fromStdString(id));
+    if (!entry || entry->state != library::State::Quarantined || !faults || faults->empty())
+        return {};
+    Error error = hosting::toError(faults->front().fault, id);
+    error.text = "In quarantine since " + faults->front().at.toStdString() + ": " + error.text +
+                 " (--again tries it all the same).";
+    return tl::make_unexpected(error);
+}
+
+void print(const nlohmann::ordered_json& document)
+{
+    std::cout << document.dump(2, ' ', false, nlohmann::ordered_json::error_handler_t::replace) << '\n';
+}
+
+nlohmann::ordered_json orNull(const std::optional<double>& value)
+{
+    return value ? nlohmann::ordered_json(*value) : nlohmann::ordered_json(nullptr);
+}
+
+std::string figure(const std::optional<double>& value, const char* unit, int digits)
+{
+    if (!value)
+        return "none";
+    std::array<char, 64> text{};
+    std::snprintf(text.data(), text.size(), "%.*f %s", digits, *value, unit);
+    return text.data();
+}
+
+} // namespace hr::cli

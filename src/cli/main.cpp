@@ -1,0 +1,60 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// hrack: the bench, the catalogue and the loudness meter without a display.
+#include "command.h"
+
+#include <QCoreApplication>
+#include <cstdio>
+#include <iostream>
+#include <unistd.h>
+
+namespace {
+
+/// Exit statuses of the contract: 1 wrong request, 2 processor failed, 3 machine failed.
+int fail(const hr::Error& error)
+{
+    std::string line = error.text;
+    for (char& c : line)
+        if (c == '\n')
+            c = ' ';
+    std::fprintf(stderr, "hrack: %s\n", line.c_str());
+    return static_cast<int>(error.blame);
+}
+
+} // namespace
+
+int main(int argc, char** argv)
+{
+    QCoreApplication qt(argc, argv); // Qt SQL finds its driver through it
+    CLI::App app("Honest Rack without a display: scan, measure, meter.", "hrack");
+    app.set_version_flag("--version", HONEST_RACK_VERSION);
+    app.require_subcommand(1);
+    app.fallthrough();
+
+    hr::cli::Context context;
+    context.progress = isatty(STDERR_FILENO) == 1;
+    app.add_option("--data", context.data_directory, "data directory (catalogue, notebook, settings)");
+    hr::cli::addScan(app, context);
+    hr::cli::addList(app, context);
+    hr::cli::addShow(app, context);
+    hr::cli::addMeasure(app, context);
+    hr::cli::addLoudness(app, context);
+    hr::cli::addSelfcheck(app, context);
+    hr::cli::addCollection(app, context);
+    hr::cli::addDemo(app, context);
+
+    try {
+        app.parse(argc, argv);
+    } catch (const CLI::CallForHelp& help) {
+        return app.exit(help);
+    } catch (const CLI::CallForVersion& version) {
+        return app.exit(version);
+    } catch (const CLI::ParseError& error) {
+        return fail({hr::Blame::Request, std::string(error.what()) + " (--help has the rest)"});
+    }
+    const auto status = context.run();
+    std::cout.flush();
+    if (status && !std::cout)
+        return fail({hr::Blame::Machine, "Writing to standard output failed: is the disk full?"});
+    return status ? *status : fail(status.error());
+}

@@ -1,0 +1,78 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "library/scan.h"
+#include "command.h"
+
+#include <cstdio>
+#include <iostream>
+
+namespace hr::cli {
+
+namespace {
+
+struct Options {
+    std::vector<std::string> paths;
+    bool json = false;
+};
+
+nlohmann::ordered_json toJson(const library::ScanReport& report)
+{
+    auto quarantined = nlohmann::ordered_json::array();
+    for (const library::QuarantineEntry& q : report.quarantined)
+        quarantined.push_back({{"id", q.id.toStdString()},
+                               {"path", q.bundle.toStdString()},
+                               {"stage", hosting::word(q.fault.stage)},
+                               {"cause", hosting::word(q.fault.cause)},
+                               {"detail", q.fault.detail}});
+    return {{"found", report.found},         {"added", report.added},      {"changed", report.changed},
+            {"unchanged", report.unchanged}, {"quarantined", quarantined}, {"seconds", report.seconds}};
+}
+
+Result<int> run(const Context& context, const Options& options)
+{
+    std::vector<std::filesystem::path> added;
+    for (const std::string& path : options.paths) {
+        std::error_code ignored;
+        if (!std::filesystem::is_directory(path, ignored))
+            return wrongRequest("There is no folder " + path + ": check --path.");
+        added.push_back(std::filesystem::absolute(path));
+    }
+    auto store = context.openStore();
+    if (!store)
+        return tl::make_unexpected(store.error());
+    if (!(*store)->database().notice().isEmpty())
+        std::fprintf(stderr, "hrack: %s\n", qPrintable((*store)->database().notice()));
+    library::ScanOptions scan;
+    scan.folders = hosting::searchFolders(added);
+    if (context.progress)
+        scan.progress = [](int done, int of, const QString& bundle) {
+            std::fprintf(stderr, "%d of %d  %s\n", done, of, qPrintable(bundle));
+        };
+    auto report = library::scan((*store)->catalogue, scan);
+    if (!report)
+        return tl::make_unexpected(report.error());
+    if (options.json) {
+        print(toJson(*report));
+        return 0;
+    }
+    std::cout << report->found << " processors: " << report->added << " new, " << report->changed
+              << " changed, " << report->unchanged << " as before; " << report->quarantined.size()
+              << " in quarantine.\n";
+    for (const library::QuarantineEntry& q : report->quarantined)
+        std::cout << "  " << q.id.toStdString() << " " << hosting::sentence(q.fault) << '\n';
+    return 0;
+}
+
+} // namespace
+
+void addScan(CLI::App& app, Context& context)
+{
+    auto* command =
+        app.add_subcommand("scan", "find LV2 processors, try each, record it or put it in quarantine");
+    const auto options = std::make_shared<Options>();
+    command->add_option("--path", options->paths, "a folder to look in as well")->expected(1)->take_all();
+    command->add_flag("--json", options->json, "one JSON document on standard output");
+    command->callback(
+        [&context, options] { context.run = [&context, options] { return run(context, *options); }; });
+}
+
+} // namespace hr::cli

@@ -1,0 +1,47 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Who keeps time and takes the sound: an audio server through RtAudio (JACK, PulseAudio, ALSA), or
+// the silent device, a clock that throws the sound away.
+#pragma once
+
+#include "signal/result.h"
+
+#include <functional>
+#include <memory>
+#include <string>
+#include <vector>
+
+namespace hr::audition {
+
+/// Fills interleaved stereo; called on the device's thread.
+using RenderCallback = std::function<void(float* interleaved, std::size_t frames)>;
+
+struct DeviceChoice {
+    std::string system; ///< "JACK", "PulseAudio", "ALSA" or "silent"
+    std::string name;   ///< of the device within it; empty: its default
+
+    friend bool operator==(const DeviceChoice&, const DeviceChoice&) = default;
+};
+
+class OutputDevice {
+public:
+    virtual ~OutputDevice() = default; ///< stops; the callback is not called any more afterwards
+
+    virtual const DeviceChoice& choice() const = 0;
+    virtual double rateHz() const = 0;
+    /// Begins to call `render`. Errors name the device and say why.
+    virtual Result<void> start(RenderCallback render) = 0;
+    /// False once the server or the hardware has gone.
+    virtual bool isAlive() const = 0;
+};
+
+/// What can be chosen now, the silent device last. Asks the servers, so it takes a while.
+std::vector<DeviceChoice> availableDevices();
+
+/// Not started yet. An Error where the choice cannot be opened.
+Result<std::unique_ptr<OutputDevice>> openDevice(const DeviceChoice& choice);
+
+/// The first of JACK, PulseAudio and ALSA that answers, else the silent device.
+std::unique_ptr<OutputDevice> openBestDevice();
+
+} // namespace hr::audition

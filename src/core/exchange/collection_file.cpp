@@ -1,0 +1,94 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "exchange/collection_file.h"
+
+#include "library/settings_json.h"
+
+#include <QFile>
+#include <QSaveFile>
+#include <algorithm>
+
+namespace hr::exchange {
+
+using nlohmann::ordered_json;
+
+namespace {
+
+constexpr auto format_name = "honest-rack-collection";
+constexpr int format_version = 1;
+constexpr std::size_t most_items = 100000;
+constexpr qint64 most_bytes = 256LL << 20;
+
+ordered_json itemJson(const library::Store& store, const library::CollectionItem& item)
+{
+    ordered_json json{{"kind", item.kind.toStdString()}, {"id", item.reference.toStdString()}};
+    if (auto entry = store.catalogue.entry(item.reference)) {
+        json["name"] = entry->name.toStdString();
+        json["maker"] = entry->maker.toStdString();
+    }
+    json["settings"] = library::settingsToJson(item.settings);
+    return json;
+}
+
+} // namespace
+
+Result<void> exportCollection(library::Store& store, qint64 collection, const std::filesystem::path& file)
+{
+    auto all = store.collections.all();
+    auto items = store.collections.items(collection);
+    if (!all || !items)
+        return tl::make_unexpected(all ? items.error() : all.error());
+    const auto found = std::ranges::find(*all, collection, &library::Collection::number);
+    if (found == all->end())
+        return wrongRequest("There is no such collection any more.");
+    ordered_json list = ordered_json::array();
+    for (const library::CollectionItem& item : *items)
+        list.push_back(itemJson(store, item));
+    const ordered_json document{{"format", format_name},
+                                {"version", format_version},
+                                {"name", found->name.toStdString()},
+                                {"items", list}};
+    QSaveFile out(QString::fromStdString(file.string()));
+    const std::string text = document.dump(2, ' ', false, ordered_json::error_handler_t::replace) + "\n";
+    if (!out.open(QIODevice::WriteOnly) || out.write(text.data(), static_cast<qint64>(text.size())) < 0 ||
+        !out.commit())
+        return machineFailed("Cannot write " + file.string() + " (" + out.errorString().toStdString() +
+                             "): choose another place.");
+    return {};
+}
+
+Result<qint64> importCollection(library::Store& store, const std::filesystem::path& file)
+{
+    QFile in(QString::fromStdString(file.string()));
+    if (!in.open(QIODevice::ReadOnly))
+        return wrongRequest("Cannot read " + file.string() + " (" + in.errorString().toStdString() +
+                            "): check the path.");
+    if (in.size() > most_bytes)
+        return wrongRequest(file.string() + " is too large for a collection.");
+    const ordered_json document = ordered_json::parse(in.readAll().toStdString(), nullptr, false);
+    if (!document.is_object() || document.value("format", ordered_json()) != format_name)
+        return wrongRequest(file.string() +
+                            " is no collection of Honest Rack: choose a file exported from Keep.");
+    if (document.value("version", ordered_json()) != format_version)
+        return wrongRequest(file.string() +
+                            " was written by a newer version of Honest Rack: use that one to open it.");
+    const auto& name = document.value("name", ordered_json());
+    const auto& list = document.value("items", ordered_json());
+    if (!name.is_string() || !list.is_array() || list.size() > most_items)
+        return wrongRequest(file.string() + " is damaged: it lacks a name or a list of items.");
+
+    std::vector<library::CollectionItem> items;
+    for (std::size_t i = 0; i < list.size(); ++i) {
+        const auto& json = list[i];
+        if (!json.is_object() || !json.value("id", ordered_json()).is_string())
+            return wrongRequest(file.string() + " is damaged: item " + std::to_string(i + 1) + " has no id.");
+        library::CollectionItem item;
+        item.reference = QString::fromStdString(json["id"].get<std::string>());
+        if (json.value("kind", ordered_json()).is_string())
+            item.kind = QString::fromStdString(json["kind"].get<std::string>());
+        item.settings = library::settingsFromJson(json.value("settings", ordered_json()));
+        items.push_back(std::move(item));
+    }
+    return store.collections.insert(QString::fromStdString(name.get<std::string>()), items);
+}
+
+} // namespace hr::exchange

@@ -1,0 +1,23 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// A collection as a JSON file:
+//
+//     {"format": "honest-rack-collection", "version": 1, "name": "Brass bus",
+//      "items": [{"kind": "processor", "id": "lv2:urn:…", "name": "…", "maker": "…",
+//                 "settings": {"threshold_db": -24.0}}]}
+//
+// `name` and `maker` are for people, and for finding the processor where it is not installed.
+#pragma once
+
+#include "library/store.h"
+
+namespace hr::exchange {
+
+/// Written beside and renamed, so that a failure leaves the old file.
+Result<void> exportCollection(library::Store& store, qint64 collection, const std::filesystem::path& file);
+
+/// Refuses what is no such file, a newer version, and more than 100 000 items, and then changes
+/// nothing. Items whose processor is not installed are kept. The number of the new collection.
+Result<qint64> importCollection(library::Store& store, const std::filesystem::path& file);
+
+} // namespace hr::exchange

@@ -1,0 +1,326 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "library/catalogue.h"
+
+#include "processors/description_json.h"
+#include "processors/reference/registry.h"
+
+#include <QDateTime>
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <algorithm>
+
+namespace hr::library {
+
+namespace {
+
+using nlohmann::json;
+using processors::ProcessorInfo;
+
+constexpr auto entry_columns = "id, name, alias, maker, kind, format, version, bundle, note, tags, audio_in, "
+                               "audio_out, key_in, rating, favourite, hidden, quarantined";
+
+QString qt(const std::string& text)
+{
+    return QString::fromStdString(text);
+}
+
+Entry entryAt(const QSqlQuery& row)
+{
+    Entry e;
+    int column = 0;
+    for (QString* text :
+         {&e.id, &e.name, &e.alias, &e.maker, &e.kind, &e.format, &e.version, &e.bundle, &e.note})
+        *text = row.value(column++).toString();
+    for (const QJsonValue tag : QJsonDocument::fromJson(row.value(column++).toByteArray()).array())
+        e.tags << tag.toString();
+    for (int* number : {&e.audio_in, &e.audio_out, &e.key_in, &e.rating})
+        *number = row.value(column++).toInt();
+    e.favourite = row.value(column++).toBool();
+    const bool hidden = row.value(column++).toBool();
+    const bool quarantined = row.value(column++).toBool();
+    e.state = quarantined ? State::Quarantined : hidden ? State::Hidden : State::Ready;
+    return e;
+}
+
+QuarantineEntry quarantineAt(const QSqlQuery& row)
+{
+    QuarantineEntry entry{row.value(0).toString(), row.value(1).toString(), {}, row.value(5).toString()};
+    hosting::parseWord(row.value(2).toString().toStdString(), entry.fault.stage);
+    hosting::parseWord(row.value(3).toString().toStdString(), entry.fault.cause);
+    entry.fault.detail = row.value(4).toString().toStdString();
+    return entry;
+}
+
+Result<std::vector<QuarantineEntry>> allRows(Result<QSqlQuery> query)
+{
+    if (!query)
+        return tl::make_unexpected(query.error());
+    std::vector<QuarantineEntry> rows;
+    while (query->next())
+        rows.push_back(quarantineAt(*query));
+    return rows;
+}
+
+/// Each word of what was typed as the beginning of a word, quoted so that nothing in it is syntax.
+QString matchExpression(const QString& text)
+{
+    QStringList words;
+    QString word;
+    for (const QChar c : text + QLatin1Char(' ')) {
+        if (c.isLetterOrNumber() || c.isMark()) {
+            word += c;
+        } else if (!word.isEmpty()) {
+            words << QLatin1Char('"') + word + QStringLiteral("\"*");
+            word.clear();
+        }
+    }
+    return words.join(QLatin1Char(' '));
+}
+
+} // namespace
+
+QString word(State state)
+{
+    return state == State::Ready    ? QStringLiteral("ready")
+           : state == State::Hidden ? QStringLiteral("hidden")
+                                    : QStringLiteral("quarantined");
+}
+
+Result<std::vector<Entry>> Catalogue::entries() const
+{
+    auto rows = m_database.run(
+        QStringLiteral("SELECT %1 FROM processors WHERE present").arg(QLatin1String(entry_columns)));
+    if (!rows)
+        return tl::make_unexpected(rows.error());
+    std::vector<Entry> all;
+    while (rows->next())
+        all.push_back(entryAt(*rows));
+    std::ranges::sort(all, [](const Entry& a, const Entry& b) {
+        return std::pair(a.title().toCaseFolded(), a.id) < std::pair(b.title().toCaseFolded(), b.id);
+    });
+    return all;
+}
+
+Result<Entry> Catalogue::entry(const QString& id) const
+{
+    auto rows = m_database.run(
+        QStringLiteral("SELECT %1 FROM processors WHERE id = ?").arg(QLatin1String(entry_columns)), {id});
+    if (!rows)
+        return tl::make_unexpected(rows.error());
+    if (rows->next())
+        return entryAt(*rows);
+    return wrongRequest("The catalogue has no processor \"" + id.toStdString() + "\".");
+}
+
+Result<QStringList> Catalogue::search(const QString& text) const
+{
+    const QString expression = matchExpression(text);
+    QStringList ids;
+    if (expression.isEmpty())
+        return ids;
+    auto rows = m_database.run(QStringLiteral("SELECT id FROM search WHERE search MATCH ? ORDER BY rank"),
+                               {expression});
+    if (!rows)
+        return tl::make_unexpected(rows.error());
+    while (rows->next())
+        ids << rows->value(0).toString();
+    return ids;
+}
+
+Result<ProcessorInfo> Catalogue::info(const QString& id) const
+{
+    auto row = m_database.run(QStringLiteral("SELECT description FROM processors WHERE id = ?"), {id});
+    if (!row)
+        return tl::make_unexpected(row.error());
+    if (!row->next())
+        return wrongRequest("The catalogue has no processor \"" + id.toStdString() + "\": scan first.");
+    return processors::processorInfoFromJson(
+        json::parse(row->value(0).toString().toStdString(), nullptr, false));
+}
+
+Result<hosting::Location> Catalogue::location(const QString& id) const
+{
+    auto found = entry(id);
+    if (!found)
+        return tl::make_unexpected(found.error());
+    return hosting::Location{id.toStdString(), found->bundle.toStdString()};
+}
+
+Result<std::vector<QuarantineEntry>> Catalogue::quarantine() const
+{
+    return allRows(
+        m_database.run(QStringLiteral("SELECT processor, faults.bundle, stage, cause, detail, at FROM faults "
+                                      "JOIN processors ON processors.id = processor "
+                                      "WHERE quarantined AND present AND number IN (SELECT max(number) FROM "
+                                      "faults GROUP BY processor) ORDER BY processor")));
+}
+
+Result<std::vector<QuarantineEntry>> Catalogue::faultsOf(const QString& id) const
+{
+    return allRows(
+        m_database.run(QStringLiteral("SELECT processor, bundle, stage, cause, detail, at FROM faults "
+                                      "WHERE processor = ? ORDER BY number DESC"),
+                       {id}));
+}
+
+Result<QHash<QString, QString>> Catalogue::signatures() const
+{
+    auto rows = m_database.run(QStringLiteral("SELECT path, signature FROM bundles"));
+    if (!rows)
+        return tl::make_unexpected(rows.error());
+    QHash<QString, QString> all;
+    while (rows->next())
+        all.insert(rows->value(0).toString(), rows->value(1).toString());
+    return all;
+}
+
+Result<Catalogue::Recorded> Catalogue::record(const hosting::Bundle& bundle,
+                                              const std::vector<hosting::Finding>& findings)
+{
+    Recorded total;
+    const QString path = qt(bundle.path.string());
+    auto done = m_database.transaction([&]() -> Result<void> {
+        // What the bundle no longer describes is no longer listed.
+        if (auto gone =
+                m_database.run(QStringLiteral("UPDATE processors SET present = 0 WHERE bundle = ?"), {path});
+            !gone)
+            return tl::make_unexpected(gone.error());
+        for (const hosting::Finding& finding : findings) {
+            auto one = recordOne(bundle, path, finding);
+            if (!one)
+                return tl::make_unexpected(one.error());
+            total.added += one->added;
+            total.changed += one->changed;
+            total.unchanged += one->unchanged;
+        }
+        auto noted = m_database.run(QStringLiteral("INSERT OR REPLACE INTO bundles VALUES (?, ?)"),
+                                    {path, qt(bundle.signature)});
+        return noted ? Result<void>() : tl::make_unexpected(noted.error());
+    });
+    if (!done)
+        return tl::make_unexpected(done.error());
+    return total;
+}
+
+Result<Catalogue::Recorded> Catalogue::recordOne(const hosting::Bundle& bundle, const QString& path,
+                                                 const hosting::Finding& finding)
+{
+    ProcessorInfo info;
+    if (finding.info) {
+        info = *finding.info;
+    } else { // known only by its failure
+        info.id = finding.location.id;
+        info.name = bundle.path.filename().string();
+        info.format = "LV2";
+    }
+    return put(info, path, finding.fault);
+}
+
+Result<Catalogue::Recorded> Catalogue::put(const ProcessorInfo& info, const QString& path,
+                                           const std::optional<hosting::Fault>& fault)
+{
+    const QString id = qt(info.id);
+    const QString description = qt(processors::toJson(info).dump());
+    auto before = m_database.run(
+        QStringLiteral("SELECT description, quarantined, present AND bundle = ? FROM processors WHERE id = ?"),
+        {path, id});
+    if (!before)
+        return tl::make_unexpected(before.error());
+    Recorded recorded;
+    if (!before->next())
+        recorded.added = 1;
+    else if (before->value(0).toString() == description && before->value(1).toBool() == fault.has_value())
+        recorded.unchanged = 1;
+    else
+        recorded.changed = 1;
+    if (recorded.unchanged && before->value(2).toBool())
+        return recorded; // nothing to write: other connections need not wait
+    before->finish();
+
+    auto written = m_database.run(
+        QStringLiteral(
+            "INSERT INTO processors (id, name, maker, kind, format, version, bundle, audio_in, audio_out, "
+            "key_in, "
+            "description, present, quarantined) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 1, ?) "
+            "ON CONFLICT (id) DO UPDATE SET name = excluded.name, maker = excluded.maker, kind = "
+            "excluded.kind, "
+            "version = excluded.version, bundle = excluded.bundle, audio_in = excluded.audio_in, "
+            "audio_out = excluded.audio_out, key_in = excluded.key_in, description = excluded.description, "
+            "present = 1, quarantined = excluded.quarantined"),
+        {id, qt(info.name), qt(info.maker), qt(info.kind), qt(info.format), qt(info.version), path,
+         static_cast<int>(info.audio_in), static_cast<int>(info.audio_out), static_cast<int>(info.key_in),
+         description, fault.has_value()});
+    if (!written)
+        return tl::make_unexpected(written.error());
+    if (fault) {
+        auto noted = m_database.run(
+            QStringLiteral(
+                "INSERT INTO faults (processor, bundle, stage, cause, detail, at) VALUES (?, ?, ?, ?, ?, ?)"),
+            {id, path, qt(hosting::word(fault->stage)), qt(hosting::word(fault->cause)), qt(fault->detail),
+             QDateTime::currentDateTimeUtc().toString(Qt::ISODate)});
+        if (!noted)
+            return tl::make_unexpected(noted.error());
+    }
+    if (auto searchable = refreshSearch(id); !searchable)
+        return tl::make_unexpected(searchable.error());
+    return recorded;
+}
+
+Result<void> Catalogue::refreshSearch(const QString& id)
+{
+    if (auto gone = m_database.run(QStringLiteral("DELETE FROM search WHERE id = ?"), {id}); !gone)
+        return tl::make_unexpected(gone.error());
+    auto put = m_database.run(
+        QStringLiteral(
+            "INSERT INTO search (id, name, alias, maker, kind, tags, note, documentation) "
+            "SELECT id, name, alias, maker, kind, tags, note, json_extract(description, '$.documentation') "
+            "FROM processors WHERE id = ?"),
+        {id});
+    return put ? Result<void>() : tl::make_unexpected(put.error());
+}
+
+Result<void> Catalogue::recordReferences()
+{
+    return m_database.transaction([&]() -> Result<void> {
+        for (const ProcessorInfo& info : processors::referenceInfos())
+            if (auto done = put(info, {}, std::nullopt); !done)
+                return tl::make_unexpected(done.error());
+        return {};
+    });
+}
+
+Result<void> Catalogue::keepOnly(const QStringList& paths)
+{
+    return m_database.transaction([&]() -> Result<void> {
+        auto known = signatures();
+        if (!known)
+            return tl::make_unexpected(known.error());
+        for (const QString& path : known->keys()) {
+            if (paths.contains(path))
+                continue;
+            for (const char* statement :
+                 {"UPDATE processors SET present = 0 WHERE bundle = ?", "DELETE FROM bundles WHERE path = ?"})
+                if (auto done = m_database.run(QLatin1String(statement), {path}); !done)
+                    return tl::make_unexpected(done.error());
+        }
+        return {};
+    });
+}
+
+Result<void> Catalogue::setAlias(const QString& id, const QString& alias)
+{
+    return m_database.transaction([&]() -> Result<void> {
+        auto put = m_database.run(QStringLiteral("UPDATE processors SET alias = ? WHERE id = ?"),
+                                  {alias.trimmed(), id});
+        return put ? refreshSearch(id) : tl::make_unexpected(put.error());
+    });
+}
+
+Result<void> Catalogue::setFavourite(const QString& id, bool favourite)
+{
+    auto put =
+        m_database.run(QStringLiteral("UPDATE processors SET favourite = ? WHERE id = ?"), {favourite, id});
+    return put ? Result<void>() : tl::make_unexpected(put.error());
+}
+
+} // namespace hr::library

@@ -1,0 +1,98 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What is installed, as one list over all formats, with what the user wrote about each. Nothing of it
+// touches a processor's own files.
+#pragma once
+
+#include "hosting/scanner.h"
+#include "library/database.h"
+
+#include <QHash>
+#include <QStringList>
+#include <vector>
+
+namespace hr::library {
+
+enum class State { Ready, Hidden, Quarantined };
+
+QString word(State state);
+
+struct Entry {
+    QString id;
+    QString name;  ///< the maker's
+    QString alias; ///< the user's own; empty where none was given
+    QString maker;
+    QString kind;
+    QString format;
+    QString version;
+    QString bundle;
+    QString note;
+    QStringList tags;
+    int audio_in = 0;
+    int audio_out = 0;
+    int key_in = 0;
+    int rating = 0; ///< 1 to 5; 0: none given
+    bool favourite = false;
+    State state = State::Ready;
+
+    const QString& title() const { return alias.isEmpty() ? name : alias; }
+};
+
+struct QuarantineEntry {
+    QString id;
+    QString bundle;
+    hosting::Fault fault;
+    QString at; ///< UTC, ISO 8601
+};
+
+class Catalogue {
+public:
+    /// `database` must outlive it.
+    explicit Catalogue(Database& database) : m_database(database) {}
+
+    /// The bench's references and every processor whose bundle is there, by title.
+    Result<std::vector<Entry>> entries() const;
+    Result<Entry> entry(const QString& id) const;
+    /// Ids whose words begin with each of the words of `text`, in names, own names, makers, kinds,
+    /// tags, notes and documentation; best match first.
+    Result<QStringList> search(const QString& text) const;
+
+    /// The whole description, as last read; an Error for an unknown id.
+    Result<processors::ProcessorInfo> info(const QString& id) const;
+    /// Where its files lie.
+    Result<hosting::Location> location(const QString& id) const;
+
+    /// The last failure of each processor in quarantine.
+    Result<std::vector<QuarantineEntry>> quarantine() const;
+    /// All failures of one, newest first.
+    Result<std::vector<QuarantineEntry>> faultsOf(const QString& id) const;
+
+    /// Bundle path -> signature at the last scan.
+    Result<QHash<QString, QString>> signatures() const;
+
+    struct Recorded {
+        int added = 0, changed = 0, unchanged = 0;
+    };
+    /// What a scan found in one bundle, in one transaction. What the user wrote stays.
+    Result<Recorded> record(const hosting::Bundle& bundle, const std::vector<hosting::Finding>& findings);
+    /// The bench's own processors, which need no scan.
+    Result<void> recordReferences();
+    /// Processors whose bundle is not among `paths` are no longer listed; what was written about them stays.
+    Result<void> keepOnly(const QStringList& paths);
+
+    Result<void> setAlias(const QString& id, const QString& alias);
+    Result<void> setFavourite(const QString& id, bool favourite);
+
+    Database& database() const { return m_database; }
+
+private:
+    Result<Recorded> recordOne(const hosting::Bundle& bundle, const QString& path,
+                               const hosting::Finding& finding);
+    Result<Recorded> put(const processors::ProcessorInfo& info, const QString& path,
+                         const std::optional<hosting::Fault>& fault);
+    Result<void> refreshSearch(const QString& id);
+
+    Database& m_database;
+};
+
+} // namespace hr::library

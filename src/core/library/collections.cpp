@@ -1,0 +1,149 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "library/collections.h"
+
+#include "library/settings_json.h"
+
+namespace hr::library {
+
+using nlohmann::ordered_json;
+
+namespace {
+
+Result<void> only(const Result<QSqlQuery>& query)
+{
+    return query ? Result<void>() : tl::make_unexpected(query.error());
+}
+
+} // namespace
+
+Result<std::vector<Collection>> Collections::all() const
+{
+    auto rows = m_database.run(QStringLiteral(
+        "SELECT number, name, (SELECT count(*) FROM collection_items WHERE collection = collections.number) "
+        "FROM collections ORDER BY name COLLATE NOCASE"));
+    if (!rows)
+        return tl::make_unexpected(rows.error());
+    std::vector<Collection> found;
+    while (rows->next())
+        found.push_back({rows->value(0).toLongLong(), rows->value(1).toString(), rows->value(2).toInt()});
+    return found;
+}
+
+Result<std::vector<CollectionItem>> Collections::items(qint64 collection) const
+{
+    auto rows = m_database.run(QStringLiteral("SELECT number, kind, reference, settings FROM collection_items "
+                                              "WHERE collection = ? ORDER BY position, number"),
+                               {collection});
+    if (!rows)
+        return tl::make_unexpected(rows.error());
+    std::vector<CollectionItem> found;
+    while (rows->next())
+        found.push_back(
+            {rows->value(0).toLongLong(), rows->value(1).toString(), rows->value(2).toString(),
+             settingsFromJson(ordered_json::parse(rows->value(3).toString().toStdString(), nullptr, false))});
+    return found;
+}
+
+Result<void> Collections::checkName(const QString& name, qint64 except) const
+{
+    if (name.trimmed().isEmpty())
+        return wrongRequest("A collection needs a name: type one.");
+    auto taken = m_database.run(QStringLiteral("SELECT 1 FROM collections WHERE name = ? AND number <> ?"),
+                                {name.trimmed(), except});
+    if (!taken)
+        return tl::make_unexpected(taken.error());
+    if (taken->next())
+        return wrongRequest("There is a collection \"" + name.trimmed().toStdString() +
+                            "\" already: choose another name.");
+    return {};
+}
+
+Result<qint64> Collections::create(const QString& name)
+{
+    if (auto good = checkName(name, -1); !good)
+        return tl::make_unexpected(good.error());
+    auto put = m_database.run(QStringLiteral("INSERT INTO collections (name) VALUES (?)"), {name.trimmed()});
+    if (!put)
+        return tl::make_unexpected(put.error());
+    return put->lastInsertId().toLongLong();
+}
+
+Result<void> Collections::rename(qint64 collection, const QString& name)
+{
+    if (auto good = checkName(name, collection); !good)
+        return good;
+    return only(m_database.run(QStringLiteral("UPDATE collections SET name = ? WHERE number = ?"),
+                               {name.trimmed(), collection}));
+}
+
+Result<void> Collections::remove(qint64 collection)
+{
+    return only(m_database.run(QStringLiteral("DELETE FROM collections WHERE number = ?"), {collection}));
+}
+
+Result<qint64> Collections::addRow(qint64 collection, const CollectionItem& item, int position)
+{
+    if (auto moved = m_database.run(QStringLiteral("UPDATE collection_items SET position = position + 1 "
+                                                   "WHERE collection = ? AND position >= ?"),
+                                    {collection, position});
+        !moved)
+        return tl::make_unexpected(moved.error());
+    auto put = m_database.run(
+        QStringLiteral("INSERT INTO collection_items (collection, kind, reference, settings, position) "
+                       "VALUES (?, ?, ?, ?, ?)"),
+        {collection, item.kind, item.reference, QString::fromStdString(settingsToJson(item.settings).dump()),
+         position});
+    if (!put)
+        return tl::make_unexpected(put.error());
+    return put->lastInsertId().toLongLong();
+}
+
+Result<qint64> Collections::add(qint64 collection, const CollectionItem& item, int position)
+{
+    qint64 number = 0;
+    auto done = m_database.transaction([&]() -> Result<void> {
+        auto last = m_database.run(QStringLiteral("SELECT count(*) FROM collection_items WHERE collection = ?"),
+                                   {collection});
+        if (!last)
+            return tl::make_unexpected(last.error());
+        auto added = addRow(collection, item,
+                            position >= 0  ? position
+                            : last->next() ? last->value(0).toInt()
+                                           : 0);
+        if (!added)
+            return tl::make_unexpected(added.error());
+        number = *added;
+        return {};
+    });
+    if (!done)
+        return tl::make_unexpected(done.error());
+    return number;
+}
+
+Result<void> Collections::removeItem(qint64 item)
+{
+    return only(m_database.run(QStringLiteral("DELETE FROM collection_items WHERE number = ?"), {item}));
+}
+
+Result<qint64> Collections::insert(const QString& name, const std::vector<CollectionItem>& items)
+{
+    QString free_name = name.trimmed();
+    for (int n = 2; !free_name.isEmpty() && !checkName(free_name, -1); ++n)
+        free_name = QStringLiteral("%1 %2").arg(name.trimmed()).arg(n);
+    qint64 number = 0;
+    auto done = m_database.transaction([&]() -> Result<void> {
+        auto made = create(free_name);
+        if (!made)
+            return tl::make_unexpected(made.error());
+        number = *made;
+        for (std::size_t i = 0; i < items.size(); ++i)
+            if (auto added = addRow(number, items[i], static_cast<int>(i)); !added)
+                return tl::make_unexpected(added.error());
+        return {};
+    });
+    if (!done)
+        return tl::make_unexpected(done.error());
+    return number;
+}
+
+} // namespace hr::library

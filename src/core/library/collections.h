@@ -1,0 +1,52 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Collections made by hand: what belongs together, in an order of the user's.
+#pragma once
+
+#include "library/database.h"
+#include "processors/description.h"
+
+#include <vector>
+
+namespace hr::library {
+
+struct Collection {
+    qint64 number = 0;
+    QString name;
+    int items = 0;
+};
+
+struct CollectionItem {
+    qint64 number = 0;
+    QString kind = QStringLiteral("processor");
+    QString reference;                         ///< the processor's id
+    std::vector<processors::Setting> settings; ///< values it was kept with; empty: as new
+};
+
+class Collections {
+public:
+    explicit Collections(Database& database) : m_database(database) {}
+
+    Result<std::vector<Collection>> all() const;
+    Result<std::vector<CollectionItem>> items(qint64 collection) const;
+
+    /// Refuses an empty name and one that is taken.
+    Result<qint64> create(const QString& name);
+    Result<void> rename(qint64 collection, const QString& name);
+    Result<void> remove(qint64 collection);
+
+    /// At `position`, or at the end when it is negative. The number of the new item.
+    Result<qint64> add(qint64 collection, const CollectionItem& item, int position = -1);
+    Result<void> removeItem(qint64 item);
+
+    /// A whole collection in one transaction; a name that is taken gets a number behind it.
+    Result<qint64> insert(const QString& name, const std::vector<CollectionItem>& items);
+
+private:
+    Result<qint64> addRow(qint64 collection, const CollectionItem& item, int position);
+    Result<void> checkName(const QString& name, qint64 except) const;
+
+    Database& m_database;
+};
+
+} // namespace hr::library

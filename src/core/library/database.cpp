@@ -1,0 +1,181 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "library/database.h"
+
+#include <QCoreApplication>
+#include <QDateTime>
+#include <QSqlError>
+#include <QUuid>
+#include <cstdlib>
+
+namespace hr::library {
+
+namespace fs = std::filesystem;
+
+namespace {
+
+constexpr int schema_version = 1;
+
+constexpr const char* schema[] = {
+    // Facts of the processor, then what the user wrote about it: a rescan touches only the former.
+    R"(CREATE TABLE processors (
+        id TEXT PRIMARY KEY, name TEXT NOT NULL, maker TEXT NOT NULL, kind TEXT NOT NULL, format TEXT NOT NULL,
+        version TEXT NOT NULL, bundle TEXT NOT NULL, audio_in INTEGER NOT NULL, audio_out INTEGER NOT NULL,
+        key_in INTEGER NOT NULL, description TEXT NOT NULL, present INTEGER NOT NULL DEFAULT 1,
+        quarantined INTEGER NOT NULL DEFAULT 0,
+        alias TEXT NOT NULL DEFAULT '', note TEXT NOT NULL DEFAULT '', rating INTEGER NOT NULL DEFAULT 0,
+        favourite INTEGER NOT NULL DEFAULT 0, hidden INTEGER NOT NULL DEFAULT 0, tags TEXT NOT NULL DEFAULT '[]'))",
+    "CREATE TABLE bundles (path TEXT PRIMARY KEY, signature TEXT NOT NULL)",
+    R"(CREATE TABLE faults (
+        number INTEGER PRIMARY KEY, processor TEXT NOT NULL, bundle TEXT NOT NULL, stage TEXT NOT NULL,
+        cause TEXT NOT NULL, detail TEXT NOT NULL, at TEXT NOT NULL))",
+    R"(CREATE TABLE readings (
+        number INTEGER PRIMARY KEY, processor TEXT NOT NULL, test TEXT NOT NULL, settings TEXT NOT NULL,
+        conditions TEXT NOT NULL, reading TEXT NOT NULL, taken TEXT NOT NULL))",
+    "CREATE INDEX readings_of ON readings (processor, test)",
+    "CREATE TABLE collections (number INTEGER PRIMARY KEY, name TEXT NOT NULL UNIQUE)",
+    R"(CREATE TABLE collection_items (
+        number INTEGER PRIMARY KEY, collection INTEGER NOT NULL REFERENCES collections ON DELETE CASCADE,
+        kind TEXT NOT NULL, reference TEXT NOT NULL, settings TEXT NOT NULL, position INTEGER NOT NULL))",
+    "CREATE TABLE settings (key TEXT PRIMARY KEY, value TEXT NOT NULL)",
+    R"(CREATE VIRTUAL TABLE search USING fts5 (
+        id UNINDEXED, name, alias, maker, kind, tags, note, documentation,
+        tokenize = 'unicode61 remove_diacritics 2', prefix = '1 2 3'))",
+};
+
+} // namespace
+
+fs::path defaultDataDirectory()
+{
+    if (const char* named = std::getenv("HONEST_RACK_DATA"); named && *named)
+        return named;
+    if (const char* xdg = std::getenv("XDG_DATA_HOME"); xdg && *xdg)
+        return fs::path(xdg) / "honest-rack";
+    const char* home = std::getenv("HOME");
+    return fs::path(home ? home : "/tmp") / ".local" / "share" / "honest-rack";
+}
+
+Result<std::unique_ptr<Database>> Database::open(const fs::path& directory)
+{
+    std::error_code failed;
+    fs::create_directories(directory, failed);
+    if (failed)
+        return machineFailed("The data directory " + directory.string() + " cannot be made (" +
+                             failed.message() + "): choose another with --data.");
+    std::unique_ptr<Database> database(new Database(directory));
+    if (auto connected = database->connect(); !connected)
+        return tl::make_unexpected(connected.error());
+    if (!database->isSound()) {
+        if (auto aside = database->putAside(); !aside)
+            return tl::make_unexpected(aside.error());
+        if (auto connected = database->connect(); !connected)
+            return tl::make_unexpected(connected.error());
+    }
+    if (auto migrated = database->migrate(); !migrated)
+        return tl::make_unexpected(migrated.error());
+    return database;
+}
+
+Database::~Database()
+{
+    QSqlDatabase::removeDatabase(m_connection);
+}
+
+Result<void> Database::connect()
+{
+    m_connection = QUuid::createUuid().toString();
+    auto connection = QSqlDatabase::addDatabase(QStringLiteral("QSQLITE"), m_connection);
+    connection.setDatabaseName(QString::fromStdString((m_directory / "catalogue.sqlite").string()));
+    connection.setConnectOptions(QStringLiteral("QSQLITE_BUSY_TIMEOUT=10000"));
+    if (!connection.open())
+        return machineFailed("The catalogue in " + m_directory.string() + " cannot be opened (" +
+                             connection.lastError().text().toStdString() + "): can the folder be written?");
+    return {};
+}
+
+bool Database::isSound() const
+{
+    auto checked = run(QStringLiteral("PRAGMA quick_check(1)"));
+    return checked && checked->next() && checked->value(0).toString() == QStringLiteral("ok");
+}
+
+Result<void> Database::putAside()
+{
+    QSqlDatabase::database(m_connection).close();
+    QSqlDatabase::removeDatabase(m_connection);
+    const std::string stamp =
+        QDateTime::currentDateTimeUtc().toString(QStringLiteral("yyyyMMdd-HHmmss")).toStdString();
+    const fs::path kept = m_directory / ("catalogue.damaged-" + stamp + ".sqlite");
+    std::error_code failed;
+    fs::rename(m_directory / "catalogue.sqlite", kept, failed);
+    if (failed)
+        return machineFailed("The catalogue in " + m_directory.string() +
+                             " is damaged and cannot be put aside (" + failed.message() +
+                             "): move it away by hand.");
+    for (const char* companion : {"catalogue.sqlite-wal", "catalogue.sqlite-shm"})
+        fs::remove(m_directory / companion, failed);
+    m_notice =
+        QStringLiteral(
+            "The catalogue was damaged. It is kept as %1, and a new one was begun: scan again to fill it.")
+            .arg(QString::fromStdString(kept.string()));
+    return {};
+}
+
+Result<void> Database::migrate() const
+{
+    for (const char* pragma :
+         {"PRAGMA journal_mode = WAL", "PRAGMA synchronous = NORMAL", "PRAGMA foreign_keys = ON"})
+        if (auto done = run(QLatin1String(pragma)); !done)
+            return tl::make_unexpected(done.error());
+    return transaction([this]() -> Result<void> {
+        auto version = run(QStringLiteral("PRAGMA user_version"));
+        if (!version)
+            return tl::make_unexpected(version.error());
+        const int found = version->next() ? version->value(0).toInt() : 0;
+        version->finish();
+        if (found > schema_version)
+            return wrongRequest(
+                "The catalogue in " + m_directory.string() +
+                " was written by a newer version of Honest Rack: use that one, or another --data.");
+        if (found == schema_version)
+            return {};
+        for (const char* statement : schema)
+            if (auto done = run(QLatin1String(statement)); !done)
+                return tl::make_unexpected(done.error());
+        if (auto done = run(QStringLiteral("PRAGMA user_version = %1").arg(schema_version)); !done)
+            return tl::make_unexpected(done.error());
+        return {};
+    });
+}
+
+Result<QSqlQuery> Database::run(const QString& statement, const QVariantList& values) const
+{
+    QSqlQuery query(QSqlDatabase::database(m_connection, false));
+    query.setForwardOnly(true);
+    bool good = query.prepare(statement);
+    for (const QVariant& value : values)
+        // A null QString would become NULL; nothing of ours is ever NULL.
+        query.addBindValue(value.isNull() ? QVariant(QLatin1String("")) : value);
+    good = good && query.exec();
+    if (!good)
+        return machineFailed("The catalogue in " + m_directory.string() + " failed (" +
+                             query.lastError().text().toStdString() + "): is the disk full or read-only?");
+    return query;
+}
+
+Result<void> Database::transaction(const std::function<Result<void>()>& work) const
+{
+    // IMMEDIATE: a transaction that will write waits at its beginning, where it can, not in its middle.
+    if (auto begun = run(QStringLiteral("BEGIN IMMEDIATE")); !begun)
+        return tl::make_unexpected(begun.error());
+    auto done = work();
+    if (done) {
+        auto kept = run(QStringLiteral("COMMIT"));
+        if (kept)
+            return {};
+        done = tl::make_unexpected(kept.error());
+    }
+    (void)run(QStringLiteral("ROLLBACK"));
+    return done;
+}
+
+} // namespace hr::library

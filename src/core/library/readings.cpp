@@ -1,0 +1,58 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "library/readings.h"
+
+namespace hr::library {
+
+using nlohmann::ordered_json;
+
+Result<void> Readings::store(const bench::Measurement& measurement)
+{
+    const ordered_json document = bench::toJson(measurement);
+    const auto text = [&](const char* member) { return QString::fromStdString(document.at(member).dump()); };
+    return m_database.transaction([&]() -> Result<void> {
+        for (const auto& [test, reading] : measurement.readings) {
+            auto put = m_database.run(QStringLiteral("INSERT INTO readings (processor, test, settings, "
+                                                     "conditions, reading, taken) VALUES (?, ?, ?, ?, ?, ?)"),
+                                      {QString::fromStdString(measurement.processor.id),
+                                       QString::fromStdString(test), text("settings"), text("conditions"),
+                                       QString::fromStdString(bench::toJson(reading).dump()),
+                                       QString::fromStdString(measurement.started)});
+            if (!put)
+                return tl::make_unexpected(put.error());
+        }
+        return {};
+    });
+}
+
+Result<std::vector<StoredReading>> Readings::latest(const QString& processor) const
+{
+    auto rows = m_database.run(
+        QStringLiteral("SELECT test, reading, settings, conditions, taken FROM readings WHERE number IN "
+                       "(SELECT max(number) FROM readings WHERE processor = ? GROUP BY test) ORDER BY number"),
+        {processor});
+    if (!rows)
+        return tl::make_unexpected(rows.error());
+    std::vector<StoredReading> found;
+    while (rows->next()) {
+        const auto json = [&](int column) {
+            return ordered_json::parse(rows->value(column).toString().toStdString(), nullptr, false);
+        };
+        if (auto reading = bench::readingFromJson(json(1)))
+            found.push_back(
+                {rows->value(0).toString(), std::move(*reading), json(2), json(3), rows->value(4).toString()});
+    }
+    return found;
+}
+
+Result<QStringList> Readings::measured() const
+{
+    auto rows = m_database.run(QStringLiteral("SELECT DISTINCT processor FROM readings"));
+    if (!rows)
+        return tl::make_unexpected(rows.error());
+    QStringList ids;
+    while (rows->next())
+        ids << rows->value(0).toString();
+    return ids;
+}
+
+} // namespace hr::library

@@ -1,0 +1,36 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What was measured, with the conditions it was measured under.
+#pragma once
+
+#include "bench/suite.h"
+#include "library/database.h"
+
+namespace hr::library {
+
+struct StoredReading {
+    QString test;
+    bench::Reading reading;
+    nlohmann::ordered_json settings;
+    nlohmann::ordered_json conditions;
+    QString taken; ///< UTC, ISO 8601
+};
+
+class Readings {
+public:
+    explicit Readings(Database& database) : m_database(database) {}
+
+    /// All readings of one measurement, in one transaction.
+    Result<void> store(const bench::Measurement& measurement);
+
+    /// The newest of each test of this processor.
+    Result<std::vector<StoredReading>> latest(const QString& processor) const;
+
+    /// Processors of which there is at least one reading.
+    Result<QStringList> measured() const;
+
+private:
+    Database& m_database;
+};
+
+} // namespace hr::library

@@ -1,0 +1,121 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "library/scan.h"
+
+#include <QElapsedTimer>
+#include <algorithm>
+#include <condition_variable>
+#include <deque>
+#include <mutex>
+#include <thread>
+
+namespace hr::library {
+
+namespace {
+
+struct Tried {
+    hosting::Bundle bundle;
+    std::vector<hosting::Finding> findings;
+};
+
+/// From the threads that try to the one that writes.
+class Results {
+public:
+    void put(Tried tried)
+    {
+        const std::lock_guard lock(m_mutex);
+        m_waiting.push_back(std::move(tried));
+        m_changed.notify_one();
+    }
+    void finish()
+    {
+        const std::lock_guard lock(m_mutex);
+        m_finished = true;
+        m_changed.notify_one();
+    }
+    std::optional<Tried> take()
+    {
+        std::unique_lock lock(m_mutex);
+        m_changed.wait(lock, [this] { return m_finished || !m_waiting.empty(); });
+        if (m_waiting.empty())
+            return std::nullopt;
+        Tried first = std::move(m_waiting.front());
+        m_waiting.pop_front();
+        return first;
+    }
+
+private:
+    std::mutex m_mutex;
+    std::condition_variable m_changed;
+    std::deque<Tried> m_waiting; // guarded by m_mutex
+    bool m_finished = false;     // guarded by m_mutex
+};
+
+} // namespace
+
+Result<ScanReport> scan(Catalogue& catalogue, const ScanOptions& options)
+{
+    QElapsedTimer clock;
+    clock.start();
+    ScanReport report;
+    auto known = catalogue.signatures();
+    if (!known)
+        return tl::make_unexpected(known.error());
+    std::vector<hosting::Bundle> fresh;
+    QStringList paths;
+    for (hosting::Bundle& bundle : hosting::findBundles(options.folders)) {
+        paths << QString::fromStdString(bundle.path.string());
+        if (known->value(paths.last()) != QString::fromStdString(bundle.signature))
+            fresh.push_back(std::move(bundle));
+    }
+    if (auto kept = catalogue.keepOnly(paths); !kept)
+        return tl::make_unexpected(kept.error());
+
+    Results results;
+    std::atomic<bool> stop{false};
+    hosting::ScanControl control = options.control;
+    std::atomic<bool>* asked = control.cancel;
+    control.cancel = &stop;
+    std::jthread trying([&] {
+        hosting::tryBundles(fresh, control,
+                            [&](const hosting::Bundle& bundle, std::vector<hosting::Finding> findings) {
+                                results.put({bundle, std::move(findings)});
+                            });
+        results.finish();
+    });
+    std::optional<Error> failed;
+    int done = 0;
+    while (auto tried = results.take()) {
+        if (asked && asked->load(std::memory_order_relaxed))
+            stop = true;
+        if (failed)
+            continue;
+        auto recorded = catalogue.record(tried->bundle, tried->findings);
+        if (!recorded) {
+            failed = recorded.error();
+            stop = true;
+            continue;
+        }
+        report.added += recorded->added;
+        report.changed += recorded->changed;
+        report.unchanged += recorded->unchanged;
+        if (options.progress)
+            options.progress(++done, static_cast<int>(fresh.size()),
+                             QString::fromStdString(tried->bundle.path.string()));
+    }
+    if (failed)
+        return tl::make_unexpected(*failed);
+
+    auto quarantined = catalogue.quarantine();
+    auto entries = catalogue.entries();
+    if (!quarantined || !entries)
+        return tl::make_unexpected(quarantined ? entries.error() : quarantined.error());
+    report.quarantined = std::move(*quarantined);
+    report.found =
+        static_cast<int>(std::ranges::count_if(*entries, [](const Entry& e) { return !e.bundle.isEmpty(); }));
+    report.unchanged = report.found - report.added - report.changed;
+    report.cancelled = stop;
+    report.seconds = static_cast<double>(clock.elapsed()) / 1000;
+    return report;
+}
+
+} // namespace hr::library

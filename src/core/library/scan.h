@@ -1,0 +1,29 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Brings the catalogue up to date with what is installed: only bundles that are new or changed are
+// tried, each find is recorded as it comes, so that a scan cut short has lost nothing.
+#pragma once
+
+#include "library/catalogue.h"
+
+namespace hr::library {
+
+struct ScanReport {
+    int found = 0; ///< processors now in the catalogue from these folders
+    int added = 0, changed = 0, unchanged = 0;
+    std::vector<QuarantineEntry> quarantined;
+    double seconds = 0;
+    bool cancelled = false;
+};
+
+struct ScanOptions {
+    std::vector<std::filesystem::path> folders; ///< as from hosting::searchFolders()
+    hosting::ScanControl control;
+    /// After each bundle tried: how many of how many, and which. On the calling thread.
+    std::function<void(int done, int of, const QString& bundle)> progress;
+};
+
+/// Blocks; the catalogue's connection must belong to the calling thread.
+Result<ScanReport> scan(Catalogue& catalogue, const ScanOptions& options);
+
+} // namespace hr::library
