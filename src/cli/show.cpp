@@ -81,6 +81,8 @@ Result<int> run(const Context& context, const Options& options)
     nlohmann::ordered_json document{{"id", options.id}};
     if (info)
         document = processors::toJson(*info);
+    else if (const auto known = (*store)->catalogue.info(id))
+        document = processors::toJson(*known);
     document["readings"] = readings(**store, id);
     document["quarantine"] = history(**store, id);
     if (!info)

@@ -154,7 +154,9 @@ Result<QSqlQuery> Database::run(const QString& statement, const QVariantList& va
     bool good = query.prepare(statement);
     for (const QVariant& value : values)
         // A null QString would become NULL; nothing of ours is ever NULL.
-        query.addBindValue(value.typeId() == QMetaType::QString && value.toString().isNull() ? QVariant(QStringLiteral("")) : value);
+        query.addBindValue(value.typeId() == QMetaType::QString && value.toString().isNull()
+                               ? QVariant(QStringLiteral(""))
+                               : value);
     good = good && query.exec();
     if (!good)
         return machineFailed("The catalogue in " + m_directory.string() + " failed (" +

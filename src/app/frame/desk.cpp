@@ -1,0 +1,107 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "frame/desk.h"
+
+#include "processors/settings.h"
+
+#include <QUndoCommand>
+
+namespace hr::app {
+
+namespace {
+
+class KeepCommand : public QUndoCommand {
+public:
+    KeepCommand(Desk& desk, qint64 collection, library::CollectionItem item, const QString& title)
+        : QUndoCommand(QObject::tr("keep %1").arg(title)), m_desk(desk), m_collection(collection),
+          m_item(std::move(item))
+    {
+    }
+    void redo() override
+    {
+        auto added = m_desk.store->collections.add(m_collection, m_item);
+        if (added)
+            m_item.number = *added;
+        else
+            emit m_desk.notice(QString::fromStdString(added.error().text));
+        emit m_desk.collectionsChanged();
+    }
+    void undo() override
+    {
+        if (auto removed = m_desk.store->collections.removeItem(m_item.number); !removed)
+            emit m_desk.notice(QString::fromStdString(removed.error().text));
+        emit m_desk.collectionsChanged();
+    }
+
+private:
+    Desk& m_desk;
+    qint64 m_collection;
+    library::CollectionItem m_item;
+};
+
+} // namespace
+
+Desk::Desk(std::unique_ptr<library::Store> opened, const audition::DeviceChoice& device)
+    : store(std::move(opened)), audio(device), line_up(audio, *store), bench(*store),
+      scan(store->database().directory()), processors(*store)
+{
+    connect(&audio, &AudioSession::notice, this, &Desk::notice);
+    connect(&line_up, &LineUp::notice, this, &Desk::notice);
+    connect(&bench, &BenchQueue::notice, this, &Desk::notice);
+    connect(&processors, &ProcessorModel::notice, this, &Desk::notice);
+    connect(&scan, &ScanJob::failed, this, &Desk::notice);
+    connect(&scan, &ScanJob::finished, this, [this](const QString& summary) {
+        processors.reload();
+        emit notice(summary);
+    });
+    connect(&bench, &BenchQueue::measured, &processors, &ProcessorModel::reload);
+}
+
+void Desk::listenTo(const QString& id, const std::vector<processors::Setting>& settings)
+{
+    if (const int lane = line_up.add(id, settings)) {
+        line_up.hear(lane);
+        emit goTo(PageName::Listen);
+    }
+}
+
+void Desk::measure(const QString& id)
+{
+    for (int lane = 1; lane < line_up.count(); ++lane)
+        if (const Contender& contender = line_up.at(lane); contender.id == id) {
+            bench.measure({contender.location, contender.info, contender.values, {}});
+            emit goTo(PageName::Measure);
+            return;
+        }
+    auto info = store->catalogue.info(id);
+    auto location = store->catalogue.location(id);
+    if (!info || !location) {
+        emit notice(QString::fromStdString(info ? location.error().text : info.error().text));
+        return;
+    }
+    // What is measured is on the bench with its letter and colour, so it joins the line-up.
+    if (line_up.add(id) > 0) {
+        bench.measure({*location, *info, processors::defaultValues(*info), {}});
+        emit goTo(PageName::Measure);
+    }
+}
+
+void Desk::keep(const QString& id, const std::vector<processors::Setting>& settings, qint64 collection)
+{
+    if (collection == 0) {
+        auto all = store->collections.all();
+        auto chosen = all && !all->empty() ? Result<qint64>(all->front().number)
+                                           : store->collections.create(tr("Favourites"));
+        if (!chosen) {
+            emit notice(QString::fromStdString(chosen.error().text));
+            return;
+        }
+        collection = *chosen;
+    }
+    library::CollectionItem item;
+    item.reference = id;
+    item.settings = settings;
+    auto entry = store->catalogue.entry(id);
+    undo.push(new KeepCommand(*this, collection, item, entry ? entry->title() : id));
+}
+
+} // namespace hr::app

@@ -1,0 +1,45 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What the pages work with; made once by the main window's maker and handed to each. Pages know these
+// models and never each other.
+#pragma once
+
+#include "audio/audio_session.h"
+#include "library/store.h"
+#include "models/bench_queue.h"
+#include "models/line_up.h"
+#include "models/processor_model.h"
+#include "models/scan_job.h"
+
+#include <QUndoStack>
+
+namespace hr::app {
+
+enum class PageName { Find, Listen, Measure, Build, Keep, Write };
+
+class Desk : public QObject {
+    Q_OBJECT
+public:
+    explicit Desk(std::unique_ptr<library::Store> opened, const audition::DeviceChoice& device);
+
+    std::unique_ptr<library::Store> store;
+    AudioSession audio;
+    LineUp line_up;
+    BenchQueue bench;
+    ScanJob scan;
+    ProcessorModel processors;
+    QUndoStack undo;
+
+    // Ways on, for every page. Each can be undone where it changes something kept.
+    void listenTo(const QString& id, const std::vector<processors::Setting>& settings = {});
+    void measure(const QString& id);
+    /// Keeps a processor in the collection, making one where there is none.
+    void keep(const QString& id, const std::vector<processors::Setting>& settings, qint64 collection);
+
+signals:
+    void goTo(hr::app::PageName page);
+    void collectionsChanged();
+    void notice(const QString& text);
+};
+
+} // namespace hr::app

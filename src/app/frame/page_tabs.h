@@ -1,0 +1,42 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// The margin of the notebook: one tab a page, the open one joined to its page.
+#pragma once
+
+#include "frame/desk.h"
+
+#include <QAbstractButton>
+
+namespace hr::app {
+
+class PageTab;
+
+class PageTabs : public QWidget {
+    Q_OBJECT
+public:
+    explicit PageTabs(QWidget* parent = nullptr);
+    void setCurrent(PageName page);
+
+signals:
+    void chosen(hr::app::PageName page);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    std::vector<PageTab*> m_tabs;
+};
+
+class PageTab : public QAbstractButton {
+    Q_OBJECT
+public:
+    PageTab(const QString& text, int number, QWidget* parent);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    int m_number;
+};
+
+} // namespace hr::app

@@ -1,0 +1,273 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "models/line_up.h"
+
+#include "processors/settings.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace hr::app {
+
+namespace {
+
+constexpr int settle_ms = 120;
+/// What is not matched yet is held back rather than heard unmatched.
+constexpr double held_back_db = -120;
+
+} // namespace
+
+std::vector<processors::Setting> Contender::settings() const
+{
+    std::vector<processors::Setting> changed;
+    for (std::size_t i = 0; i < values.size(); ++i)
+        if (values[i] != info.parameters[i].default_value)
+            changed.push_back({info.parameters[i].key, values[i]});
+    return changed;
+}
+
+LineUp::LineUp(AudioSession& audio, library::Store& store, QObject* parent)
+    : QObject(parent), m_audio(audio), m_store(store), m_cancel(std::make_shared<std::atomic<bool>>(false))
+{
+    Contender reference;
+    reference.title = tr("Untreated source");
+    reference.maker = tr("the reference");
+    m_contenders.push_back(reference);
+    m_tickets.push_back(0);
+    m_settle.setSingleShot(true);
+    m_settle.setInterval(settle_ms);
+    connect(&m_settle, &QTimer::timeout, this, &LineUp::startMatching);
+    connect(&m_audio, &AudioSession::levelsMeasured, this, &LineUp::checkFaults);
+    updateEngine();
+}
+
+LineUp::~LineUp()
+{
+    m_cancel->store(true);
+    m_pool.clear();
+    m_pool.waitForDone();
+}
+
+int LineUp::add(const QString& id, const std::vector<processors::Setting>& settings, int lane)
+{
+    if (count() > most_candidates) {
+        emit notice(tr("The line-up holds eight candidates: remove one first."));
+        return 0;
+    }
+    auto entry = m_store.catalogue.entry(id);
+    auto info = m_store.catalogue.info(id);
+    if (!entry || !info) {
+        emit notice(QString::fromStdString(entry ? info.error().text : entry.error().text));
+        return 0;
+    }
+    if (entry->state == library::State::Quarantined) {
+        emit notice(tr("%1 is in quarantine and cannot be heard: its particulars on Find say why.")
+                        .arg(entry->title()));
+        return 0;
+    }
+    Contender contender;
+    contender.id = id;
+    contender.title = entry->title();
+    contender.maker = entry->maker;
+    contender.info = std::move(*info);
+    contender.location = {id.toStdString(), entry->bundle.toStdString()};
+    contender.values = processors::defaultValues(contender.info);
+    for (const processors::Setting& s : settings)
+        if (const auto index = contender.info.parameterIndex(s.key)) // a newer version may lack it
+            contender.values[*index] = std::clamp(s.value, contender.info.parameters[*index].minimum,
+                                                  contender.info.parameters[*index].maximum);
+    const int at = lane > 0 && lane < count() ? lane : count();
+    m_contenders.insert(m_contenders.begin() + at, std::move(contender));
+    m_tickets.insert(m_tickets.begin() + at, 0);
+    if (m_heard >= at)
+        ++m_heard;
+    updateEngine();
+    scheduleMatch(at);
+    emit contendersChanged();
+    emit heardChanged(m_heard);
+    return at;
+}
+
+void LineUp::remove(int lane)
+{
+    if (lane < 1 || lane >= count())
+        return;
+    m_contenders.erase(m_contenders.begin() + lane);
+    m_tickets.erase(m_tickets.begin() + lane);
+    if (m_heard == lane)
+        m_heard = 0;
+    else if (m_heard > lane)
+        --m_heard;
+    updateEngine();
+    applyGains();
+    emit contendersChanged();
+    emit matchChanged();
+    emit heardChanged(m_heard);
+}
+
+void LineUp::setValue(int lane, int parameter, double value)
+{
+    auto& contender = m_contenders[static_cast<std::size_t>(lane)];
+    contender.values[static_cast<std::size_t>(parameter)] = value;
+    m_audio.engine().setParameter(static_cast<std::size_t>(lane), static_cast<std::size_t>(parameter), value);
+    scheduleMatch(lane);
+    emit valueChanged(lane, parameter);
+}
+
+void LineUp::hear(int lane)
+{
+    if (lane < 0 || lane >= count() || lane == m_heard)
+        return;
+    m_heard = lane;
+    m_audio.engine().hear(static_cast<std::size_t>(lane));
+    emit heardChanged(lane);
+}
+
+void LineUp::loadSource(const QString& file, std::optional<audition::Section> loop)
+{
+    const double rate_hz = m_audio.rateHz();
+    m_pool.start([this, file, loop, rate_hz] {
+        auto loaded = audition::Source::load(file.toStdString(), rate_hz);
+        QMetaObject::invokeMethod(this, [this, file, loop, loaded] {
+            if (!loaded) {
+                emit notice(QString::fromStdString(loaded.error().text));
+                return;
+            }
+            m_source = *loaded;
+            m_source_file = file;
+            m_loop = audition::fitted(loop.value_or(m_source->whole()), m_source->frames(),
+                                      audition::Lane::stretch_frames);
+            m_audio.engine().setSource(m_source, m_loop);
+            for (int lane = 0; lane < count(); ++lane)
+                scheduleMatch(lane);
+            if (!m_source->remark().empty())
+                emit notice(tr("%1: %2.").arg(file, QString::fromStdString(m_source->remark())));
+            emit sourceChanged();
+        });
+    });
+}
+
+void LineUp::setLoop(audition::Section loop)
+{
+    if (!m_source)
+        return;
+    m_audio.engine().setLoop(loop);
+    m_loop = m_audio.engine().loop();
+    for (int lane = 0; lane < count(); ++lane)
+        scheduleMatch(lane);
+    emit sourceChanged();
+}
+
+void LineUp::updateEngine()
+{
+    std::vector<audition::LaneSpec> lanes;
+    for (const Contender& contender : m_contenders)
+        lanes.push_back({contender.location, contender.values});
+    m_audio.engine().setLineUp(lanes);
+    m_audio.engine().hear(static_cast<std::size_t>(m_heard));
+    applyGains();
+}
+
+void LineUp::scheduleMatch(int lane)
+{
+    m_tickets[static_cast<std::size_t>(lane)] = ++m_next_ticket;
+    m_contenders[static_cast<std::size_t>(lane)].match = MatchState::Waiting;
+    m_settle.start();
+    emit matchChanged();
+}
+
+void LineUp::startMatching()
+{
+    if (!m_source)
+        return;
+    for (int lane = 0; lane < count(); ++lane) {
+        const Contender& contender = at(lane);
+        const quint64 ticket = m_tickets[static_cast<std::size_t>(lane)];
+        if (contender.match != MatchState::Waiting)
+            continue;
+        ++m_jobs;
+        m_pool.start([this, lane, ticket, source = m_source, loop = m_loop, location = contender.location,
+                      values = contender.values, cancel = m_cancel] {
+            const auto result =
+                location.id.empty()
+                    ? hosting::FaultOr<audition::LoopLoudness>(audition::measureLoop(*source, loop))
+                    : audition::measureLoop(*source, loop, location, values, cancel.get());
+            QMetaObject::invokeMethod(this, [this, lane, ticket, result] { matched(lane, ticket, result); });
+        });
+    }
+}
+
+void LineUp::matched(int lane, quint64 ticket, const hosting::FaultOr<audition::LoopLoudness>& result)
+{
+    --m_jobs;
+    Q_UNUSED(lane) // lanes may have moved since: the ticket finds the one it was for
+    const auto found = std::ranges::find(m_tickets, ticket);
+    if (found == m_tickets.end()) {
+        emit matchChanged();
+        return; // changed again meanwhile
+    }
+    Contender& contender = m_contenders[static_cast<std::size_t>(found - m_tickets.begin())];
+    if (!result) {
+        contender.match = MatchState::Failed;
+        contender.loudness_lufs.reset();
+        contender.fault = QString::fromStdString(hosting::sentence(result.error()));
+    } else {
+        contender.loudness_lufs = result->loudness_lufs;
+        contender.spread_lu = result->spread_lu;
+        contender.match = result->loudness_lufs ? MatchState::Matched : MatchState::Silent;
+        contender.fault.clear();
+    }
+    applyGains();
+    emit matchChanged();
+}
+
+void LineUp::applyGains()
+{
+    std::vector<std::optional<double>> loudness;
+    for (const Contender& contender : m_contenders)
+        loudness.push_back(contender.loudness_lufs);
+    const auto gains = audition::matchingGainsDb(loudness);
+    for (std::size_t i = 0; i < m_contenders.size(); ++i) {
+        m_contenders[i].gain_db = gains[i];
+        const bool known =
+            m_contenders[i].loudness_lufs || m_contenders[i].match == MatchState::Silent || i == 0;
+        m_audio.engine().setGainDb(i, known ? gains[i] : held_back_db);
+    }
+}
+
+void LineUp::checkFaults()
+{
+    bool changed = false;
+    for (std::size_t i = 1; i < m_contenders.size(); ++i) {
+        const auto fault = m_audio.engine().fault(i);
+        if (!fault || !m_contenders[i].fault.isEmpty())
+            continue;
+        m_contenders[i].fault = QString::fromStdString(hosting::sentence(*fault));
+        m_contenders[i].match = MatchState::Failed;
+        emit notice(tr("%1 %2. It is silent now; the others play on.")
+                        .arg(m_contenders[i].title, m_contenders[i].fault));
+        changed = true;
+    }
+    if (changed)
+        emit matchChanged();
+}
+
+std::optional<double> LineUp::commonLufs() const
+{
+    std::optional<double> common;
+    for (const Contender& contender : m_contenders)
+        if (contender.loudness_lufs)
+            common = std::min(common.value_or(*contender.loudness_lufs), *contender.loudness_lufs);
+    return common;
+}
+
+std::optional<double> LineUp::fairWithinLu() const
+{
+    if (isMatching() || !commonLufs())
+        return std::nullopt;
+    double worst = 0;
+    for (const Contender& contender : m_contenders)
+        worst = std::max(worst, contender.spread_lu);
+    return worst;
+}
+
+} // namespace hr::app

@@ -1,0 +1,97 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What is heard against what: the reference and up to eight candidates on one source. Keeps the
+// engine in step with itself and everything matched in loudness, again after every change.
+#pragma once
+
+#include "audio/audio_session.h"
+#include "audition/matching.h"
+#include "library/store.h"
+
+#include <QThreadPool>
+
+namespace hr::app {
+
+enum class MatchState { Waiting, Matched, Silent, Failed };
+
+/// One that is heard: the reference, or a candidate.
+struct Contender {
+    QString id; ///< empty: the reference
+    QString title;
+    QString maker;
+    processors::ProcessorInfo info;
+    hosting::Location location;
+    std::vector<double> values;
+
+    MatchState match = MatchState::Waiting;
+    std::optional<double> loudness_lufs; ///< before matching
+    double gain_db = 0;                  ///< what the matching took
+    double spread_lu = 0;                ///< how far repetitions differ
+    QString fault;                       ///< why it is silent
+
+    std::vector<processors::Setting> settings() const; ///< those that differ from the defaults
+};
+
+class LineUp : public QObject {
+    Q_OBJECT
+public:
+    static constexpr int most_candidates = 8;
+
+    LineUp(AudioSession& audio, library::Store& store, QObject* parent = nullptr);
+    ~LineUp() override;
+
+    /// 0 is the reference.
+    int count() const { return static_cast<int>(m_contenders.size()); }
+    const Contender& at(int lane) const { return m_contenders[static_cast<std::size_t>(lane)]; }
+    int heard() const { return m_heard; }
+
+    /// Returns the lane, or 0 with notice() saying why not. At `lane` when it is positive.
+    int add(const QString& id, const std::vector<processors::Setting>& settings = {}, int lane = 0);
+    void remove(int lane);
+    void setValue(int lane, int parameter, double value);
+    void hear(int lane);
+
+    const std::shared_ptr<const audition::Source>& source() const { return m_source; }
+    const QString& sourceFile() const { return m_source_file; }
+    /// Loads in the background; sourceChanged() follows, or notice().
+    void loadSource(const QString& file, std::optional<audition::Section> loop = {});
+    void setLoop(audition::Section loop);
+    audition::Section loop() const { return m_loop; }
+
+    /// The common level everything is brought to, and how fair that is; empty until known.
+    std::optional<double> commonLufs() const;
+    std::optional<double> fairWithinLu() const;
+    bool isMatching() const { return m_jobs > 0 || m_settle.isActive(); }
+
+signals:
+    void contendersChanged();
+    void valueChanged(int lane, int parameter);
+    void matchChanged();
+    void heardChanged(int lane);
+    void sourceChanged();
+    void notice(const QString& text);
+
+private:
+    void updateEngine();
+    void scheduleMatch(int lane);
+    void startMatching();
+    void matched(int lane, quint64 ticket, const hosting::FaultOr<audition::LoopLoudness>& result);
+    void applyGains();
+    void checkFaults();
+
+    AudioSession& m_audio;
+    library::Store& m_store;
+    std::vector<Contender> m_contenders;
+    std::vector<quint64> m_tickets; // by lane: which match job is the one to believe; 0: none needed
+    quint64 m_next_ticket = 0;
+    int m_heard = 0;
+    std::shared_ptr<const audition::Source> m_source;
+    QString m_source_file;
+    audition::Section m_loop;
+    QTimer m_settle; // a moment after the last change, then match
+    int m_jobs = 0;
+    std::shared_ptr<std::atomic<bool>> m_cancel; // of the jobs under way
+    QThreadPool m_pool;
+};
+
+} // namespace hr::app

@@ -1,0 +1,161 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "pages/find/particulars.h"
+
+#include "processors/value_text.h"
+#include "theme/theme.h"
+#include "widgets/keep_menu.h"
+
+#include <QScrollArea>
+#include <QVBoxLayout>
+
+namespace hr::app {
+
+Particulars::Particulars(Desk& desk, QWidget* parent) : Sheet(parent), m_desk(desk)
+{
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(16, 14, 6, 14);
+    auto* scroll = new QScrollArea;
+    scroll->setWidgetResizable(true);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setFocusPolicy(Qt::NoFocus);
+    auto* body = new QWidget;
+    m_body = new QVBoxLayout(body);
+    m_body->setContentsMargins(0, 0, 10, 0);
+    m_body->setSpacing(4);
+    scroll->setWidget(body);
+    column->addWidget(scroll, 1);
+
+    m_ways = new QWidget;
+    auto* ways = new QHBoxLayout(m_ways);
+    ways->setContentsMargins(0, 8, 10, 0);
+    auto* listen = (new Button(tr("Listen")))->main();
+    auto* measure = new Button(tr("Measure"));
+    auto* keep = new Button(tr("Keep"));
+    connect(listen, &QPushButton::clicked, this, [this] { m_desk.listenTo(m_id); });
+    connect(measure, &QPushButton::clicked, this, [this] { m_desk.measure(m_id); });
+    connect(keep, &QPushButton::clicked, this, [this, keep] {
+        openKeepMenu(m_desk, keep, [this] { return std::pair(m_id, std::vector<processors::Setting>()); });
+    });
+    for (Button* button : {listen, measure, keep})
+        ways->addWidget(button);
+    ways->addStretch();
+    column->addWidget(m_ways);
+    connect(&m_desk.bench, &BenchQueue::measured, this, [this](const QString& id) {
+        if (id == m_id)
+            fill();
+    });
+}
+
+void Particulars::show(const QString& id)
+{
+    m_id = id;
+    fill();
+}
+
+void Particulars::fill()
+{
+    while (QLayoutItem* item = m_body->takeAt(0)) {
+        delete item->widget();
+        delete item;
+    }
+    auto entry = m_desk.store->catalogue.entry(m_id);
+    auto info = m_desk.store->catalogue.info(m_id);
+    m_ways->setVisible(!m_id.isEmpty());
+    if (m_id.isEmpty() || !entry || !info) {
+        addText(tr("Select a processor to see what is known about it."), "faint");
+        m_body->addStretch();
+        return;
+    }
+    addText(entry->title(), "heading");
+    QStringList of{entry->maker, entry->kind, entry->format + QLatin1Char(' ') + entry->version};
+    of.removeAll(QString());
+    addText(of.join(QStringLiteral(" · ")), "faint");
+    if (entry->state == library::State::Quarantined)
+        addQuarantine();
+    const bool usable = entry->state != library::State::Quarantined;
+    for (auto* button : m_ways->findChildren<QPushButton*>())
+        button->setEnabled(usable || button->text() == tr("Keep"));
+    if (!info->documentation.empty()) {
+        m_body->addSpacing(6);
+        addText(QString::fromStdString(info->documentation).simplified());
+    }
+    addReadings();
+    addParameters(*info);
+    m_body->addStretch();
+}
+
+void Particulars::addText(const QString& text, const char* role)
+{
+    QLabel* made = label(text, role);
+    made->setWordWrap(true);
+    m_body->addWidget(made);
+}
+
+void Particulars::addFigure(const QString& name, const QString& value, const char* role)
+{
+    auto* line = new QWidget;
+    auto* row = new QHBoxLayout(line);
+    row->setContentsMargins(0, 1, 0, 1);
+    row->addWidget(new ElidedLabel(name), 1);
+    row->addWidget(label(value, role));
+    m_body->addWidget(line);
+}
+
+void Particulars::addQuarantine()
+{
+    auto faults = m_desk.store->catalogue.faultsOf(m_id);
+    if (!faults || faults->empty())
+        return;
+    const library::QuarantineEntry& last = faults->front();
+    m_body->addSpacing(6);
+    addText(tr("In quarantine"), "fault");
+    addText(tr("It %1.").arg(QString::fromStdString(hosting::sentence(last.fault))));
+    addText(tr("Tried %1 in %2. Honest Rack went on without it; a scan tries it again once its files change.")
+                .arg(QString(last.at).replace(QLatin1Char('T'), QLatin1Char(' ')).remove(QLatin1Char('Z')),
+                     last.bundle),
+            "faint");
+}
+
+void Particulars::addReadings()
+{
+    auto latest = m_desk.store->readings.latest(m_id);
+    if (!latest || latest->empty())
+        return;
+    m_body->addSpacing(8);
+    addText(tr("Measured %1").arg(latest->back().taken.left(10)), "strong");
+    const auto figure = [&](const char* test, const char* key, const QString& name, const QString& unit,
+                            int digits) {
+        for (const library::StoredReading& stored : *latest)
+            if (stored.test == QLatin1String(test))
+                if (const auto value = stored.reading.number(key))
+                    addFigure(name, number(*value, digits) + QLatin1Char(' ') + unit);
+    };
+    figure("response", "gain_1k_db", tr("gain at 1 kHz"), tr("dB"), 2);
+    figure("response", "corner_low_hz", tr("lower corner"), tr("Hz"), 0);
+    figure("response", "corner_high_hz", tr("upper corner"), tr("Hz"), 0);
+    figure("harmonics", "thd_percent", tr("THD at 1 kHz, −12 dBFS"), tr("%"), 3);
+}
+
+void Particulars::addParameters(const processors::ProcessorInfo& info)
+{
+    if (info.parameters.empty())
+        return;
+    m_body->addSpacing(8);
+    addText(tr("Parameters"), "strong");
+    for (const auto& p : info.parameters) {
+        const auto text = [&](double value) { return QString::fromStdString(processors::valueText(p, value)); };
+        QString range = processors::hasNamedValues(p) ? text(p.default_value)
+                                                      : tr("%1 to %2").arg(text(p.minimum), text(p.maximum));
+        if (!p.unit.empty())
+            range += QLatin1Char(' ') + QString::fromStdString(p.unit);
+        addFigure(QString::fromStdString(p.name), range, "small-figure");
+    }
+    if (!info.presets.empty()) {
+        m_body->addSpacing(8);
+        addText(tr("Presets"), "strong");
+        for (const auto& preset : info.presets)
+            addText(QString::fromStdString(preset.name));
+    }
+}
+
+} // namespace hr::app

@@ -1,0 +1,35 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What is known about the selected processor, and the ways on.
+#pragma once
+
+#include "frame/desk.h"
+#include "widgets/basics.h"
+
+class QVBoxLayout;
+
+namespace hr::app {
+
+class Particulars : public Sheet {
+    Q_OBJECT
+public:
+    explicit Particulars(Desk& desk, QWidget* parent = nullptr);
+
+    void show(const QString& id);
+    const QString& shownId() const { return m_id; }
+
+private:
+    void fill();
+    void addText(const QString& text, const char* role = nullptr);
+    void addFigure(const QString& name, const QString& value, const char* role = "figure");
+    void addParameters(const processors::ProcessorInfo& info);
+    void addReadings();
+    void addQuarantine();
+
+    Desk& m_desk;
+    QString m_id;
+    QVBoxLayout* m_body = nullptr;
+    QWidget* m_ways = nullptr;
+};
+
+} // namespace hr::app

@@ -1,0 +1,76 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "pages/find/processor_delegate.h"
+
+#include "theme/theme.h"
+
+#include <QPainter>
+
+namespace hr::app {
+
+namespace {
+
+/// Where words of `text` begin with one of the searched words.
+std::vector<std::pair<int, int>> matches(const QString& text, const QString& searched)
+{
+    std::vector<std::pair<int, int>> found;
+    for (const QString& word : searched.split(QLatin1Char(' '), Qt::SkipEmptyParts))
+        for (int at = 0; (at = static_cast<int>(text.indexOf(word, at, Qt::CaseInsensitive))) >= 0; ++at)
+            if (at == 0 || !text[at - 1].isLetterOrNumber())
+                found.emplace_back(at, static_cast<int>(word.size()));
+    return found;
+}
+
+} // namespace
+
+void ProcessorDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option,
+                              const QModelIndex& index) const
+{
+    const Palette& p = Theme::palette();
+    painter->save();
+    if (option.state & QStyle::State_Selected)
+        painter->fillRect(option.rect, p.wash);
+    painter->setPen(p.rule);
+    painter->drawLine(option.rect.bottomLeft(), option.rect.bottomRight());
+    const bool focused = option.state & QStyle::State_HasFocus;
+    if (focused && index.column() == ProcessorModel::Name)
+        painter->fillRect(QRect(option.rect.left(), option.rect.top(), 3, option.rect.height()), p.action);
+    const QRect box = option.rect.adjusted(index.column() == ProcessorModel::Name ? 14 : 8, 0, -6, 0);
+    if (index.column() == ProcessorModel::Name) {
+        paintName(painter, box, index);
+    } else {
+        const bool quarantined =
+            index.column() == ProcessorModel::Measured && index.data(ProcessorModel::Quarantined).toBool();
+        painter->setPen(quarantined ? p.fault : index.column() == ProcessorModel::Measured ? p.faint : p.ink);
+        painter->setFont(index.column() == ProcessorModel::Channels ? Theme::figures(12)
+                                                                    : Theme::words(Theme::text_px));
+        const QString text = index.data().toString();
+        painter->drawText(box, Qt::AlignVCenter,
+                          painter->fontMetrics().elidedText(text, Qt::ElideRight, box.width()));
+    }
+    painter->restore();
+}
+
+void ProcessorDelegate::paintName(QPainter* painter, const QRect& box, const QModelIndex& index) const
+{
+    const Palette& p = Theme::palette();
+    painter->setFont(Theme::words(Theme::text_px, QFont::DemiBold));
+    const QFontMetrics metrics = painter->fontMetrics();
+    QString name = index.data().toString();
+    if (index.data(ProcessorModel::Favourite).toBool())
+        name += QStringLiteral("  ★");
+    const QRect line(box.left(), box.top() + 6, box.width(), metrics.height());
+    for (const auto& [at, length] : matches(name, m_model.searched()))
+        painter->fillRect(QRect(line.left() + metrics.horizontalAdvance(name.left(at)), line.top(),
+                                metrics.horizontalAdvance(name.mid(at, length)), line.height()),
+                          p.mark);
+    painter->setPen(p.ink);
+    painter->drawText(line, Qt::AlignVCenter, metrics.elidedText(name, Qt::ElideRight, box.width()));
+    painter->setFont(Theme::words(Theme::small_px));
+    painter->setPen(p.faint);
+    const QRect below(box.left(), line.bottom() + 1, box.width(), box.bottom() - line.bottom() - 5);
+    painter->drawText(below, Qt::AlignVCenter,
+                      painter->fontMetrics().elidedText(index.data(ProcessorModel::Maker).toString(),
+                                                        Qt::ElideRight, box.width()));
+}
+
+} // namespace hr::app

@@ -1,0 +1,13 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Pages whose work is still to come: they say what they will be for.
+#pragma once
+
+class QWidget;
+
+namespace hr::app {
+
+QWidget* makeBuildPage();
+QWidget* makeWritePage();
+
+} // namespace hr::app

@@ -1,0 +1,55 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// The strip that never goes away: source, section, play; output level, limiter, device; fair line.
+#pragma once
+
+#include "frame/desk.h"
+#include "playbar/source_list.h"
+
+#include <QFrame>
+
+class QComboBox;
+class QPushButton;
+class QLabel;
+
+namespace hr::app {
+
+class ElidedLabel;
+class FairLine;
+class WaveformView;
+
+class Playbar : public QFrame {
+    Q_OBJECT
+public:
+    Playbar(Desk& desk, SourceList& sources, QWidget* parent = nullptr);
+
+    void togglePlay();
+    void openFile();
+
+private:
+    QWidget* makeSource();
+    QWidget* makeWaveform();
+    QWidget* makeFairness();
+    void showSource();
+    void showPosition(std::size_t frame);
+    void showLevels(const OutputLevels& levels);
+    void showFairness();
+    void fillDevices();
+
+    Desk& m_desk;
+    SourceList& m_sources;
+    ElidedLabel* m_name = nullptr;
+    ElidedLabel* m_about = nullptr;
+    QPushButton* m_play = nullptr;
+    QLabel* m_position = nullptr;
+    WaveformView* m_waveform = nullptr;
+    QLabel* m_loop = nullptr;
+    QLabel* m_levels = nullptr;
+    QLabel* m_limiter = nullptr;
+    QComboBox* m_device = nullptr;
+    QLabel* m_fair = nullptr;
+    FairLine* m_line = nullptr;
+    int m_limiter_ticks = 0; // the light stays on long enough to be seen
+};
+
+} // namespace hr::app

@@ -1,0 +1,33 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// The sounds at hand: those of the data directory (sources/sources.json) and files the user opened.
+#pragma once
+
+#include <QString>
+#include <filesystem>
+#include <vector>
+
+namespace hr::app {
+
+struct SourceInfo {
+    QString file;
+    QString name;
+    QString role;
+    double tempo_bpm = 0; ///< 0: none
+};
+
+class SourceList {
+public:
+    explicit SourceList(const std::filesystem::path& data_directory);
+
+    /// Known by its file; one that is not in the list yet is added under its file name.
+    SourceInfo of(const QString& file);
+    /// The one after this, round and round; empty where there is none.
+    QString next(const QString& file) const;
+    QString first() const { return m_sources.empty() ? QString() : m_sources.front().file; }
+
+private:
+    std::vector<SourceInfo> m_sources;
+};
+
+} // namespace hr::app

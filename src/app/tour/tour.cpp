@@ -1,0 +1,122 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "tour/tour.h"
+
+#include "pages/find/find_page.h"
+#include "pages/keep/keep_page.h"
+#include "pages/measure/measure_page.h"
+#include "widgets/plot.h"
+
+#include <QCoreApplication>
+#include <QDeadlineTimer>
+#include <QDir>
+#include <QPixmap>
+#include <QThread>
+
+namespace hr::app {
+
+namespace {
+
+const QString specimen = QStringLiteral("lv2:urn:honest-rack:specimens:");
+
+Result<void> waitFor(const char* what, const std::function<bool()>& condition, int most_ms = 60000)
+{
+    QDeadlineTimer deadline(most_ms);
+    while (!condition()) {
+        if (deadline.hasExpired())
+            return machineFailed(std::string("The tour waited in vain for ") + what + ".");
+        QCoreApplication::processEvents(QEventLoop::AllEvents, 50);
+        QThread::msleep(5);
+    }
+    return {};
+}
+
+void letPass(int ms)
+{
+    QDeadlineTimer deadline(ms);
+    while (!deadline.hasExpired()) {
+        QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
+        QThread::msleep(5);
+    }
+}
+
+} // namespace
+
+Result<void> Tour::picture(const QString& name)
+{
+    letPass(400);
+    if (!QDir().mkpath(m_folder) ||
+        !m_window.grab().save(m_folder + QLatin1Char('/') + name + QStringLiteral(".png")))
+        return machineFailed("The tour cannot save pictures in " + m_folder.toStdString() +
+                             ": can it be written?");
+    return {};
+}
+
+Result<void> Tour::run()
+{
+    m_window.resize(1280, 800);
+    if (auto ready = waitFor("the scan and the source",
+                             [this] { return !m_desk.scan.isRunning() && m_desk.line_up.source() != nullptr; });
+        !ready)
+        return ready;
+    return walk();
+}
+
+Result<void> Tour::walk()
+{
+    LineUp& line_up = m_desk.line_up;
+    while (line_up.count() > 1)
+        line_up.remove(1);
+    line_up.add(specimen + QStringLiteral("cordage-leveller"),
+                {{"threshold_db", -30}, {"ratio", 4}, {"makeup_db", 8}});
+    line_up.add(specimen + QStringLiteral("lantern-saturator"), {{"drive_db", 12}, {"colour_percent", 60}});
+    line_up.add(specimen + QStringLiteral("tidepool-equaliser"), {{"low_db", -4},
+                                                                  {"bell1_hz", 350},
+                                                                  {"bell1_db", -3},
+                                                                  {"bell2_hz", 3200},
+                                                                  {"bell2_db", 4},
+                                                                  {"high_db", 2}});
+    for (int lane = 1; lane < line_up.count(); ++lane)
+        m_desk.bench.measure({line_up.at(lane).location, line_up.at(lane).info, line_up.at(lane).values, {}});
+    if (auto done = waitFor("the measurements", [this] { return m_desk.bench.waiting() == 0; }); !done)
+        return done;
+    if (auto done = waitFor("the matching", [&] { return line_up.fairWithinLu().has_value(); }); !done)
+        return done;
+    line_up.hear(1);
+    m_desk.audio.play(true);
+    letPass(2600);
+
+    const std::vector<std::pair<QString, std::function<void()>>> stops{
+        {QStringLiteral("find"),
+         [this] {
+             m_window.showPage(PageName::Find);
+             m_window.findPage()->setSearchText(QStringLiteral("le"));
+             m_window.findPage()->select(specimen + QStringLiteral("cordage-leveller"));
+         }},
+        {QStringLiteral("find-quarantine"),
+         [this] {
+             m_window.findPage()->setSearchText(QString());
+             m_window.findPage()->select(specimen + QStringLiteral("stormglass"));
+         }},
+        {QStringLiteral("listen"), [this] { m_window.showPage(PageName::Listen); }},
+        {QStringLiteral("listen-lamplight"), [this] { m_window.toggleTheme(); }},
+        {QStringLiteral("measure"),
+         [this] {
+             m_window.toggleTheme();
+             m_window.showPage(PageName::Measure);
+             letPass(100);
+             m_window.measurePage()->responsePlot()->setCursor(3200);
+         }},
+        {QStringLiteral("build"), [this] { m_window.showPage(PageName::Build); }},
+        {QStringLiteral("keep"), [this] { m_window.showPage(PageName::Keep); }},
+        {QStringLiteral("write"), [this] { m_window.showPage(PageName::Write); }},
+    };
+    for (const auto& [name, go] : stops) {
+        go();
+        if (auto taken = picture(name); !taken)
+            return taken;
+    }
+    m_desk.audio.play(false);
+    return {};
+}
+
+} // namespace hr::app

@@ -1,0 +1,101 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "widgets/basics.h"
+
+#include <QKeyEvent>
+#include <QStyle>
+#include <QVBoxLayout>
+
+namespace hr::app {
+
+Sheet::Sheet(QWidget* parent) : QFrame(parent)
+{
+    setObjectName(QStringLiteral("sheet"));
+}
+
+QLabel* label(const QString& text, const char* role, QWidget* parent)
+{
+    auto* made = new QLabel(text, parent);
+    made->setTextFormat(Qt::PlainText); // names come from strangers
+    if (role)
+        setRole(made, role);
+    return made;
+}
+
+void setRole(QWidget* widget, const char* role)
+{
+    if (widget->property("role").toByteArray() == role)
+        return;
+    widget->setProperty("role", QByteArray(role));
+    widget->style()->unpolish(widget);
+    widget->style()->polish(widget);
+}
+
+Button::Button(const QString& text, QWidget* parent) : QPushButton(text, parent)
+{
+    setCursor(Qt::PointingHandCursor);
+}
+
+Button* Button::main()
+{
+    setProperty("main", true);
+    return this;
+}
+
+void Button::keyPressEvent(QKeyEvent* event)
+{
+    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)
+        click();
+    else
+        QPushButton::keyPressEvent(event);
+}
+
+ElidedLabel::ElidedLabel(const QString& text, QWidget* parent) : QLabel(parent)
+{
+    setTextFormat(Qt::PlainText);
+    setWhole(text);
+}
+
+void ElidedLabel::setWhole(const QString& text)
+{
+    m_whole = text;
+    setAccessibleName(text);
+    const QString shown = fontMetrics().elidedText(text, Qt::ElideRight, width());
+    setText(shown);
+    setToolTip(shown == text ? QString() : text.toHtmlEscaped());
+}
+
+QSize ElidedLabel::minimumSizeHint() const
+{
+    return {24, QLabel::minimumSizeHint().height()};
+}
+
+void ElidedLabel::resizeEvent(QResizeEvent* event)
+{
+    QLabel::resizeEvent(event);
+    setWhole(m_whole);
+}
+
+EmptyState::EmptyState(const QString& title, const QString& text, const QString& step, QWidget* parent)
+    : QWidget(parent)
+{
+    auto* column = new QVBoxLayout(this);
+    column->addStretch(2);
+    auto* heading = label(title, "heading");
+    heading->setAlignment(Qt::AlignCenter);
+    column->addWidget(heading);
+    auto* words = label(text);
+    words->setWordWrap(true);
+    words->setAlignment(Qt::AlignCenter);
+    words->setMaximumWidth(520);
+    words->setMinimumWidth(320);
+    column->addWidget(words, 0, Qt::AlignHCenter);
+    if (!step.isEmpty()) {
+        auto* button = (new Button(step))->main();
+        column->addSpacing(8);
+        column->addWidget(button, 0, Qt::AlignHCenter);
+        connect(button, &QPushButton::clicked, this, &EmptyState::stepTaken);
+    }
+    column->addStretch(3);
+}
+
+} // namespace hr::app

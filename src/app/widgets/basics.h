@@ -1,0 +1,60 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Small things that every page is made of.
+#pragma once
+
+#include <QFrame>
+#include <QLabel>
+#include <QPushButton>
+
+namespace hr::app {
+
+/// A raised sheet of paper; lay out on it.
+class Sheet : public QFrame {
+    Q_OBJECT
+public:
+    explicit Sheet(QWidget* parent = nullptr);
+};
+
+/// A label with one of the roles of the style sheet: "title", "faint", "figure" …
+QLabel* label(const QString& text, const char* role = nullptr, QWidget* parent = nullptr);
+void setRole(QWidget* widget, const char* role);
+
+/// Return presses it, so that space stays free for playing.
+class Button : public QPushButton {
+    Q_OBJECT
+public:
+    explicit Button(const QString& text, QWidget* parent = nullptr);
+    /// The one next step of a place.
+    Button* main();
+
+protected:
+    void keyPressEvent(QKeyEvent* event) override;
+};
+
+/// One line cut off with an ellipsis where it does not fit, whole in the tool tip.
+class ElidedLabel : public QLabel {
+    Q_OBJECT
+public:
+    explicit ElidedLabel(const QString& text = {}, QWidget* parent = nullptr);
+    void setWhole(const QString& text);
+    QSize minimumSizeHint() const override;
+
+protected:
+    void resizeEvent(QResizeEvent* event) override;
+
+private:
+    QString m_whole;
+};
+
+/// What a place is for, while nothing is in it, and the one next step.
+class EmptyState : public QWidget {
+    Q_OBJECT
+public:
+    EmptyState(const QString& title, const QString& text, const QString& step, QWidget* parent = nullptr);
+
+signals:
+    void stepTaken();
+};
+
+} // namespace hr::app

@@ -1,0 +1,102 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "widgets/candidate_mark.h"
+
+#include "theme/theme.h"
+
+#include <QPainter>
+#include <QPainterPath>
+#include <cmath>
+#include <numbers>
+
+namespace hr::app {
+
+namespace {
+
+QPolygonF polygon(const QPointF& centre, double radius, int corners, double turn)
+{
+    QPolygonF shape;
+    for (int i = 0; i < corners; ++i) {
+        const double angle = turn + 2 * std::numbers::pi * i / corners;
+        shape << centre + QPointF(radius * std::sin(angle), -radius * std::cos(angle));
+    }
+    return shape;
+}
+
+QPainterPath shapeOf(int lane, const QRectF& box)
+{
+    QPainterPath path;
+    const QPointF centre = box.center();
+    const double r = std::min(box.width(), box.height()) / 2;
+    const double quarter = std::numbers::pi / 4;
+    switch (lane) {
+    case 0:
+        path.addRoundedRect(QRectF(centre.x() - r * 0.8, centre.y() - r * 0.8, 1.6 * r, 1.6 * r), 3, 3);
+        break;
+    case 1:
+        path.addEllipse(centre, r * 0.9, r * 0.9);
+        break;
+    case 2:
+        path.addPolygon(polygon(centre, r * 1.15, 4, quarter));
+        break;
+    case 3:
+        path.addPolygon(polygon(centre, r * 1.08, 4, 0));
+        break;
+    case 4:
+        path.addPolygon(polygon(centre + QPointF(0, r * 0.14), r * 1.16, 3, 0));
+        break;
+    case 5:
+        path.addPolygon(polygon(centre, r, 6, 0));
+        break;
+    case 6:
+        path.addPolygon(polygon(centre - QPointF(0, r * 0.14), r * 1.16, 3, std::numbers::pi));
+        break;
+    case 7:
+        path.addPolygon(polygon(centre + QPointF(0, r * 0.05), r, 5, 0));
+        break;
+    default:
+        path.addRoundedRect(QRectF(centre.x() - r, centre.y() - r * 0.68, 2 * r, 1.36 * r), r * 0.68, r * 0.68);
+        break;
+    }
+    path.closeSubpath();
+    return path;
+}
+
+} // namespace
+
+QString markLetter(int lane)
+{
+    return lane == 0 ? QStringLiteral("R") : QString(QChar(u'A' + lane - 1));
+}
+
+QColor markColour(int lane)
+{
+    return lane == 0 ? Theme::palette().ink : Theme::palette().candidates[(lane - 1) % 8];
+}
+
+void paintMark(QPainter& painter, const QRectF& box, int lane)
+{
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(markColour(lane));
+    painter.drawPath(shapeOf(lane, box));
+    painter.setPen(Theme::palette().sheet);
+    painter.setFont(Theme::words(std::max(7, static_cast<int>(box.height() * 0.42)), QFont::Bold));
+    const double down = lane == 4 ? box.height() * 0.16 : lane == 6 ? -box.height() * 0.12 : 0;
+    painter.drawText(box.translated(0, down), Qt::AlignCenter, markLetter(lane));
+    painter.restore();
+}
+
+CandidateMark::CandidateMark(int lane, QWidget* parent) : QWidget(parent), m_lane(lane)
+{
+    setFixedSize(30, 30);
+    setAccessibleName(lane == 0 ? tr("reference") : tr("candidate %1").arg(markLetter(lane)));
+}
+
+void CandidateMark::paintEvent(QPaintEvent*)
+{
+    QPainter painter(this);
+    paintMark(painter, rect().adjusted(2, 2, -2, -2), m_lane);
+}
+
+} // namespace hr::app

@@ -1,0 +1,29 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// How a candidate is recognised everywhere: a letter, a shape and a colour, always together.
+#pragma once
+
+#include <QWidget>
+
+namespace hr::app {
+
+/// 0 is the reference (R, ink); 1 to 8 the candidates A to H.
+QString markLetter(int lane);
+QColor markColour(int lane);
+/// Filled shape with its letter, centred in `box`.
+void paintMark(QPainter& painter, const QRectF& box, int lane);
+
+class CandidateMark : public QWidget {
+    Q_OBJECT
+public:
+    explicit CandidateMark(int lane, QWidget* parent = nullptr);
+    QSize sizeHint() const override { return {30, 30}; }
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    int m_lane;
+};
+
+} // namespace hr::app

@@ -1,0 +1,83 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "widgets/fair_line.h"
+
+#include "theme/theme.h"
+#include "widgets/candidate_mark.h"
+
+#include <QPainter>
+#include <cmath>
+
+namespace hr::app {
+
+FairLine::FairLine(QWidget* parent) : QWidget(parent)
+{
+    setMinimumSize(210, 60);
+    setAccessibleName(tr("fair line: loudness before and after matching"));
+}
+
+void FairLine::setMarks(std::vector<FairMark> marks)
+{
+    m_marks = std::move(marks);
+    QStringList words;
+    for (const FairMark& mark : m_marks)
+        if (mark.was_lu)
+            words << tr("%1 was %2 LU").arg(markLetter(mark.lane), signedNumber(*mark.was_lu, 1));
+    setAccessibleDescription(words.join(QStringLiteral(", ")));
+    update();
+}
+
+void FairLine::paintEvent(QPaintEvent*)
+{
+    const Palette& p = Theme::palette();
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    double most = 3;
+    for (const FairMark& mark : m_marks)
+        most = std::max(most, std::abs(mark.was_lu.value_or(0)) + 0.5);
+    most = std::ceil(most / 3) * 3;
+
+    constexpr int axis_px = 16;
+    const double left = 14;
+    const double right = width() - 52;
+    // Everything was at or above the common level: the scale begins a little below it.
+    const auto x = [&](double lu) { return left + (lu + most / 6) / (most * 7 / 6) * (right - left); };
+    painter.setFont(Theme::figures(9));
+    painter.setPen(p.rule);
+    painter.drawLine(QPointF(left, height() - axis_px), QPointF(right, height() - axis_px));
+    for (double lu = 0; lu <= most; lu += most / 3) {
+        painter.setPen(p.rule);
+        painter.drawLine(QPointF(x(lu), height() - axis_px), QPointF(x(lu), height() - axis_px + 3));
+        painter.setPen(p.faint);
+        painter.drawText(QRectF(x(lu) - 24, height() - axis_px + 3, 48, 12), Qt::AlignCenter,
+                         lu == 0 ? tr("0 LU") : signedNumber(lu, 0));
+    }
+    painter.setPen(QPen(p.ink, 1.5));
+    painter.drawLine(QPointF(x(0), 2), QPointF(x(0), height() - axis_px));
+
+    const double step = std::min(12.0, (height() - axis_px - 4.0) / static_cast<double>(std::max<std::size_t>(1, m_marks.size())));
+    for (std::size_t i = 0; i < m_marks.size(); ++i) {
+        const FairMark& mark = m_marks[i];
+        const QColor colour = markColour(mark.lane);
+        const double y = 2 + step * (static_cast<double>(i) + 0.5);
+        painter.setFont(
+            Theme::words(static_cast<int>(std::min(10.0, step)), mark.heard ? QFont::Bold : QFont::Normal));
+        if (!mark.was_lu) {
+            painter.setPen(p.faint);
+            painter.drawText(QPointF(x(0) + 8, y + 3.5), tr("%1 not matched yet").arg(markLetter(mark.lane)));
+            continue;
+        }
+        const double was = x(*mark.was_lu);
+        painter.setPen(QPen(colour, 1.2, Qt::DotLine));
+        painter.drawLine(QPointF(x(0), y), QPointF(was, y));
+        painter.setPen(QPen(colour, 1.5));
+        painter.setBrush(p.sheet);
+        painter.drawEllipse(QPointF(was, y), 3, 3);
+        painter.setBrush(colour);
+        painter.drawEllipse(QPointF(x(0), y), 3, 3);
+        painter.setPen(colour);
+        painter.drawText(QPointF(was + 7, y + 3.5),
+                         QStringLiteral("%1 %2").arg(markLetter(mark.lane), signedNumber(*mark.was_lu, 1)));
+    }
+}
+
+} // namespace hr::app

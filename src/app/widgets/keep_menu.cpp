@@ -1,0 +1,38 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "widgets/keep_menu.h"
+
+#include <QMenu>
+
+namespace hr::app {
+
+void openKeepMenu(Desk& desk, QWidget* at, const WhatToKeep& what)
+{
+    auto* menu = new QMenu(at);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    const auto keepIn = [&desk, what](qint64 collection, const QString& name) {
+        const auto [id, settings] = what();
+        if (id.isEmpty())
+            return;
+        desk.keep(id, settings, collection);
+        emit desk.notice(QObject::tr("Kept in “%1”. Ctrl+Z takes it back.").arg(name));
+    };
+    if (auto all = desk.store->collections.all())
+        for (const library::Collection& c : *all)
+            QObject::connect(menu->addAction(c.name), &QAction::triggered, &desk,
+                             [keepIn, c] { keepIn(c.number, c.name); });
+    if (!menu->isEmpty())
+        menu->addSeparator();
+    QObject::connect(menu->addAction(QObject::tr("A new collection")), &QAction::triggered, &desk,
+                     [&desk, keepIn] {
+                         auto made = desk.store->collections.insert(QObject::tr("New collection"), {});
+                         if (made)
+                             keepIn(*made, QObject::tr("New collection"));
+                         else
+                             emit desk.notice(QString::fromStdString(made.error().text));
+                     });
+    menu->popup(at->mapToGlobal(QPoint(0, at->height() + 2)));
+    if (!menu->actions().isEmpty())
+        menu->setActiveAction(menu->actions().first());
+}
+
+} // namespace hr::app

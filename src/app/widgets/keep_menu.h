@@ -1,0 +1,19 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Where to keep something: the collections there are, and a new one.
+#pragma once
+
+#include "frame/desk.h"
+
+#include <functional>
+
+class QWidget;
+
+namespace hr::app {
+
+using WhatToKeep = std::function<std::pair<QString, std::vector<processors::Setting>>()>;
+
+/// Opens under `at`; choosing keeps what `what` names at that moment.
+void openKeepMenu(Desk& desk, QWidget* at, const WhatToKeep& what);
+
+} // namespace hr::app

@@ -1,0 +1,69 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// One parameter: its name, a slim track with the default ticked, the value as text that can be typed
+// over. Double click resets, arrow keys step, with Shift finer; named values are a row of buttons.
+#pragma once
+
+#include "processors/description.h"
+
+#include <QLineEdit>
+#include <QWidget>
+
+class QButtonGroup;
+
+namespace hr::app {
+
+class Track : public QWidget {
+    Q_OBJECT
+public:
+    explicit Track(const processors::ParameterInfo& parameter, QWidget* parent = nullptr);
+
+    void setValue(double value);
+    double value() const { return m_value; }
+    QSize sizeHint() const override { return {140, 18}; }
+
+signals:
+    void moved(double value);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+
+private:
+    void moveTo(double value);
+    double xOf(double value) const;
+
+    processors::ParameterInfo m_parameter;
+    double m_value;
+    double m_grab_x = 0;
+    double m_grab_position = 0;
+};
+
+class ParameterRow : public QWidget {
+    Q_OBJECT
+public:
+    explicit ParameterRow(const processors::ParameterInfo& parameter, QWidget* parent = nullptr);
+
+    void setValue(double value);
+
+signals:
+    void changed(double value);
+    /// What was typed made no sense or lies outside the range; a sentence for the user.
+    void refused(const QString& why);
+
+private:
+    void typed();
+    void show(double value);
+
+    processors::ParameterInfo m_parameter;
+    double m_value;
+    QLineEdit* m_edit = nullptr;
+    Track* m_track = nullptr;
+    QButtonGroup* m_choices = nullptr;
+};
+
+} // namespace hr::app

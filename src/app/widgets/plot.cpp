@@ -1,0 +1,289 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "widgets/plot.h"
+
+#include "theme/theme.h"
+#include "widgets/candidate_mark.h"
+
+#include <QClipboard>
+#include <QGuiApplication>
+#include <QKeyEvent>
+#include <QVBoxLayout>
+#include <algorithm>
+#include <cmath>
+#include <qcustomplot.h>
+
+namespace hr::app {
+
+namespace {
+
+/// 20, 50, 100, 200 … with k for thousands.
+class OneTwoFiveTicker : public QCPAxisTicker {
+protected:
+    QVector<double> createTickVector(double, const QCPRange& range) override
+    {
+        QVector<double> ticks;
+        for (double decade = std::pow(10, std::floor(std::log10(range.lower))); decade <= range.upper;
+             decade *= 10)
+            for (const double step : {1, 2, 5})
+                ticks << decade * step;
+        return ticks;
+    }
+    QVector<double> createSubTickVector(int, const QVector<double>&) override { return {}; }
+    QString getTickLabel(double tick, const QLocale&, QChar, int) override
+    {
+        return tick >= 1000 ? QStringLiteral("%1k").arg(tick / 1000) : QString::number(tick);
+    }
+};
+
+/// Steps of 1, 2, 3, 6, 10 or 20 dB, with a real minus.
+class LevelTicker : public QCPAxisTicker {
+protected:
+    double getTickStep(const QCPRange& range) override
+    {
+        for (const double step : {0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 3.0, 6.0, 10.0, 20.0, 50.0})
+            if (range.size() / step <= 8)
+                return step;
+        return 100;
+    }
+    QVector<double> createSubTickVector(int, const QVector<double>&) override { return {}; }
+    QString getTickLabel(double tick, const QLocale&, QChar, int) override
+    {
+        const int digits = std::abs(tick - std::round(tick)) < 1e-9             ? 0
+                           : std::abs(tick * 10 - std::round(tick * 10)) < 1e-9 ? 1
+                                                                                : 2;
+        return number(tick, digits);
+    }
+};
+
+double valueAt(const Curve& curve, double x, bool logarithmic)
+{
+    const auto& points = curve.points;
+    const auto next = std::ranges::lower_bound(points, x, {}, &std::pair<double, double>::first);
+    if (next == points.begin() || next == points.end())
+        return next != points.end() && next->first == x ? next->second : std::nan("");
+    const auto before = next - 1;
+    const double part = logarithmic ? std::log(x / before->first) / std::log(next->first / before->first)
+                                    : (x - before->first) / (next->first - before->first);
+    return before->second + part * (next->second - before->second);
+}
+
+} // namespace
+
+QString frequencyText(double hz)
+{
+    return hz >= 1000 ? number(hz / 1000, 2) + QStringLiteral(" kHz")
+                      : number(hz, hz < 100 ? 1 : 0) + QStringLiteral(" Hz");
+}
+
+Plot::Plot(Axis x, Axis y, QWidget* parent)
+    : QWidget(parent), m_x(std::move(x)), m_y(std::move(y)), m_plot(new QCustomPlot(this))
+{
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->addWidget(m_plot);
+    setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("plot of %1 over %2").arg(m_y.name, m_x.name));
+    m_plot->installEventFilter(this);
+    m_plot->setMouseTracking(true);
+    m_plot->setInteractions(QCP::iRangeDrag | QCP::iRangeZoom);
+    m_plot->setNoAntialiasingOnDrag(true);
+    if (m_x.logarithmic) {
+        m_plot->xAxis->setScaleType(QCPAxis::stLogarithmic);
+        m_plot->xAxis->setTicker(QSharedPointer<QCPAxisTicker>(new OneTwoFiveTicker));
+    } else {
+        m_plot->xAxis->setTicker(QSharedPointer<QCPAxisTicker>(new LevelTicker));
+    }
+    m_plot->yAxis->setTicker(QSharedPointer<QCPAxisTicker>(new LevelTicker));
+    m_plot->xAxis->setLabel(tr("%1, %2").arg(m_x.name, m_x.unit));
+    m_plot->yAxis->setLabel(tr("%1, %2").arg(m_y.name, m_y.unit));
+    m_line = new QCPItemStraightLine(m_plot);
+    m_reading = new QCPItemText(m_plot);
+    m_reading->setTextAlignment(Qt::AlignLeft);
+    m_reading->setPadding(QMargins(6, 4, 6, 4));
+    m_reading->position->setTypeX(QCPItemPosition::ptAxisRectRatio);
+    m_reading->position->setTypeY(QCPItemPosition::ptAxisRectRatio);
+    m_reading->setClipToAxisRect(false);
+    hideCursor();
+    setThemeColours();
+}
+
+void Plot::setThemeColours()
+{
+    const Palette& p = Theme::palette();
+    m_plot->setBackground(p.sheet);
+    for (QCPAxis* axis : {m_plot->xAxis, m_plot->yAxis}) {
+        axis->setBasePen(QPen(p.ink, 1));
+        axis->setTickPen(Qt::NoPen);
+        axis->setSubTickPen(Qt::NoPen);
+        axis->setTickLabelColor(p.ink);
+        axis->setLabelColor(p.faint);
+        axis->setTickLabelFont(Theme::figures(Theme::small_px));
+        axis->setLabelFont(Theme::words(Theme::small_px));
+        axis->grid()->setPen(QPen(p.rule, 1));
+        axis->grid()->setZeroLinePen(QPen(axis == m_plot->yAxis ? p.faint : p.rule, 1));
+    }
+    m_line->setPen(QPen(p.ink, 1, Qt::DashLine));
+    m_reading->setColor(p.ink);
+    m_reading->setBrush(p.sheet);
+    m_reading->setPen(QPen(p.rule, 1));
+    m_reading->setFont(Theme::figures(Theme::small_px));
+}
+
+void Plot::setCurves(std::vector<Curve> curves)
+{
+    m_curves = std::move(curves);
+    m_plot->clearGraphs();
+    for (int i = m_plot->itemCount() - 1; i >= 0; --i)
+        if (m_plot->item(i) != m_line && m_plot->item(i) != m_reading)
+            m_plot->removeItem(i);
+    for (const Curve& curve : m_curves) {
+        QCPGraph* graph = m_plot->addGraph();
+        graph->setPen(QPen(markColour(curve.lane), 1.8));
+        QVector<double> x;
+        QVector<double> y;
+        for (const auto& [at, value] : curve.points) {
+            x << at;
+            y << value;
+        }
+        graph->setData(x, y, true);
+    }
+    setThemeColours();
+    hideCursor();
+    resetRanges();
+}
+
+void Plot::resetRanges()
+{
+    double low = 1e300;
+    double high = -1e300;
+    double first = 1e300;
+    double last = -1e300;
+    for (const Curve& curve : m_curves)
+        for (const auto& [x, y] : curve.points) {
+            first = std::min(first, x);
+            last = std::max(last, x);
+            low = std::min(low, y);
+            high = std::max(high, y);
+        }
+    if (first < last) {
+        // The end labels stand in a margin to the right, where no curve runs.
+        m_plot->xAxis->setRange(first, m_x.logarithmic ? last * 1.45 : last + 0.09 * (last - first));
+        const double missing = std::max(0.0, m_y.least_span - (high - low)) / 2;
+        const double air = 0.06 * std::max(high - low, m_y.least_span);
+        m_plot->yAxis->setRange(low - missing - air, high + missing + air);
+    }
+    // Labels at the lines' ends; where ends meet they are moved apart.
+    std::vector<std::pair<double, const Curve*>> ends;
+    for (const Curve& curve : m_curves)
+        if (!curve.points.empty())
+            ends.emplace_back(curve.points.back().second, &curve);
+    std::ranges::sort(ends, {}, &std::pair<double, const Curve*>::first);
+    const double apart = m_plot->yAxis->range().size() * 14 / std::max(80, height() - 60);
+    double previous = -1e300;
+    for (auto& [y, curve] : ends) {
+        auto* end = new QCPItemText(m_plot);
+        previous = std::max(y, previous + apart);
+        end->position->setCoords(curve->points.back().first * (m_x.logarithmic ? 1.03 : 1), previous);
+        end->setPositionAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+        end->setText(curve->label);
+        end->setColor(markColour(curve->lane));
+        end->setFont(Theme::words(Theme::small_px, QFont::DemiBold));
+        end->setClipToAxisRect(false);
+    }
+    m_plot->replot();
+}
+
+QString Plot::readAt(double x) const
+{
+    QStringList lines{m_x.unit == QStringLiteral("Hz") ? frequencyText(x)
+                                                       : number(x, 1) + QLatin1Char(' ') + m_x.unit};
+    for (const Curve& curve : m_curves) {
+        const double value = valueAt(curve, x, m_x.logarithmic);
+        if (std::isfinite(value))
+            lines
+                << QStringLiteral("%1 %2 %3").arg(markLetter(curve.lane), number(value, m_y.digits), m_y.unit);
+    }
+    return lines.size() > 1 ? lines.join(QLatin1Char('\n')) : QString();
+}
+
+void Plot::setCursor(double x)
+{
+    m_cursor = x;
+    m_cursor_text = readAt(x);
+    const bool shown = !m_cursor_text.isEmpty();
+    m_line->setVisible(shown);
+    m_reading->setVisible(shown);
+    if (shown) {
+        m_line->point1->setCoords(x, 0);
+        m_line->point2->setCoords(x, 1);
+        m_reading->setText(m_cursor_text);
+        const double part =
+            (m_plot->xAxis->coordToPixel(x) - m_plot->axisRect()->left()) / m_plot->axisRect()->width();
+        const bool left = part > 0.6;
+        m_reading->setPositionAlignment(Qt::AlignTop | (left ? Qt::AlignRight : Qt::AlignLeft));
+        m_reading->position->setCoords(part + (left ? -0.015 : 0.015), 0.02);
+    }
+    setAccessibleDescription(m_cursor_text);
+    m_plot->replot(QCustomPlot::rpQueuedReplot);
+}
+
+void Plot::hideCursor()
+{
+    m_cursor_text.clear();
+    m_line->setVisible(false);
+    m_reading->setVisible(false);
+}
+
+void Plot::copyData() const
+{
+    QString text = tr("curve\t%1 (%2)\t%3 (%4)\n").arg(m_x.name, m_x.unit, m_y.name, m_y.unit);
+    for (const Curve& curve : m_curves)
+        for (const auto& [x, y] : curve.points)
+            text += QStringLiteral("%1\t%2\t%3\n").arg(curve.label).arg(x, 0, 'g', 8).arg(y, 0, 'g', 8);
+    QGuiApplication::clipboard()->setText(text);
+}
+
+void Plot::keyPressEvent(QKeyEvent* event)
+{
+    const auto moved = [this](int direction) {
+        const QCPRange range = m_plot->xAxis->range();
+        if (m_cursor_text.isEmpty())
+            return m_x.logarithmic ? std::sqrt(range.lower * range.upper) : range.center();
+        return m_x.logarithmic ? m_cursor * std::pow(range.upper / range.lower, direction / 200.0)
+                               : m_cursor + direction * range.size() / 200;
+    };
+    const auto zoom = [this](double factor) {
+        m_plot->xAxis->scaleRange(factor, m_cursor_text.isEmpty() ? m_plot->xAxis->range().center() : m_cursor);
+        m_plot->replot();
+    };
+    if (event->matches(QKeySequence::Copy))
+        QGuiApplication::clipboard()->setPixmap(m_plot->grab());
+    else if (event->key() == Qt::Key_C && event->modifiers() == (Qt::ControlModifier | Qt::ShiftModifier))
+        copyData();
+    else if (event->key() == Qt::Key_Right || event->key() == Qt::Key_Left)
+        setCursor(moved(event->key() == Qt::Key_Right ? 1 : -1));
+    else if (event->key() == Qt::Key_Plus)
+        zoom(0.8);
+    else if (event->key() == Qt::Key_Minus)
+        zoom(1.25);
+    else if (event->key() == Qt::Key_Home)
+        resetRanges();
+    else
+        QWidget::keyPressEvent(event);
+}
+
+bool Plot::eventFilter(QObject* watched, QEvent* event)
+{
+    if (event->type() == QEvent::MouseMove)
+        setCursor(m_plot->xAxis->pixelToCoord(static_cast<QMouseEvent*>(event)->position().x()));
+    else if (event->type() == QEvent::Leave) {
+        hideCursor();
+        m_plot->replot(QCustomPlot::rpQueuedReplot);
+    } else if (event->type() == QEvent::MouseButtonDblClick)
+        resetRanges();
+    else if (event->type() == QEvent::MouseButtonPress)
+        setFocus();
+    return QWidget::eventFilter(watched, event);
+}
+
+} // namespace hr::app

@@ -1,0 +1,64 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// A plot on paper: ink axes, labels at the lines' ends, a cursor that reads all curves at once.
+// + and - zoom, arrow keys move the cursor, Home resets; Ctrl+C copies the picture, Ctrl+Shift+C the data.
+#pragma once
+
+#include <QWidget>
+#include <vector>
+
+class QCustomPlot;
+class QCPItemStraightLine;
+class QCPItemText;
+
+namespace hr::app {
+
+struct Curve {
+    int lane = 1; ///< gives colour and letter
+    QString label;
+    std::vector<std::pair<double, double>> points; ///< x ascending
+};
+
+struct Axis {
+    QString name; ///< "frequency"
+    QString unit; ///< "Hz"
+    bool logarithmic = false;
+    double least_span = 0; ///< the plot never zooms its automatic range further in
+    int digits = 2;        ///< of what the cursor reads
+};
+
+class Plot : public QWidget {
+    Q_OBJECT
+public:
+    Plot(Axis x, Axis y, QWidget* parent = nullptr);
+
+    void setCurves(std::vector<Curve> curves);
+    /// Puts the cursor at x and shows what is read there.
+    void setCursor(double x);
+    /// "3.20 kHz  A −0.20 dB" for each curve; empty without a cursor.
+    QString cursorText() const { return m_cursor_text; }
+    void setThemeColours();
+
+protected:
+    void keyPressEvent(QKeyEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+private:
+    void resetRanges();
+    void hideCursor();
+    QString readAt(double x) const;
+    void copyData() const;
+
+    Axis m_x, m_y;
+    std::vector<Curve> m_curves;
+    QCustomPlot* m_plot;
+    QCPItemStraightLine* m_line;
+    QCPItemText* m_reading;
+    QString m_cursor_text;
+    double m_cursor = 0;
+};
+
+/// "1.20 kHz", "63 Hz".
+QString frequencyText(double hz);
+
+} // namespace hr::app
