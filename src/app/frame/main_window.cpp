@@ -96,6 +96,8 @@ PageName MainWindow::page() const
 
 void MainWindow::showNotice(const QString& text)
 {
+    if (text.isEmpty())
+        return m_notice->hide();
     m_notice_text->setText(text);
     m_notice->setAccessibleName(text);
     m_notice->show();

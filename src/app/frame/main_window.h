@@ -32,6 +32,7 @@ public:
     MeasurePage* measurePage() const { return m_measure; }
     Playbar* playbar() const { return m_playbar; }
 
+    /// Shown for a while above the strip; an empty text takes it away.
     void showNotice(const QString& text);
     void toggleTheme();
 

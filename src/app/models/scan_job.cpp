@@ -39,7 +39,7 @@ void ScanJob::start()
             if (!report)
                 emit failed(QString::fromStdString(report.error().text));
             else
-                emit finished(tr("%1 processors: %2 new, %3 changed, %4 in quarantine.")
+                emit finished(tr("%1 installed processors: %2 new, %3 changed, %4 in quarantine.")
                                   .arg(report->found)
                                   .arg(report->added)
                                   .arg(report->changed)

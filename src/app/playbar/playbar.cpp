@@ -214,7 +214,7 @@ void Playbar::showLevels(const OutputLevels& levels)
 {
     const QString loudness = levels.momentary_lufs ? number(*levels.momentary_lufs, 1) : tr("–");
     const QString peak = levels.peak_dbfs > -100 ? number(levels.peak_dbfs, 1) : tr("–");
-    m_levels->setText(tr("out %1 LUFS, peak %2 dBFS").arg(loudness, 6).arg(peak, 6));
+    m_levels->setText(tr("out %1 LUFS, peak %2 dBFS").arg(loudness, 5).arg(peak, 5));
     m_limiter_ticks = levels.limited ? limiter_light_ticks : std::max(0, m_limiter_ticks - 1);
     m_limiter->setText(m_limiter_ticks > 0 ? tr("● safety limiter holds") : tr("limiter rests"));
     setRole(m_limiter, m_limiter_ticks > 0 ? "caution" : "faint");

@@ -82,6 +82,7 @@ Result<void> Tour::walk()
     if (auto done = waitFor("the matching", [&] { return line_up.fairWithinLu().has_value(); }); !done)
         return done;
     line_up.hear(1);
+    m_window.showNotice({});
     m_desk.audio.play(true);
     letPass(2600);
 

@@ -54,7 +54,8 @@ void FairLine::paintEvent(QPaintEvent*)
     painter.setPen(QPen(p.ink, 1.5));
     painter.drawLine(QPointF(x(0), 2), QPointF(x(0), height() - axis_px));
 
-    const double step = std::min(12.0, (height() - axis_px - 4.0) / static_cast<double>(std::max<std::size_t>(1, m_marks.size())));
+    const double step = std::min(12.0, (height() - axis_px - 4.0) /
+                                           static_cast<double>(std::max<std::size_t>(1, m_marks.size())));
     for (std::size_t i = 0; i < m_marks.size(); ++i) {
         const FairMark& mark = m_marks[i];
         const QColor colour = markColour(mark.lane);

@@ -16,6 +16,10 @@ namespace hr::app {
 
 namespace {
 
+constexpr int end_label_px = 84;
+/// Where bars of levels in dB stand.
+constexpr double stem_floor = -150;
+
 /// 20, 50, 100, 200 … with k for thousands.
 class OneTwoFiveTicker : public QCPAxisTicker {
 protected:
@@ -75,8 +79,8 @@ QString frequencyText(double hz)
                       : number(hz, hz < 100 ? 1 : 0) + QStringLiteral(" Hz");
 }
 
-Plot::Plot(Axis x, Axis y, QWidget* parent)
-    : QWidget(parent), m_x(std::move(x)), m_y(std::move(y)), m_plot(new QCustomPlot(this))
+Plot::Plot(Axis x, Axis y, Drawing drawing, QWidget* parent)
+    : QWidget(parent), m_x(std::move(x)), m_y(std::move(y)), m_drawing(drawing), m_plot(new QCustomPlot(this))
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -103,6 +107,12 @@ Plot::Plot(Axis x, Axis y, QWidget* parent)
     m_reading->position->setTypeX(QCPItemPosition::ptAxisRectRatio);
     m_reading->position->setTypeY(QCPItemPosition::ptAxisRectRatio);
     m_reading->setClipToAxisRect(false);
+    m_line->setLayer(QStringLiteral("overlay"));
+    m_reading->setLayer(QStringLiteral("overlay"));
+    // Room for the labels at the lines' ends, where no curve runs.
+    m_plot->axisRect()->setMinimumMargins(QMargins(0, 6, m_drawing == Drawing::Lines ? end_label_px : 10, 0));
+    if (m_drawing == Drawing::Stems)
+        m_plot->yAxis->grid()->setZeroLinePen(Qt::NoPen);
     hideCursor();
     setThemeColours();
 }
@@ -132,24 +142,48 @@ void Plot::setThemeColours()
 void Plot::setCurves(std::vector<Curve> curves)
 {
     m_curves = std::move(curves);
-    m_plot->clearGraphs();
-    for (int i = m_plot->itemCount() - 1; i >= 0; --i)
-        if (m_plot->item(i) != m_line && m_plot->item(i) != m_reading)
-            m_plot->removeItem(i);
+    m_plot->clearPlottables();
+    std::size_t which = 0;
     for (const Curve& curve : m_curves) {
-        QCPGraph* graph = m_plot->addGraph();
-        graph->setPen(QPen(markColour(curve.lane), 1.8));
-        QVector<double> x;
-        QVector<double> y;
-        for (const auto& [at, value] : curve.points) {
-            x << at;
-            y << value;
-        }
-        graph->setData(x, y, true);
+        if (m_drawing == Drawing::Stems)
+            addStems(curve, which++);
+        else
+            addLine(curve);
     }
     setThemeColours();
     hideCursor();
     resetRanges();
+}
+
+void Plot::addLine(const Curve& curve)
+{
+    QCPGraph* graph = m_plot->addGraph();
+    graph->setPen(QPen(markColour(curve.lane), 1.8));
+    QVector<double> x;
+    QVector<double> y;
+    for (const auto& [at, value] : curve.points) {
+        x << at;
+        y << value;
+    }
+    graph->setData(x, y, true);
+}
+
+/// Bars from the bottom, those of several curves side by side.
+void Plot::addStems(const Curve& curve, std::size_t which)
+{
+    const double width = 0.8 / static_cast<double>(m_curves.size());
+    auto* bars = new QCPBars(m_plot->xAxis, m_plot->yAxis);
+    bars->setWidth(width * 0.8);
+    bars->setPen(Qt::NoPen);
+    bars->setBrush(markColour(curve.lane));
+    bars->setBaseValue(stem_floor);
+    QVector<double> x;
+    QVector<double> y;
+    for (const auto& [at, value] : curve.points) {
+        x << at - 0.4 + width * (static_cast<double>(which) + 0.5);
+        y << value - stem_floor;
+    }
+    bars->setData(x, y, true);
 }
 
 void Plot::resetRanges()
@@ -167,30 +201,44 @@ void Plot::resetRanges()
         }
     if (first < last) {
         // The end labels stand in a margin to the right, where no curve runs.
-        m_plot->xAxis->setRange(first, m_x.logarithmic ? last * 1.45 : last + 0.09 * (last - first));
+        const double side = m_drawing == Drawing::Stems ? 0.6 : 0;
+        m_plot->xAxis->setRange(first - side, last + side);
         const double missing = std::max(0.0, m_y.least_span - (high - low)) / 2;
         const double air = 0.06 * std::max(high - low, m_y.least_span);
         m_plot->yAxis->setRange(low - missing - air, high + missing + air);
     }
-    // Labels at the lines' ends; where ends meet they are moved apart.
+    if (m_drawing == Drawing::Stems)
+        m_plot->yAxis->setRangeLower(stem_floor);
+    else
+        labelEnds();
+    m_plot->replot();
+}
+
+void Plot::labelEnds()
+{
+    for (int i = m_plot->itemCount() - 1; i >= 0; --i)
+        if (m_plot->item(i) != m_line && m_plot->item(i) != m_reading)
+            m_plot->removeItem(i);
     std::vector<std::pair<double, const Curve*>> ends;
     for (const Curve& curve : m_curves)
         if (!curve.points.empty())
             ends.emplace_back(curve.points.back().second, &curve);
     std::ranges::sort(ends, {}, &std::pair<double, const Curve*>::first);
-    const double apart = m_plot->yAxis->range().size() * 14 / std::max(80, height() - 60);
+    // Where ends meet, their labels are moved apart.
+    const double apart = m_plot->yAxis->range().size() * 14 / std::max(60, height() - 60);
     double previous = -1e300;
-    for (auto& [y, curve] : ends) {
+    for (const auto& [y, curve] : ends) {
         auto* end = new QCPItemText(m_plot);
         previous = std::max(y, previous + apart);
-        end->position->setCoords(curve->points.back().first * (m_x.logarithmic ? 1.03 : 1), previous);
+        end->position->setTypeX(QCPItemPosition::ptAxisRectRatio);
+        end->position->setTypeY(QCPItemPosition::ptPlotCoords);
+        end->position->setCoords(1.01, previous);
         end->setPositionAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-        end->setText(curve->label);
-        end->setColor(markColour(curve->lane));
         end->setFont(Theme::words(Theme::small_px, QFont::DemiBold));
+        end->setText(QFontMetrics(end->font()).elidedText(curve->label, Qt::ElideRight, end_label_px - 8));
+        end->setColor(markColour(curve->lane));
         end->setClipToAxisRect(false);
     }
-    m_plot->replot();
 }
 
 QString Plot::readAt(double x) const

@@ -19,6 +19,8 @@ struct Curve {
     std::vector<std::pair<double, double>> points; ///< x ascending
 };
 
+enum class Drawing { Lines, Stems };
+
 struct Axis {
     QString name; ///< "frequency"
     QString unit; ///< "Hz"
@@ -30,7 +32,7 @@ struct Axis {
 class Plot : public QWidget {
     Q_OBJECT
 public:
-    Plot(Axis x, Axis y, QWidget* parent = nullptr);
+    Plot(Axis x, Axis y, Drawing drawing = Drawing::Lines, QWidget* parent = nullptr);
 
     void setCurves(std::vector<Curve> curves);
     /// Puts the cursor at x and shows what is read there.
@@ -46,10 +48,14 @@ protected:
 private:
     void resetRanges();
     void hideCursor();
+    void addStems(const Curve& curve, std::size_t which);
+    void addLine(const Curve& curve);
+    void labelEnds();
     QString readAt(double x) const;
     void copyData() const;
 
     Axis m_x, m_y;
+    Drawing m_drawing;
     std::vector<Curve> m_curves;
     QCustomPlot* m_plot;
     QCPItemStraightLine* m_line;

@@ -60,6 +60,11 @@ void WaveformView::reduce()
         for (std::size_t i = first; i < std::min(end, left.size()); ++i)
             m_peaks[x] = std::max({m_peaks[x], std::abs(left[i]), std::abs(right[i])});
     }
+    // The shape matters here, not the level: the loudest fills the height.
+    const float loudest = *std::ranges::max_element(m_peaks);
+    if (loudest > 0)
+        for (float& peak : m_peaks)
+            peak /= loudest;
 }
 
 double WaveformView::xOf(std::size_t frame) const

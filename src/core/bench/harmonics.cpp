@@ -112,11 +112,12 @@ bool cameThrough(const HarmonicPowers& powers)
 double thdnDb(const std::vector<double>& power, const Tone& tone)
 {
     const double bin_hz = tone.rate_hz / static_cast<double>(tone.window_frames);
-    double total = 0;
+    double rest = 0;
     for (std::size_t k = 1; k < power.size(); ++k)
-        if (const double f = static_cast<double>(k) * bin_hz; f >= thdn_low_hz && f <= thdn_high_hz)
-            total += power[k];
-    return signal::powerToDb((total - power[tone.cycles]) / total);
+        if (const double f = static_cast<double>(k) * bin_hz;
+            k != tone.cycles && f >= thdn_low_hz && f <= thdn_high_hz)
+            rest += power[k];
+    return signal::powerToDb(rest / (rest + power[tone.cycles]));
 }
 
 void putFigures(Reading& reading, const std::vector<double>& window, const Tone& tone)

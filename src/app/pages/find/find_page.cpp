@@ -92,8 +92,8 @@ QWidget* FindPage::makeList()
     m_list->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
     m_list->horizontalHeader()->setSectionResizeMode(ProcessorModel::Name, QHeaderView::Stretch);
     for (const auto& [section, width] : {std::pair(ProcessorModel::Kind, 130),
-                                        {ProcessorModel::Channels, 110},
-                                        {ProcessorModel::Measured, 110}})
+                                         {ProcessorModel::Channels, 110},
+                                         {ProcessorModel::Measured, 110}})
         m_list->horizontalHeader()->resizeSection(section, width);
     m_list->installEventFilter(this);
     connect(m_list->selectionModel(), &QItemSelectionModel::selectionChanged, this,

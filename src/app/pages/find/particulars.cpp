@@ -19,6 +19,8 @@ Particulars::Particulars(Desk& desk, QWidget* parent) : Sheet(parent), m_desk(de
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     scroll->setFocusPolicy(Qt::NoFocus);
     auto* body = new QWidget;
+    body->setObjectName(QStringLiteral("scrolled"));
+    scroll->viewport()->setAutoFillBackground(false);
     m_body = new QVBoxLayout(body);
     m_body->setContentsMargins(0, 0, 10, 0);
     m_body->setSpacing(4);
@@ -114,6 +116,7 @@ void Particulars::addQuarantine()
                 .arg(QString(last.at).replace(QLatin1Char('T'), QLatin1Char(' ')).remove(QLatin1Char('Z')),
                      last.bundle),
             "faint");
+    m_body->itemAt(m_body->count() - 1)->widget()->setToolTip(last.bundle.toHtmlEscaped());
 }
 
 void Particulars::addReadings()

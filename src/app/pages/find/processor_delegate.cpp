@@ -58,7 +58,9 @@ void ProcessorDelegate::paintName(QPainter* painter, const QRect& box, const QMo
     QString name = index.data().toString();
     if (index.data(ProcessorModel::Favourite).toBool())
         name += QStringLiteral("  ★");
-    const QRect line(box.left(), box.top() + 6, box.width(), metrics.height());
+    const QString maker = index.data(ProcessorModel::Maker).toString();
+    const int top = maker.isEmpty() ? box.center().y() - metrics.height() / 2 : box.top() + 6;
+    const QRect line(box.left(), top, box.width(), metrics.height());
     for (const auto& [at, length] : matches(name, m_model.searched()))
         painter->fillRect(QRect(line.left() + metrics.horizontalAdvance(name.left(at)), line.top(),
                                 metrics.horizontalAdvance(name.mid(at, length)), line.height()),
@@ -69,8 +71,7 @@ void ProcessorDelegate::paintName(QPainter* painter, const QRect& box, const QMo
     painter->setPen(p.faint);
     const QRect below(box.left(), line.bottom() + 1, box.width(), box.bottom() - line.bottom() - 5);
     painter->drawText(below, Qt::AlignVCenter,
-                      painter->fontMetrics().elidedText(index.data(ProcessorModel::Maker).toString(),
-                                                        Qt::ElideRight, box.width()));
+                      painter->fontMetrics().elidedText(maker, Qt::ElideRight, box.width()));
 }
 
 } // namespace hr::app

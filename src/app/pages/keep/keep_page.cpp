@@ -2,6 +2,7 @@
 #include "pages/keep/keep_page.h"
 
 #include "exchange/collection_file.h"
+#include "processors/value_text.h"
 #include "theme/theme.h"
 #include "widgets/basics.h"
 
@@ -19,6 +20,24 @@ namespace {
 void report(Desk& desk, const Error& error)
 {
     emit desk.notice(QString::fromStdString(error.text));
+}
+
+/// "Threshold −28.0 dB", for each value it was kept with.
+QStringList settingsText(const Desk& desk, const library::CollectionItem& item)
+{
+    QStringList words;
+    const auto info = desk.store->catalogue.info(item.reference);
+    for (const processors::Setting& s : item.settings) {
+        const auto index = info ? info->parameterIndex(s.key) : std::nullopt;
+        if (!index) {
+            words << QStringLiteral("%1 %2").arg(QString::fromStdString(s.key), number(s.value, 1));
+            continue;
+        }
+        const auto& p = info->parameters[*index];
+        words << QString::fromStdString(p.name + " " + processors::valueText(p, s.value) + " " + p.unit)
+                     .trimmed();
+    }
+    return words;
 }
 
 class RemoveItemCommand : public QUndoCommand {
@@ -187,8 +206,7 @@ QWidget* KeepPage::makeItem(const library::CollectionItem& item)
         below << entry->maker << entry->kind;
     else
         below << tr("not installed here");
-    for (const processors::Setting& s : item.settings)
-        below << QStringLiteral("%1 %2").arg(QString::fromStdString(s.key), number(s.value, 1));
+    below << settingsText(m_desk, item);
     below.removeAll(QString());
     auto* faint = new ElidedLabel(below.join(QStringLiteral(" · ")));
     setRole(faint, entry ? "faint" : "caution");

@@ -74,6 +74,7 @@ private:
 
 ContenderRow::ContenderRow(Desk& desk, int lane, QWidget* parent) : Sheet(parent), m_desk(desk), m_lane(lane)
 {
+    setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(16, 10, 16, 10);
     row->setSpacing(14);
@@ -161,6 +162,7 @@ QWidget* ContenderRow::makeParameters()
         });
         connect(line, &ParameterRow::refused, &m_desk, &Desk::notice);
     }
+    grid->setRowStretch(grid->rowCount(), 1);
     for (int column = 0; column < parameter_columns; ++column)
         grid->setColumnStretch(column, 1);
     if (shown == 0)
@@ -171,7 +173,7 @@ QWidget* ContenderRow::makeParameters()
 QWidget* ContenderRow::makeLoudness()
 {
     auto* box = new QWidget;
-    box->setFixedWidth(158);
+    box->setFixedWidth(168);
     auto* column = new QVBoxLayout(box);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(3);
@@ -197,7 +199,7 @@ void ContenderRow::refresh()
                                            : QString());
     m_brought->setText(contender.loudness_lufs ? tr("brought %1 dB").arg(signedNumber(contender.gain_db, 1))
                                                : QString());
-    const QString now = heard ? tr("● heard now · ") : QString();
+    const QString now = heard ? tr("● heard now\n") : QString();
     switch (contender.match) {
     case MatchState::Waiting:
         m_state->setText(now + (m_desk.line_up.source() ? tr("matching …") : tr("no source")));

@@ -37,6 +37,15 @@ Sheet* plotSheet(const QString& title, const QString& how, Plot* plot)
     return sheet;
 }
 
+/// A distortion too small for its digits says so instead of pretending to be nothing.
+QString figureText(double value, const QString& unit, int digits)
+{
+    const double least = std::pow(10.0, -digits);
+    return unit == QStringLiteral("%") && value > 0 && value < least
+               ? QStringLiteral("< ") + number(least, digits)
+               : number(value, digits);
+}
+
 bool sameSettings(const nlohmann::ordered_json& measured, const Contender& contender)
 {
     for (std::size_t i = 0; i < contender.values.size(); ++i) {
@@ -137,7 +146,7 @@ QWidget* MeasurePage::makePlots()
     auto* row = new QHBoxLayout;
     row->setSpacing(12);
     m_harmonics = new Plot({tr("harmonic"), QStringLiteral("order"), false, 0, 0},
-                           {tr("level"), QStringLiteral("dB"), false, 40, 1});
+                           {tr("level"), QStringLiteral("dB"), false, 40, 1}, Drawing::Stems);
     row->addWidget(plotSheet(tr("Harmonics"), tr("1 kHz at −12 dBFS, against the fundamental"), m_harmonics),
                    1);
     m_over_level = new Plot({tr("level"), QStringLiteral("dBFS"), false, 0, 0},
@@ -154,10 +163,10 @@ QWidget* MeasurePage::makePlots()
     m_table->setSelectionMode(QAbstractItemView::NoSelection);
     m_table->setShowGrid(false);
     m_table->verticalHeader()->hide();
-    m_table->verticalHeader()->setDefaultSectionSize(23);
+    m_table->verticalHeader()->setDefaultSectionSize(20);
     m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     inside->addWidget(m_table);
-    sheet->setFixedHeight(184);
+    sheet->setFixedHeight(204);
     column->addWidget(sheet);
     return box;
 }
@@ -228,9 +237,8 @@ void MeasurePage::fillPlots()
         if (const auto list = distortion->figures.find("harmonics_db");
             list != distortion->figures.end() && list->is_array())
             for (std::size_t i = 0; i < list->size(); ++i)
-                if ((*list)[i].is_number())
-                    orders.points.emplace_back(static_cast<double>(i + 2),
-                                               std::max((*list)[i].get<double>(), least_harmonic_db));
+                if ((*list)[i].is_number() && (*list)[i].get<double>() > least_harmonic_db)
+                    orders.points.emplace_back(static_cast<double>(i + 2), (*list)[i].get<double>());
         harmonics.push_back(std::move(orders));
         if (distortion->series.contains("thd_over_level"))
             over_level.push_back({benched.lane, name, distortion->series.at("thd_over_level").points});
@@ -262,6 +270,7 @@ void MeasurePage::fillTable()
     addFigure(tr("upper corner"), response, "corner_high_hz", tr("Hz"), 1, tr("3.01 dB below the passband"));
     addFigure(tr("THD"), harmonics, "thd_percent", tr("%"), 4,
               tr("harmonics 2 to 20 against the fundamental, 1 kHz at −12 dBFS"));
+    addFigure(tr("THD"), harmonics, "thd_db", tr("dB"), 1, tr("the same as a level"));
     addFigure(tr("THD+N"), harmonics, "thdn_db", tr("dB"), 2,
               tr("AES17: everything but the fundamental, 20 Hz to 20 kHz, against the total"));
     addFigure(tr("crest change"), harmonics, "crest_change_db", tr("dB"), 2,
@@ -280,7 +289,7 @@ void MeasurePage::addFigure(const QString& name, const QString& test, const char
         const bench::Reading* reading = m_benched[i].reading(test);
         const auto value = reading ? reading->number(key) : std::nullopt;
         // What was not measured is blank; what does not exist says why.
-        auto* cell = new QTableWidgetItem(value ? hr::app::number(*value, digits) : QString());
+        auto* cell = new QTableWidgetItem(value ? figureText(*value, unit, digits) : QString());
         if (reading && !value)
             if (const auto reason = reading->reasons.find(key); reason != reading->reasons.end()) {
                 cell->setText(tr("none"));
