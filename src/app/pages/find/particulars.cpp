@@ -114,7 +114,7 @@ void Particulars::addQuarantine()
     addText(tr("It %1.").arg(QString::fromStdString(hosting::sentence(last.fault))));
     addText(tr("Tried %1 in %2. Honest Rack went on without it; a scan tries it again once its files change.")
                 .arg(QString(last.at).replace(QLatin1Char('T'), QLatin1Char(' ')).remove(QLatin1Char('Z')),
-                     last.bundle),
+                     last.bundle.section(QLatin1Char('/'), -1)),
             "faint");
     m_body->itemAt(m_body->count() - 1)->widget()->setToolTip(last.bundle.toHtmlEscaped());
 }

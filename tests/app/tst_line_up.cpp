@@ -1,0 +1,107 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/workbench.h"
+
+#include <QSignalSpy>
+
+using namespace hr;
+using namespace hr::app;
+using test::Workbench;
+
+class tst_line_up : public QObject {
+    Q_OBJECT
+
+    QTemporaryDir m_data;
+    std::unique_ptr<Workbench> m_bench;
+
+    LineUp& lineUp() const { return m_bench->desk->line_up; }
+    static QString reference(const char* name) { return QStringLiteral("reference:") + QLatin1String(name); }
+
+private slots:
+    void initTestCase()
+    {
+        m_bench = std::make_unique<Workbench>(m_data.path());
+        QVERIFY(m_bench->ready());
+    }
+    void cleanupTestCase() { m_bench.reset(); }
+    void init()
+    {
+        while (lineUp().count() > 1)
+            lineUp().remove(1);
+    }
+
+    void allComeDownToTheQuietest()
+    {
+        lineUp().add(reference("gain"), {{"gain_db", 6}});
+        lineUp().add(reference("gain"), {{"gain_db", -4}});
+        QTRY_VERIFY_WITH_TIMEOUT(lineUp().fairWithinLu().has_value(), 20000);
+        HR_NEAR(lineUp().at(0).gain_db, -4, 0.05);
+        HR_NEAR(lineUp().at(1).gain_db, -10, 0.05);
+        HR_NEAR(lineUp().at(2).gain_db, 0, 0.05);
+        lineUp().remove(2); // the quietest leaves: the others come up again
+        HR_NEAR(lineUp().at(0).gain_db, 0, 0.05);
+        HR_NEAR(lineUp().at(1).gain_db, -6, 0.05);
+    }
+
+    void aChangeIsMatchedAgain()
+    {
+        lineUp().add(reference("gain"));
+        QTRY_VERIFY_WITH_TIMEOUT(lineUp().fairWithinLu().has_value(), 20000);
+        for (const double gain : {3.0, 5.0, 9.0}) // changes overtake each other: the last one counts
+            lineUp().setValue(1, 0, gain);
+        QVERIFY(!lineUp().fairWithinLu());
+        QTRY_VERIFY_WITH_TIMEOUT(lineUp().fairWithinLu().has_value(), 20000);
+        HR_NEAR(lineUp().at(1).gain_db, -9, 0.05);
+    }
+
+    void removingKeepsWhatIsHeard()
+    {
+        for (int i = 0; i < 3; ++i)
+            lineUp().add(reference("gain"), {{"gain_db", -1.0 - i}});
+        lineUp().hear(3);
+        lineUp().remove(1);
+        QCOMPARE(lineUp().heard(), 2);
+        QCOMPARE(lineUp().at(2).values[0], -3.0);
+        lineUp().remove(2);
+        QCOMPARE(lineUp().heard(), 0);
+        lineUp().hear(9);
+        QCOMPARE(lineUp().heard(), 0);
+        QTRY_VERIFY_WITH_TIMEOUT(lineUp().fairWithinLu().has_value(), 20000);
+        HR_NEAR(lineUp().at(0).gain_db, -2, 0.05); // the job for a removed one is not believed
+    }
+
+    void eightIsFull()
+    {
+        QSignalSpy notice(&lineUp(), &LineUp::notice);
+        for (int i = 0; i < 8; ++i)
+            QVERIFY(lineUp().add(reference("gain")) > 0);
+        QCOMPARE(lineUp().add(reference("gain")), 0);
+        QCOMPARE(lineUp().count(), 9);
+        QCOMPARE(notice.size(), 1);
+        QVERIFY(notice[0][0].toString().contains(QStringLiteral("eight")));
+        QTRY_VERIFY_WITH_TIMEOUT(lineUp().fairWithinLu().has_value(), 30000);
+    }
+
+    void whatCannotBeHeardIsSaid()
+    {
+        QSignalSpy notice(&lineUp(), &LineUp::notice);
+        QCOMPARE(lineUp().add(QString::fromStdString(test::specimen + "stormglass")), 0);
+        QCOMPARE(lineUp().add(QStringLiteral("lv2:urn:nobody")), 0);
+        QCOMPARE(notice.size(), 2);
+        QVERIFY(notice[0][0].toString().contains(QStringLiteral("quarantine")));
+        const int before = static_cast<int>(notice.size());
+        lineUp().loadSource(QStringLiteral("/etc/passwd"));
+        QTRY_COMPARE(notice.size(), before + 1);
+        QVERIFY(lineUp().source() != nullptr); // the one there was stays
+    }
+
+    void settingsOfAnotherVersionDoNoHarm()
+    {
+        lineUp().add(reference("gain"), {{"gain_db", 500}, {"warmth", 3}});
+        QCOMPARE(lineUp().at(1).values[0], 24.0);
+        QCOMPARE(lineUp().at(1).settings().size(), std::size_t{1});
+        QTRY_VERIFY_WITH_TIMEOUT(lineUp().fairWithinLu().has_value(), 20000);
+    }
+};
+
+HR_TEST(tst_line_up)
+#include "tst_line_up.moc"

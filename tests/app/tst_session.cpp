@@ -1,0 +1,108 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/workbench.h"
+
+using namespace hr;
+using namespace hr::app;
+using test::Workbench;
+
+class tst_session : public QObject {
+    Q_OBJECT
+
+private slots:
+    void nonsenseInTheSessionDoesNoHarm_data()
+    {
+        QTest::addColumn<QString>("session");
+        QTest::newRow("nothing") << "";
+        QTest::newRow("no JSON") << "{{{";
+        QTest::newRow("wrong types")
+            << "{'page': 'x', 'line_up': 7, 'search': [], 'heard': -3, 'window': 1, 'loop_first': -9}";
+        QTest::newRow("unknown page") << "{'page': 99}";
+        QTest::newRow("unknown processor")
+            << "{'line_up': [{'id': 'lv2:urn:nobody', 'settings': {'x': 1}}, 7, {}], 'heard': 4}";
+        QTest::newRow("vanished source")
+            << "{'source': '/nowhere/at/all.wav', 'loop_first': 5, 'loop_frames': 5}";
+        QTest::newRow("section beyond the end")
+            << "{'loop_first': 99999999999, 'loop_frames': 99999999999, 'loop_rate_hz': 48000.0}";
+    }
+    void nonsenseInTheSessionDoesNoHarm()
+    {
+        QFETCH(QString, session);
+        session.replace(QLatin1Char('\''), QLatin1Char('"'));
+        QTemporaryDir data;
+        {
+            auto store = library::Store::open(data.path().toStdString());
+            HR_VERIFY((*store)->setSetting(QStringLiteral("session"), session));
+        }
+        Workbench bench(data.path());
+        QVERIFY(bench.ready());
+        QCOMPARE(bench.desk->line_up.count(), 1);
+        QVERIFY(bench.desk->line_up.loop().frames > 0);
+    }
+
+    void theSessionIsWrittenSoonAfterAChange()
+    {
+        QTemporaryDir data;
+        Workbench bench(data.path());
+        QVERIFY(bench.ready());
+        bench.desk->line_up.add(QStringLiteral("reference:gain"), {{"gain_db", -7.5}});
+        // Not closed: as after a crash.
+        QTRY_VERIFY_WITH_TIMEOUT(!Session::stored(*bench.desk->store)["line_up"].empty(), 5000);
+        QCOMPARE(Session::stored(*bench.desk->store)["line_up"][0]["settings"]["gain_db"].get<double>(), -7.5);
+    }
+
+    void everyPageIsWholeAtItsSmallest_data()
+    {
+        QTest::addColumn<int>("page");
+        for (int page = 0; page < 6; ++page)
+            QTest::addRow("page %d", page) << page;
+    }
+    void everyPageIsWholeAtItsSmallest()
+    {
+        QFETCH(int, page);
+        QTemporaryDir data;
+        Workbench bench(data.path());
+        QVERIFY(bench.ready());
+        bench.desk->line_up.add(QString::fromStdString(test::specimen + "tidepool-equaliser"));
+        bench.window->resize(1100, 700);
+        bench.window->showPage(static_cast<PageName>(page));
+        QTest::qWait(50);
+        QVERIFY(bench.window->minimumSizeHint().width() <= 1100);
+        for (const QPushButton* button : bench.window->findChildren<QPushButton*>()) {
+            if (!button->isVisible())
+                continue;
+            QVERIFY2(button->width() >= button->sizeHint().width() ||
+                         !button->text().contains(QLatin1Char(' ')),
+                     qPrintable(button->text()));
+            const QRect place(button->mapTo(bench.window.get(), QPoint(0, 0)), button->size());
+            QVERIFY2(bench.window->rect().contains(place) || page == 1, qPrintable(button->text()));
+        }
+    }
+
+    void demoAndRealWindowsTakeOptions()
+    {
+        const auto wrong = test::runProgram(QStringLiteral("honest-rack"), {QStringLiteral("--frobnicate")});
+        QCOMPARE(wrong.code, 1);
+        QVERIFY(wrong.err.contains("honest-rack: "));
+        QTemporaryDir data;
+        const auto unusable = test::runProgram(QStringLiteral("honest-rack"),
+                                               {QStringLiteral("--data"), QStringLiteral("/proc/nothing")});
+        QCOMPARE(unusable.code, 3);
+    }
+
+    void theTourTakesItsPictures()
+    {
+        QTemporaryDir data;
+        const QString pictures = data.path() + QStringLiteral("/pictures");
+        const auto toured =
+            test::runProgram(QStringLiteral("honest-rack"), {QStringLiteral("--demo"), QStringLiteral("--data"),
+                                                             data.path(), QStringLiteral("--tour"), pictures});
+        QVERIFY2(toured.code == 0, toured.err.constData());
+        for (const char* page : {"find", "listen", "measure", "build", "keep", "write"}) {
+            const QImage picture(pictures + QLatin1Char('/') + QLatin1String(page) + QStringLiteral(".png"));
+            QCOMPARE(picture.size(), QSize(1280, 800));
+        }
+    }
+};
+
+HR_TEST(tst_session)
+#include "tst_session.moc"

@@ -1,0 +1,239 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "support/fixtures.h"
+#include "theme/theme.h"
+#include "widgets/basics.h"
+#include "widgets/candidate_mark.h"
+#include "widgets/fair_line.h"
+#include "widgets/parameter_row.h"
+#include "widgets/plot.h"
+#include "widgets/waveform_view.h"
+
+#include <QApplication>
+#include <QClipboard>
+#include <QLineEdit>
+#include <QPainter>
+#include <QSet>
+#include <QSignalSpy>
+
+using namespace hr;
+using namespace hr::app;
+
+Q_DECLARE_METATYPE(hr::audition::Section)
+
+class tst_widgets : public QObject {
+    Q_OBJECT
+
+    const processors::ParameterInfo m_gain{"g", "Gain", "dB", -24, 24, 0, processors::Scale::Linear,
+                                           {},  {},     false};
+    const processors::ParameterInfo m_mode{
+        "m", "Mode", "", 0, 2, 1, processors::Scale::Choice, {{0, "Soft"}, {1, "Medium"}, {2, "Hard"}},
+        {},  false};
+
+private slots:
+    void keysStepAndReset_data()
+    {
+        QTest::addColumn<int>("key");
+        QTest::addColumn<int>("modifiers");
+        QTest::addColumn<double>("value");
+        QTest::newRow("right") << int(Qt::Key_Right) << int(Qt::NoModifier) << 12.48;
+        QTest::newRow("down") << int(Qt::Key_Down) << int(Qt::NoModifier) << 11.52;
+        QTest::newRow("finer") << int(Qt::Key_Right) << int(Qt::ShiftModifier) << 12.048;
+        QTest::newRow("to the end") << int(Qt::Key_End) << int(Qt::NoModifier) << 24.0;
+        QTest::newRow("to the beginning") << int(Qt::Key_Home) << int(Qt::NoModifier) << -24.0;
+        QTest::newRow("back to the default") << int(Qt::Key_Delete) << int(Qt::NoModifier) << 0.0;
+    }
+    void keysStepAndReset()
+    {
+        QFETCH(int, key);
+        QFETCH(int, modifiers);
+        QFETCH(double, value);
+        Track track(m_gain);
+        track.setValue(12);
+        QSignalSpy moved(&track, &Track::moved);
+        QTest::keyClick(&track, static_cast<Qt::Key>(key), static_cast<Qt::KeyboardModifiers>(modifiers));
+        QCOMPARE(moved.size(), 1);
+        HR_NEAR(track.value(), value, 1e-9);
+    }
+
+    void draggingMovesAndDoubleClickResets()
+    {
+        Track track(m_gain);
+        track.resize(211, 18);
+        track.setValue(0);
+        QTest::mousePress(&track, Qt::LeftButton, {}, QPoint(105, 9)); // on the handle
+        QTest::mouseMove(&track, QPoint(155, 9));
+        HR_NEAR(track.value(), 12, 0.3);
+        QTest::mouseRelease(&track, Qt::LeftButton, {}, QPoint(155, 9));
+        QTest::mouseDClick(&track, Qt::LeftButton, {}, QPoint(30, 9));
+        QCOMPARE(track.value(), 0.0);
+    }
+
+    void typingIsUnderstoodOrRefused_data()
+    {
+        QTest::addColumn<QString>("typed");
+        QTest::addColumn<double>("value");
+        QTest::addColumn<bool>("refused");
+        QTest::newRow("number") << "-6.5" << -6.5 << false;
+        QTest::newRow("with its unit") << QStringLiteral("−3 dB") << -3.0 << false;
+        QTest::newRow("nonsense") << "louder!" << 5.0 << true;
+        QTest::newRow("beyond the range") << "99" << 24.0 << true;
+        QTest::newRow("nothing") << "" << 5.0 << true;
+    }
+    void typingIsUnderstoodOrRefused()
+    {
+        QFETCH(QString, typed);
+        QFETCH(double, value);
+        QFETCH(bool, refused);
+        ParameterRow row(m_gain);
+        row.setValue(5);
+        auto* edit = row.findChild<QLineEdit*>();
+        QSignalSpy changed(&row, &ParameterRow::changed);
+        QSignalSpy said(&row, &ParameterRow::refused);
+        edit->clear();
+        QTest::keyClicks(edit, typed);
+        QTest::keyClick(edit, Qt::Key_Return);
+        QCOMPARE(said.size(), refused ? 1 : 0);
+        QCOMPARE(row.findChild<Track*>()->value(), value);
+        QCOMPARE(changed.size(), value == 5.0 ? 0 : 1);
+        QVERIFY(edit->text().endsWith(QStringLiteral("dB")));
+    }
+
+    void choicesAreButtons()
+    {
+        ParameterRow row(m_mode);
+        const auto buttons = row.findChildren<QPushButton*>();
+        QCOMPARE(buttons.size(), 3);
+        QVERIFY(buttons[1]->isChecked());
+        QSignalSpy changed(&row, &ParameterRow::changed);
+        QTest::keyClick(buttons[2], Qt::Key_Return);
+        QCOMPARE(changed.size(), 1);
+        QCOMPARE(changed[0][0].toDouble(), 2.0);
+        QVERIFY(buttons[2]->isChecked() && !buttons[1]->isChecked());
+    }
+
+    void theWaveformTakesEdgesClicksAndDoubleClicks()
+    {
+        WaveformView view;
+        view.resize(400, 60);
+        const auto source = std::make_shared<audition::Source>(test::tone(100, -6, 4));
+        view.setSource(source);
+        view.setLoop({48000, 96000}); // x from 100 to 300
+        QSignalSpy loops(&view, &WaveformView::loopChosen);
+        QSignalSpy positions(&view, &WaveformView::positionChosen);
+        QTest::mousePress(&view, Qt::LeftButton, {}, QPoint(300, 30)); // the right edge
+        QTest::mouseMove(&view, QPoint(350, 30));
+        QTest::mouseRelease(&view, Qt::LeftButton, {}, QPoint(350, 30));
+        QCOMPARE(loops.size(), 1);
+        const auto loop = loops[0][0].value<audition::Section>();
+        HR_NEAR(static_cast<double>(loop.first), 48000, 500);
+        HR_NEAR(static_cast<double>(loop.first + loop.frames), 168000, 500);
+        QTest::mouseClick(&view, Qt::LeftButton, {}, QPoint(200, 30));
+        QCOMPARE(positions.size(), 1);
+        HR_NEAR(static_cast<double>(positions[0][0].value<std::size_t>()), 96000, 500);
+        QTest::mouseDClick(&view, Qt::LeftButton, {}, QPoint(200, 30));
+        QCOMPARE(loops.back()[0].value<audition::Section>(), source->whole());
+        QVERIFY(!view.grab().isNull());
+        WaveformView empty;
+        QTest::mouseClick(&empty, Qt::LeftButton); // nothing there, nothing happens
+        QVERIFY(!empty.grab().isNull());
+    }
+
+    void theCursorReadsAllCurves()
+    {
+        Plot plot({QStringLiteral("frequency"), QStringLiteral("Hz"), true, 0, 0},
+                  {QStringLiteral("magnitude"), QStringLiteral("dB"), false, 6, 2});
+        plot.resize(600, 300);
+        QVERIFY(plot.cursorText().isEmpty());
+        plot.setCursor(1000); // nothing to read
+        QVERIFY(plot.cursorText().isEmpty());
+        plot.setCurves({{1, QStringLiteral("A one"), {{10, 0}, {1000, -6}, {20000, -6}}},
+                        {2, QStringLiteral("B two"), {{100, 3}, {10000, 3}}}});
+        plot.setCursor(100);
+        // Half way on the logarithmic axis.
+        QCOMPARE(plot.cursorText(), QStringLiteral("100 Hz\nA −3.00 dB\nB 3.00 dB"));
+        plot.setCursor(50);
+        QVERIFY(!plot.cursorText().contains(QLatin1Char('B'))); // no extrapolation
+        QTest::keyClick(&plot, Qt::Key_C, Qt::ControlModifier | Qt::ShiftModifier);
+        QVERIFY(QApplication::clipboard()->text().contains(QStringLiteral("A one\t1000\t-6")));
+        for (const auto key : {Qt::Key_Plus, Qt::Key_Minus, Qt::Key_Home, Qt::Key_Left})
+            QTest::keyClick(&plot, key);
+        QVERIFY(!plot.grab().isNull());
+    }
+
+    void figuresHaveRealMinusSigns_data()
+    {
+        QTest::addColumn<QString>("text");
+        QTest::addColumn<QString>("expected");
+        QTest::newRow("minus") << number(-3.25, 1) << QStringLiteral("−3.2");
+        QTest::newRow("no minus nought") << number(-0.004, 2) << "0.00";
+        QTest::newRow("plus") << signedNumber(2.5, 1) << "+2.5";
+        QTest::newRow("signed minus") << signedNumber(-2.5, 1) << QStringLiteral("−2.5");
+        QTest::newRow("nought has no sign") << signedNumber(0.01, 1) << "0.0";
+        QTest::newRow("hertz") << frequencyText(63) << "63.0 Hz";
+        QTest::newRow("kilohertz") << frequencyText(3200) << "3.20 kHz";
+    }
+    void figuresHaveRealMinusSigns()
+    {
+        QFETCH(QString, text);
+        QTEST(text, "expected");
+    }
+
+    void everyCandidateIsItsOwn()
+    {
+        QSet<QString> letters;
+        QSet<QRgb> colours;
+        QSet<QByteArray> shapes;
+        for (int lane = 0; lane <= 8; ++lane) {
+            letters << markLetter(lane);
+            colours << markColour(lane).rgb();
+            QImage image(60, 60, QImage::Format_ARGB32);
+            image.fill(Qt::transparent);
+            QPainter painter(&image);
+            paintMark(painter, QRectF(5, 5, 50, 50), lane);
+            painter.end();
+            // The outline alone, whatever its colour and letter.
+            const QImage outline = image.createAlphaMask();
+            shapes << QByteArray(reinterpret_cast<const char*>(outline.constBits()),
+                                 static_cast<int>(outline.sizeInBytes()));
+        }
+        QCOMPARE(letters.size(), 9);
+        QCOMPARE(colours.size(), 9);
+        QCOMPARE(shapes.size(), 9);
+    }
+
+    void wordsStandOutFromTheirGround_data()
+    {
+        QTest::addColumn<int>("theme");
+        QTest::newRow("paper") << int(ThemeName::Paper);
+        QTest::newRow("lamplight") << int(ThemeName::Lamplight);
+    }
+    void wordsStandOutFromTheirGround()
+    {
+        QFETCH(int, theme);
+        Theme::apply(*qobject_cast<QApplication*>(QCoreApplication::instance()), static_cast<ThemeName>(theme));
+        const Palette p = Theme::palette();
+        // WCAG 2.1: (L1 + 0.05) / (L2 + 0.05) of relative luminances.
+        const auto luminance = [](const QColor& c) {
+            const auto part = [](double v) {
+                return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
+            };
+            return 0.2126 * part(c.redF()) + 0.7152 * part(c.greenF()) + 0.0722 * part(c.blueF());
+        };
+        const auto contrast = [&](const QColor& a, const QColor& b) {
+            const auto [low, high] = std::minmax(luminance(a), luminance(b));
+            return (high + 0.05) / (low + 0.05);
+        };
+        for (const QColor& ground : {p.paper, p.sheet})
+            for (const QColor& word : {p.ink, p.faint, p.action, p.caution, p.fault, p.pass})
+                QVERIFY2(contrast(word, ground) >= 4.5,
+                         qPrintable(word.name() + QStringLiteral(" on ") + ground.name()));
+        QVERIFY(contrast(p.on_action, p.action) >= 4.5);
+        QVERIFY(contrast(p.faint, p.margin) >= 4.5);
+        for (const QColor& candidate : p.candidates)
+            QVERIFY2(contrast(candidate, p.sheet) >= 4.5, qPrintable(candidate.name()));
+        Theme::apply(*qobject_cast<QApplication*>(QCoreApplication::instance()), ThemeName::Paper);
+    }
+};
+
+HR_TEST(tst_widgets)
+#include "tst_widgets.moc"

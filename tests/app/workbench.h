@@ -1,0 +1,67 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// The whole application on a data directory of its own, on the silent device, with the demo's sources.
+#pragma once
+
+#include "demo_data.h"
+#include "frame/main_window.h"
+#include "frame/session.h"
+#include "support/fixtures.h"
+
+#include <QPushButton>
+
+namespace hr::test {
+
+class Workbench {
+public:
+    /// `data` must exist; started on the same one again it is a restart.
+    explicit Workbench(const QString& data)
+    {
+        const std::filesystem::path directory = data.toStdString();
+        (void)demo::writeDemoData(directory);
+        auto store = library::Store::open(directory);
+        const auto stored = app::Session::stored(**store);
+        desk = std::make_unique<app::Desk>(std::move(*store), audition::DeviceChoice{"silent", ""});
+        sources = std::make_unique<app::SourceList>(directory);
+        window = std::make_unique<app::MainWindow>(*desk, *sources);
+        session = std::make_unique<app::Session>(*desk, *window, *sources);
+        session->restore(stored);
+        window->show();
+        desk->scan.start();
+    }
+
+    bool ready() const
+    {
+        return QTest::qWaitFor([this] { return !desk->scan.isRunning() && desk->line_up.source() != nullptr; },
+                               30000) &&
+               QTest::qWaitForWindowExposed(window.get());
+    }
+
+    template<class T>
+    T* find(const QString& accessible_name) const
+    {
+        for (T* one : window->findChildren<T*>())
+            if (one->accessibleName() == accessible_name && one->isVisible())
+                return one;
+        return nullptr;
+    }
+    QPushButton* button(const QString& text) const
+    {
+        for (auto* one : window->findChildren<QPushButton*>())
+            if (one->text() == text && one->isVisible())
+                return one;
+        return nullptr;
+    }
+    void press(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier) const
+    {
+        QWidget* focused = window->focusWidget();
+        QTest::keyClick(focused ? focused : window.get(), key, modifiers);
+    }
+
+    std::unique_ptr<app::Desk> desk;
+    std::unique_ptr<app::SourceList> sources;
+    std::unique_ptr<app::MainWindow> window;
+    std::unique_ptr<app::Session> session;
+};
+
+} // namespace hr::test

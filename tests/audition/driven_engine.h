@@ -1,0 +1,57 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// An engine whose clock is the test's: sound is pulled block by block, waiting for the lanes rather
+// than underrunning.
+#pragma once
+
+#include "audition/engine.h"
+#include "support/fixtures.h"
+
+namespace hr::test {
+
+class DrivenEngine {
+public:
+    explicit DrivenEngine(double rate_hz = 48000) : engine(rate_hz) {}
+
+    audition::Engine engine;
+
+    /// Until what was asked for is in place and `engine` plays; false after ten seconds.
+    bool settle()
+    {
+        for (int i = 0; i < 4000; ++i) {
+            engine.tend();
+            if (engine.isSettled())
+                return true;
+            pull(0);
+            QTest::qSleep(2);
+            std::vector<float> block(2 * 64);
+            engine.render(block.data(), 64);
+        }
+        return false;
+    }
+
+    /// Left and right, interleaved; each block waits until the lanes have it.
+    std::vector<float> pull(std::size_t frames, std::size_t block = 128)
+    {
+        std::vector<float> out;
+        while (out.size() < 2 * frames) {
+            engine.tend();
+            QTest::qSleep(block >= 512 ? 8 : 2); // slower than real time would be: nothing may run dry
+            std::vector<float> part(2 * block);
+            engine.render(part.data(), block);
+            out.insert(out.end(), part.begin(), part.end());
+        }
+        out.resize(2 * frames);
+        return out;
+    }
+};
+
+inline std::vector<float> side(const std::vector<float>& interleaved, std::size_t which)
+{
+    std::vector<float> one;
+    for (std::size_t i = which; i < interleaved.size(); i += 2)
+        one.push_back(interleaved[i]);
+    return one;
+}
+
+} // namespace hr::test

@@ -1,0 +1,277 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "audition/driven_engine.h"
+#include "processors/settings.h"
+#include "signal/levels.h"
+
+#include <cstdlib>
+#include <new>
+
+using namespace hr;
+using audition::Engine;
+using audition::LaneSpec;
+using audition::Source;
+using test::DrivenEngine;
+
+namespace {
+
+/// Allocations of this thread, for the callback that must make none.
+thread_local int allocations = 0;
+
+} // namespace
+
+void* operator new(std::size_t size)
+{
+    ++allocations;
+    if (void* memory = std::malloc(size))
+        return memory;
+    throw std::bad_alloc();
+}
+void operator delete(void* memory) noexcept
+{
+    std::free(memory);
+}
+void operator delete(void* memory, std::size_t) noexcept
+{
+    std::free(memory);
+}
+
+class tst_engine : public QObject {
+    Q_OBJECT
+
+    static std::shared_ptr<const Source> toneSource(double seconds = 1)
+    {
+        return std::make_shared<Source>(test::tone(480, -20, seconds)); // 100 frames a cycle: seamless
+    }
+    static LaneSpec gain(double gain_db) { return {{"reference:gain", {}}, {gain_db}}; }
+    static double levelDb(const std::vector<float>& interleaved, std::size_t first = 0)
+    {
+        const auto left = test::side(interleaved, 0);
+        return signal::linearToDb(test::amplitudeAt(std::span<const float>(left).subspan(first), 480, 48000));
+    }
+    /// Largest change from one frame to the next.
+    static double largestStep(const std::vector<float>& interleaved)
+    {
+        double largest = 0;
+        for (std::size_t i = 2; i < interleaved.size(); ++i)
+            largest = std::max(largest, static_cast<double>(std::abs(interleaved[i] - interleaved[i - 2])));
+        return largest;
+    }
+
+private slots:
+    void whatIsHeardIsTheSourceItself()
+    {
+        DrivenEngine driven;
+        const auto source = toneSource();
+        driven.engine.setSource(source, source->whole());
+        driven.engine.setLineUp({{}});
+        QVERIFY(driven.settle());
+        driven.engine.play();
+        const auto out = driven.pull(96000, 512); // more than a round of the loop
+        QCOMPARE(driven.engine.underruns(), std::size_t{0});
+        // Past the fade and the limiter's delay it is the file, sample for sample, over the seam too.
+        const std::size_t delay = signal::SafetyLimiter::latency_frames;
+        for (std::size_t i = 2000; i < 96000; ++i)
+            QCOMPARE(out[2 * i], source->audio().channel(0)[(i - delay) % source->frames()]);
+    }
+
+    void switchingIsACrossfadeWithoutAGap()
+    {
+        DrivenEngine driven;
+        const auto source = toneSource();
+        driven.engine.setSource(source, source->whole());
+        driven.engine.setLineUp({{}, gain(-12), gain(6)});
+        QVERIFY(driven.settle());
+        driven.engine.play();
+        (void)driven.pull(4800);
+        std::vector<float> all;
+        for (const std::size_t lane : {0U, 1U, 2U, 0U, 2U, 1U, 7U}) {
+            driven.engine.hear(lane);
+            const auto out = driven.pull(4800);
+            const double expected = lane == 0 ? -20 : lane == 1 ? -32 : lane == 2 ? -14 : signal::no_level_db;
+            if (std::isfinite(expected))
+                HR_NEAR(levelDb(out, 1600), expected, 0.05);
+            else
+                QVERIFY(levelDb(out, 1600) < -150);
+            all.insert(all.end(), out.begin(), out.end());
+        }
+        // No step beyond the tone's own largest, at its loudest, and what 10 ms of fading adds.
+        const double own = signal::dbToLinear(-14) * 2 * M_PI * 480 / 48000;
+        QVERIFY2(largestStep(all) < own * 1.05 + signal::dbToLinear(-14) / 480,
+                 qPrintable(QString::number(largestStep(all))));
+        QCOMPARE(driven.engine.underruns(), std::size_t{0});
+    }
+
+    void matchingGainsGlide()
+    {
+        DrivenEngine driven;
+        const auto source = toneSource();
+        driven.engine.setSource(source, source->whole());
+        driven.engine.setLineUp({{}});
+        QVERIFY(driven.settle());
+        driven.engine.play();
+        (void)driven.pull(4800);
+        driven.engine.setGainDb(0, -9);
+        const auto out = driven.pull(9600);
+        HR_NEAR(levelDb(out, 4800), -29, 0.05);
+        QVERIFY(largestStep(out) < signal::dbToLinear(-20) * 2 * M_PI * 480 / 48000 * 1.02);
+    }
+
+    void aParameterIsHeardWithinSixtyMilliseconds()
+    {
+        DrivenEngine driven;
+        const auto source = toneSource();
+        driven.engine.setSource(source, source->whole());
+        driven.engine.setLineUp({{}, gain(0)});
+        driven.engine.hear(1);
+        QVERIFY(driven.settle());
+        driven.engine.play();
+        (void)driven.pull(9600);
+        driven.engine.setParameter(1, 0, -40);
+        const auto out = driven.pull(9600);
+        std::size_t last_loud = 0;
+        for (std::size_t i = 0; i < 9600; ++i)
+            if (std::abs(out[2 * i]) > 0.05F)
+                last_loud = i;
+        QVERIFY2(last_loud < 48 * 60, qPrintable(QString::number(static_cast<double>(last_loud) / 48)));
+        QVERIFY(last_loud > 0);
+    }
+
+    void strangersPlayBesideTheReferenceInStep()
+    {
+        // A flat equaliser is the source itself: switching to it must not move the sound by a sample.
+        DrivenEngine driven;
+        const auto source = toneSource();
+        auto instance = hosting::openInstance(test::specimenAt("tidepool-equaliser"));
+        HR_VERIFY(instance);
+        driven.engine.setSource(source, source->whole());
+        driven.engine.setLineUp(
+            {{}, {test::specimenAt("tidepool-equaliser"), processors::defaultValues((*instance)->info())}});
+        QVERIFY(driven.settle());
+        driven.engine.play();
+        (void)driven.pull(4800);
+        driven.engine.hear(1);
+        const auto out = driven.pull(48000, 256);
+        const std::size_t delay = signal::SafetyLimiter::latency_frames;
+        for (std::size_t i = 1000; i < 48000; ++i)
+            HR_NEAR(out[2 * i], source->audio().channel(0)[(4800 + i - delay) % source->frames()], 1e-6);
+    }
+
+    void aCrashingLaneIsSilentAndTheOthersPlayOn()
+    {
+        DrivenEngine driven;
+        const auto source = toneSource();
+        driven.engine.setSource(source, source->whole());
+        driven.engine.setLineUp(
+            {{}, {test::faultyAt("crash-in-run"), {0}}, {test::specimenAt("stormglass"), {250}}, gain(-6)});
+        QVERIFY(driven.settle());
+        driven.engine.play();
+        (void)driven.pull(9600);
+        QVERIFY(driven.engine.fault(1) && driven.engine.fault(2));
+        QCOMPARE(driven.engine.fault(1)->stage, hosting::Stage::Run);
+        QCOMPARE(driven.engine.fault(2)->stage, hosting::Stage::Start);
+        QVERIFY(!driven.engine.fault(3));
+        driven.engine.hear(3);
+        HR_NEAR(levelDb(driven.pull(9600), 4800), -26, 0.05);
+        driven.engine.hear(1);
+        QVERIFY(levelDb(driven.pull(9600), 4800) < -150);
+    }
+
+    void seekingAndLoopsLandWhereTheyShould()
+    {
+        signal::AudioBuffer steps(2, 48000, 48000);
+        for (std::size_t c = 0; c < 2; ++c)
+            for (std::size_t i = 0; i < 48000; ++i)
+                steps.channel(c)[i] = static_cast<float>(i / 4800) * 0.05F; // ten stairs
+        const auto source = std::make_shared<Source>(steps);
+        DrivenEngine driven;
+        driven.engine.setSource(source, source->whole());
+        driven.engine.setLineUp({{}});
+        QVERIFY(driven.settle());
+        driven.engine.play();
+        (void)driven.pull(1000);
+        driven.engine.seek(7 * 4800);
+        QVERIFY(driven.settle());
+        auto out = driven.pull(2400);
+        HR_NEAR(out[2 * 2000], 0.35, 1e-6);
+        driven.engine.setLoop({2 * 4800, 4800});
+        QVERIFY(driven.settle());
+        out = driven.pull(12000);
+        for (std::size_t i = 2000; i < 12000; ++i)
+            HR_NEAR(out[2 * i], 0.10, 1e-6); // never leaves the section
+        QVERIFY(driven.engine.position() >= 2 * 4800 && driven.engine.position() < 3 * 4800);
+    }
+
+    void pausingFadesAndHolds()
+    {
+        DrivenEngine driven;
+        const auto source = toneSource();
+        driven.engine.setSource(source, source->whole());
+        driven.engine.setLineUp({{}});
+        QVERIFY(driven.settle());
+        driven.engine.play();
+        (void)driven.pull(4800);
+        driven.engine.pause();
+        const auto out = driven.pull(9600);
+        QVERIFY(levelDb(out, 4800) < -150);
+        QVERIFY(largestStep(out) < signal::dbToLinear(-20) * 2 * M_PI * 480 / 48000 * 1.2);
+        const std::size_t held = driven.engine.position();
+        (void)driven.pull(4800);
+        QCOMPARE(driven.engine.position(), held);
+        QCOMPARE(driven.engine.underruns(), std::size_t{0});
+    }
+
+    void theCallbackAllocatesNothing()
+    {
+        DrivenEngine driven;
+        const auto source = toneSource();
+        driven.engine.setSource(source, source->whole());
+        driven.engine.setLineUp({{}, gain(-3), gain(30 - 6)});
+        QVERIFY(driven.settle());
+        driven.engine.play();
+        std::vector<float> block(2 * 256);
+        int made = 0;
+        for (int i = 0; i < 400; ++i) {
+            if (i % 20 == 0)
+                driven.engine.hear(static_cast<std::size_t>(i / 20) % 3);
+            if (i == 200)
+                driven.engine.seek(1000);
+            driven.engine.tend();
+            QTest::qSleep(1);
+            const int before = allocations;
+            driven.engine.render(block.data(), 256);
+            made += allocations - before;
+        }
+        QCOMPARE(made, 0);
+    }
+
+    void theLimiterSpeaksUp()
+    {
+        DrivenEngine driven;
+        const auto source = std::make_shared<Source>(test::tone(480, -2, 1));
+        driven.engine.setSource(source, source->whole());
+        driven.engine.setLineUp({{}, gain(12)});
+        QVERIFY(driven.settle());
+        driven.engine.play();
+        (void)driven.pull(4800);
+        QVERIFY(!driven.engine.takeLimiterActed());
+        driven.engine.hear(1);
+        const auto out = driven.pull(4800);
+        QVERIFY(driven.engine.takeLimiterActed());
+        for (const float sample : out)
+            QVERIFY(std::abs(sample) <= signal::SafetyLimiter::ceiling);
+    }
+
+    void withoutSourceThereIsSilence()
+    {
+        DrivenEngine driven;
+        driven.engine.setLineUp({{}});
+        driven.engine.play();
+        driven.engine.tend();
+        for (const float sample : driven.pull(512))
+            QCOMPARE(sample, 0.0F);
+        QCOMPARE(driven.engine.underruns(), std::size_t{0});
+    }
+};
+
+HR_TEST(tst_engine)
+#include "tst_engine.moc"

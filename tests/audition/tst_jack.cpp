@@ -1,0 +1,192 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What is heard, captured from a real audio server and compared with what was to be heard.
+#include "audition/driven_engine.h"
+#include "audition/output_device.h"
+
+#include <QElapsedTimer>
+#include <QProcess>
+#include <jack/jack.h>
+#include <mutex>
+
+using namespace hr;
+using audition::Engine;
+using audition::Source;
+
+namespace {
+
+/// Records the inputs of a client of its own.
+class Recorder {
+public:
+    bool open()
+    {
+        m_client = jack_client_open("recorder", JackNoStartServer, nullptr);
+        if (!m_client)
+            return false;
+        m_left = jack_port_register(m_client, "left", JACK_DEFAULT_AUDIO_TYPE, JackPortIsInput, 0);
+        m_right = jack_port_register(m_client, "right", JACK_DEFAULT_AUDIO_TYPE, JackPortIsInput, 0);
+        m_recorded.reserve(48000 * 30);
+        jack_set_process_callback(m_client, process, this);
+        return jack_activate(m_client) == 0;
+    }
+    ~Recorder()
+    {
+        if (m_client)
+            jack_client_close(m_client);
+    }
+
+    /// Connects the first two outputs of whoever plays.
+    bool connectTo(const char* pattern)
+    {
+        const char** ports = jack_get_ports(m_client, pattern, JACK_DEFAULT_AUDIO_TYPE, JackPortIsOutput);
+        bool good = ports && ports[0] && ports[1];
+        if (good) {
+            good = jack_connect(m_client, ports[0], jack_port_name(m_left)) == 0 &&
+                   jack_connect(m_client, ports[1], jack_port_name(m_right)) == 0;
+        }
+        jack_free(ports);
+        return good;
+    }
+
+    std::vector<float> taken()
+    {
+        const std::lock_guard lock(m_mutex);
+        return m_recorded;
+    }
+
+private:
+    static int process(jack_nframes_t frames, void* self_pointer)
+    {
+        auto& self = *static_cast<Recorder*>(self_pointer);
+        const auto* left = static_cast<const float*>(jack_port_get_buffer(self.m_left, frames));
+        const std::lock_guard lock(self.m_mutex); // a test's recorder may wait
+        self.m_recorded.insert(self.m_recorded.end(), left, left + frames);
+        return 0;
+    }
+
+    jack_client_t* m_client = nullptr;
+    jack_port_t* m_left = nullptr;
+    jack_port_t* m_right = nullptr;
+    std::mutex m_mutex;
+    std::vector<float> m_recorded; // guarded by m_mutex
+};
+
+} // namespace
+
+class tst_jack : public QObject {
+    Q_OBJECT
+
+    QProcess m_server;
+
+    /// Where `needle` begins in `hay`, sample for sample; -1 where it does not.
+    static int find(const std::vector<float>& hay, std::span<const float> needle)
+    {
+        const auto found = std::search(hay.begin(), hay.end(), needle.begin(), needle.end());
+        return found == hay.end() ? -1 : static_cast<int>(found - hay.begin());
+    }
+
+private slots:
+    void initTestCase()
+    {
+        qputenv("JACK_NO_AUDIO_RESERVATION", "1");
+        m_server.start(QStringLiteral("jackd"),
+                       {QStringLiteral("-r"), QStringLiteral("-d"), QStringLiteral("dummy"),
+                        QStringLiteral("-r"), QStringLiteral("48000"), QStringLiteral("-p"),
+                        QStringLiteral("256")});
+        QVERIFY2(m_server.waitForStarted(5000), "jackd is not installed");
+        // It answers once its socket is there.
+        QTRY_VERIFY_WITH_TIMEOUT(audition::openDevice({"JACK", ""}).has_value(), 15000);
+    }
+
+    void cleanupTestCase()
+    {
+        m_server.terminate();
+        m_server.waitForFinished(5000);
+    }
+
+    void whatIsHeardIsWhatWasToBeHeard()
+    {
+        // Noise, so that every stretch is found in one place only.
+        signal::AudioBuffer noise(2, 48000, 48000);
+        std::uint32_t state = 1;
+        for (float& sample : noise.samples()) {
+            state = state * 1664525U + 1013904223U;
+            sample = static_cast<float>(static_cast<double>(state) / 4294967296.0 - 0.5) * 0.5F;
+        }
+        const auto source = std::make_shared<Source>(noise);
+        Engine engine(48000);
+        auto device = audition::openDevice({"JACK", ""});
+        HR_VERIFY(device);
+        QCOMPARE((*device)->choice().system, std::string("JACK"));
+        QCOMPARE((*device)->rateHz(), 48000.0);
+        HR_VERIFY((*device)->start([&](float* out, std::size_t frames) { engine.render(out, frames); }));
+        Recorder recorder;
+        QVERIFY(recorder.open());
+        QVERIFY(recorder.connectTo("Honest Rack"));
+
+        engine.setSource(source, source->whole());
+        engine.setLineUp({{}, {{"reference:gain", {}}, {-6.020599913279624}}});
+        engine.play();
+        const auto tendFor = [&](int ms) {
+            QElapsedTimer clock;
+            clock.start();
+            while (clock.elapsed() < ms) {
+                engine.tend();
+                QTest::qWait(10);
+            }
+        };
+        tendFor(1500);
+        engine.hear(1);
+        tendFor(1500);
+        engine.pause();
+        tendFor(200);
+        const auto heard = recorder.taken();
+        device->reset();
+
+        // First the source itself, then the candidate at half of it, each sample for sample.
+        const auto left = std::as_const(noise).channel(0);
+        const int untreated = find(heard, left.subspan(20000, 4000));
+        QVERIFY(untreated > 0);
+        std::vector<float> halved;
+        for (const float sample : left.subspan(30000, 4000))
+            halved.push_back(
+                static_cast<float>(static_cast<double>(sample) * std::pow(10.0, -6.020599913279624 / 20)));
+        const int treated = find(heard, halved);
+        QVERIFY(treated > untreated);
+        // In step: the candidate continues where the reference would have been.
+        QCOMPARE((treated - untreated) % 48000, 10000);
+        QCOMPARE(engine.underruns(), std::size_t{0});
+    }
+
+    void aServerThatDiesIsNoticed()
+    {
+        auto device = audition::openDevice({"JACK", ""});
+        HR_VERIFY(device);
+        Engine engine(48000);
+        HR_VERIFY((*device)->start([&](float* out, std::size_t frames) { engine.render(out, frames); }));
+        QVERIFY((*device)->isAlive());
+        m_server.kill();
+        m_server.waitForFinished(5000);
+        QTRY_VERIFY_WITH_TIMEOUT(!(*device)->isAlive(), 10000);
+        device->reset(); // and letting go of it does not hang
+        const auto gone = audition::openDevice({"JACK", ""});
+        QVERIFY(!gone);
+        QCOMPARE(gone.error().blame, Blame::Machine);
+    }
+
+    void theSilentDeviceKeepsTime()
+    {
+        auto device = audition::openDevice({"silent", ""});
+        HR_VERIFY(device);
+        std::atomic<std::size_t> frames{0};
+        HR_VERIFY((*device)->start([&](float*, std::size_t count) { frames += count; }));
+        QTest::qWait(1000);
+        device->reset();
+        HR_NEAR(static_cast<double>(frames.load()), 48000, 9600);
+        QVERIFY(!audition::openDevice({"gramophone", ""}));
+        QCOMPARE(audition::availableDevices().back().system, std::string("silent"));
+    }
+};
+
+HR_TEST(tst_jack)
+#include "tst_jack.moc"

@@ -1,0 +1,151 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/response.h"
+#include "processors/reference/registry.h"
+#include "processors/settings.h"
+#include "signal/biquad.h"
+#include "signal/levels.h"
+#include "support/fixtures.h"
+
+using namespace hr;
+using processors::Setting;
+
+namespace {
+
+hosting::FaultOr<bench::Reading> response(const hosting::Location& location,
+                                          const std::vector<Setting>& settings,
+                                          bench::Conditions conditions = {})
+{
+    auto instance = hosting::openInstance(location);
+    if (!instance)
+        return tl::make_unexpected(instance.error());
+    auto device = bench::Device::open(location, *processors::resolveSettings((*instance)->info(), {}, settings),
+                                      conditions);
+    if (!device)
+        return tl::make_unexpected(device.error());
+    return bench::measureResponse(*device);
+}
+
+} // namespace
+
+class tst_response : public QObject {
+    Q_OBJECT
+
+private slots:
+    void magnitudeIsWithinTwoHundredthsOfADecibel_data()
+    {
+        QTest::addColumn<double>("rate_hz");
+        QTest::addColumn<double>("centre_hz");
+        QTest::addColumn<double>("gain_db");
+        QTest::addColumn<double>("q");
+        QTest::newRow("44.1 kHz") << 44100.0 << 200.0 << 9.0 << 3.0;
+        QTest::newRow("48 kHz") << 48000.0 << 1000.0 << -12.0 << 0.5;
+        QTest::newRow("high and narrow") << 48000.0 << 16000.0 << 18.0 << 10.0;
+        QTest::newRow("low and narrow") << 48000.0 << 30.0 << -20.0 << 8.0;
+        QTest::newRow("96 kHz") << 96000.0 << 5000.0 << 6.0 << 1.0;
+    }
+    void magnitudeIsWithinTwoHundredthsOfADecibel()
+    {
+        QFETCH(double, rate_hz);
+        QFETCH(double, centre_hz);
+        QFETCH(double, gain_db);
+        QFETCH(double, q);
+        bench::Conditions conditions;
+        conditions.sample_rate_hz = rate_hz;
+        const auto reading =
+            response({"reference:peak-filter", {}},
+                     {{"frequency_hz", centre_hz}, {"gain_db", gain_db}, {"q", q}}, conditions);
+        HR_VERIFY(reading);
+        const auto filter = signal::peaking(centre_hz, gain_db, q, rate_hz);
+        for (const auto& [f, db] : reading->series.at("magnitude").points)
+            if (f >= 20 && f <= 18000)
+                HR_NEAR(db, signal::powerToDb(std::norm(filter.response(f, rate_hz))), 0.02);
+    }
+
+    void phaseAndGroupDelayFollowTheFilter()
+    {
+        const auto reading = response({"reference:low-pass", {}}, {{"frequency_hz", 1000}, {"order", 4}});
+        HR_VERIFY(reading);
+        const auto exact = [](double f) {
+            std::complex<double> h = 1;
+            for (int k = 0; k < 2; ++k)
+                h *= signal::lowPass(1000, signal::butterworthQ(k, 4), 48000).response(f, 48000);
+            return std::arg(h) * 180 / M_PI;
+        };
+        for (const auto& [f, degrees] : reading->series.at("phase").points)
+            if (f >= 30 && f <= 3000)
+                HR_NEAR(std::remainder(degrees - exact(f), 360), 0, 0.5);
+        for (const auto& [f, ms] : reading->series.at("group_delay").points)
+            if (f >= 50 && f <= 2000)
+                HR_NEAR(ms, -std::remainder(exact(f + 0.5) - exact(f - 0.5), 360) / 360 * 1000, 0.02);
+    }
+
+    void cornersOfTheDiscreteFilter_data()
+    {
+        QTest::addColumn<double>("corner_hz");
+        QTest::addColumn<int>("order");
+        QTest::addColumn<double>("slope");
+        // The slope of the discrete filter over its second octave beyond the corner, from tan-warping.
+        const auto slope = [](double corner, int order) {
+            const auto db = [&](double f) {
+                return 10 *
+                       std::log10(1 + std::pow(std::tan(M_PI * f / 48000) / std::tan(M_PI * corner / 48000),
+                                               2 * order));
+            };
+            return db(4 * corner) - db(2 * corner);
+        };
+        for (const auto& [corner, order] : {std::pair(100.0, 2), {1000.0, 4}, {3000.0, 6}, {5000.0, 8}})
+            QTest::addRow("%g Hz, order %d", corner, order) << corner << order << slope(corner, order);
+    }
+    void cornersOfTheDiscreteFilter()
+    {
+        QFETCH(double, corner_hz);
+        QFETCH(int, order);
+        QFETCH(double, slope);
+        const auto reading = response({"reference:low-pass", {}},
+                                      {{"frequency_hz", corner_hz}, {"order", static_cast<double>(order)}});
+        HR_VERIFY(reading);
+        // A low pass at 100 Hz has no plateau above it, but most of the axis lies in the fall: its
+        // passband by definition is where most values stand together, which is still the top.
+        HR_NEAR(*reading->number("corner_high_hz"), corner_hz, 0.01 * corner_hz);
+        HR_NEAR(*reading->number("slope_high_db_per_octave"), slope, 0.03 * slope);
+        QVERIFY(reading->figures["corner_low_hz"].is_null());
+        QVERIFY(!reading->reasons.at("corner_low_hz").empty());
+        QCOMPARE(reading->figures["polarity"].get<int>(), 1);
+    }
+
+    void aStrangersEqualiserReadsAsItIsSet()
+    {
+        const auto reading = response(test::specimenAt("tidepool-equaliser"),
+                                      {{"bell1_hz", 500}, {"bell1_db", 9}, {"bell1_q", 4}});
+        HR_VERIFY(reading);
+        QCOMPARE(reading->figures["peaks"].size(), std::size_t{1});
+        const auto& peak = reading->figures["peaks"][0];
+        HR_NEAR(peak["frequency_hz"].get<double>(), 500, 1);
+        HR_NEAR(peak["gain_db"].get<double>() + *reading->number("passband_db"), 9, 0.02);
+    }
+
+    void theLevelIsTheOneAskedFor()
+    {
+        // Clipping at -40: a sweep at -50 passes untouched, at -20 it does not.
+        bench::Conditions quiet;
+        quiet.level_dbfs = -50;
+        HR_NEAR(*response({"reference:hard-clip", {}}, {{"clip_dbfs", -40}}, quiet)->number("gain_1k_db"), 0,
+                0.02);
+        bench::Conditions loud;
+        loud.level_dbfs = -20;
+        QVERIFY(*response({"reference:hard-clip", {}}, {{"clip_dbfs", -40}}, loud)->number("gain_1k_db") < -15);
+    }
+
+    void nothingThroughIsNothingMeasured()
+    {
+        const auto reading =
+            response(test::specimenAt("lantern-saturator"), {{"drive_db", 0}, {"output_db", -24}});
+        HR_VERIFY(reading);
+        QVERIFY(reading->number("gain_1k_db"));
+        const auto failed = response(test::faultyAt("crash-in-run"), {});
+        QVERIFY(!failed);
+    }
+};
+
+HR_TEST(tst_response)
+#include "tst_response.moc"

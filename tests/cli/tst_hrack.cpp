@@ -1,0 +1,236 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// hrack as a script would use it: what it prints, and how it exits.
+#include "processors/reference/registry.h"
+#include "signal/audio_file.h"
+#include "support/fixtures.h"
+
+#include <nlohmann/json.hpp>
+
+using namespace hr;
+using nlohmann::json;
+using test::Finished;
+
+class tst_hrack : public QObject {
+    Q_OBJECT
+
+    QTemporaryDir m_data;
+
+    Finished hrack(const QStringList& arguments) const
+    {
+        return test::runProgram(QStringLiteral("hrack"), arguments,
+                                {QStringLiteral("HONEST_RACK_DATA=") + m_data.path()});
+    }
+    static json document(const Finished& finished)
+    {
+        return json::parse(finished.out.toStdString(), nullptr, false);
+    }
+    static QString id(const char* name)
+    {
+        return QString::fromStdString(test::specimen) + QString::fromLatin1(name);
+    }
+
+private slots:
+    void wrongRequestsExit1WithOneLine_data()
+    {
+        QTest::addColumn<QString>("arguments");
+        for (const char* line : {"",
+                                 "frobnicate",
+                                 "measure",
+                                 "measure reference:gain --frobnicate",
+                                 "measure nonsense",
+                                 "measure lv2:urn:nobody",
+                                 "measure reference:nobody",
+                                 "measure reference:gain --set gain_db=99",
+                                 "measure reference:gain --set warmth=1",
+                                 "measure reference:gain --set gain_db",
+                                 "measure reference:gain --preset Warm",
+                                 "measure reference:gain --tests warmth",
+                                 "measure reference:gain --rate 1",
+                                 "measure reference:gain --block 0",
+                                 "measure reference:gain --level 99",
+                                 "measure reference:gain --frequency 30000",
+                                 "measure reference:gain --rate fast",
+                                 "loudness",
+                                 "loudness /etc/passwd",
+                                 "loudness /nowhere.wav",
+                                 "show",
+                                 "show lv2:urn:nobody",
+                                 "list --collection Nowhere",
+                                 "scan --path /nowhere",
+                                 "collection",
+                                 "collection show Nowhere",
+                                 "collection import /nowhere.json"})
+            QTest::newRow(line) << QString::fromLatin1(line);
+    }
+    void wrongRequestsExit1WithOneLine()
+    {
+        QFETCH(QString, arguments);
+        const Finished finished = hrack(arguments.split(QLatin1Char(' '), Qt::SkipEmptyParts));
+        QCOMPARE(finished.code, 1);
+        QVERIFY(finished.out.isEmpty());
+        QCOMPARE(finished.err.count('\n'), 1);
+        QVERIFY(finished.err.startsWith("hrack: "));
+    }
+
+    void helpIsThereForEveryCommand_data()
+    {
+        QTest::addColumn<QString>("command");
+        for (const char* command :
+             {"", "scan", "list", "show", "measure", "loudness", "selfcheck", "collection", "demo"})
+            QTest::newRow(command) << QString::fromLatin1(command);
+    }
+    void helpIsThereForEveryCommand()
+    {
+        QFETCH(QString, command);
+        QStringList arguments{QStringLiteral("--help")};
+        if (!command.isEmpty())
+            arguments.prepend(command);
+        const Finished finished = hrack(arguments);
+        QCOMPARE(finished.code, 0);
+        QVERIFY(finished.out.contains("Usage"));
+    }
+
+    void scanThenListThenShow()
+    {
+        const json first = document(hrack({QStringLiteral("scan"), QStringLiteral("--json")}));
+        QCOMPARE(first["found"].get<int>(), first["added"].get<int>());
+        QCOMPARE(first["quarantined"].size(), std::size_t{1});
+        QCOMPARE(first["quarantined"][0]["id"].get<std::string>(), test::specimen + "stormglass");
+        QCOMPARE(first["quarantined"][0]["stage"].get<std::string>(), std::string("start"));
+        const json again = document(hrack({QStringLiteral("scan"), QStringLiteral("--json")}));
+        QVERIFY(again["unchanged"] == first["found"]);
+        QCOMPARE(again["added"].get<int>(), 0);
+
+        const auto ids = [&](const QStringList& options) {
+            QStringList found;
+            const json listed =
+                document(hrack(QStringList{QStringLiteral("list"), QStringLiteral("--json")} + options));
+            for (const json& p : listed["processors"])
+                found << QString::fromStdString(p["id"]);
+            return found;
+        };
+        QVERIFY(ids({}).contains(id("stormglass")));
+        QCOMPARE(ids({QStringLiteral("--query"), QStringLiteral("soft satur")}),
+                 QStringList{id("lantern-saturator")});
+        QCOMPARE(ids({QStringLiteral("--maker"), QStringLiteral("kelp & cordage")}),
+                 QStringList{id("cordage-leveller")});
+        QVERIFY(!ids({QStringLiteral("--kind"), QStringLiteral("equaliser")}).contains(id("cordage-leveller")));
+
+        const Finished shown =
+            hrack({QStringLiteral("show"), id("cordage-leveller"), QStringLiteral("--json")});
+        QCOMPARE(shown.code, 0);
+        QCOMPARE(document(shown)["parameters"][0]["key"].get<std::string>(), std::string("threshold_db"));
+        QCOMPARE(document(shown)["presets"].size(), std::size_t{2});
+    }
+
+    void quarantineIsHonouredUnlessAskedAgain()
+    {
+        QCOMPARE(hrack({QStringLiteral("scan")}).code, 0);
+        for (const char* command : {"measure", "show"}) {
+            const Finished refused = hrack({QLatin1String(command), id("stormglass")});
+            QCOMPARE(refused.code, 2);
+            QVERIFY(refused.err.contains("quarantine"));
+        }
+        const Finished again = hrack(
+            {QStringLiteral("measure"), id("stormglass"), QStringLiteral("--again"), QStringLiteral("--json")});
+        QCOMPARE(again.code, 2);
+        QCOMPARE(document(again)["outcome"].get<std::string>(), std::string("failed"));
+        QCOMPARE(document(again)["failure"]["cause"].get<std::string>(), std::string("crash"));
+    }
+
+    void measuringNeedsNoScan()
+    {
+        QTemporaryDir elsewhere;
+        const Finished finished =
+            hrack({QStringLiteral("--data"), elsewhere.path(), QStringLiteral("measure"),
+                   id("tidepool-equaliser"), QStringLiteral("--preset"), QStringLiteral("Spoken guide"),
+                   QStringLiteral("--set"), QStringLiteral("bell2_db=6"), QStringLiteral("--tests"),
+                   QStringLiteral("response"), QStringLiteral("--json")});
+        QCOMPARE(finished.code, 0);
+        QVERIFY(finished.err.isEmpty()); // no terminal: silent about progress
+        const json read = document(finished);
+        QCOMPARE(read["settings"]["bell2_db"].get<double>(), 6.0);
+        QCOMPARE(read["settings"]["bell1_hz"].get<double>(), 220.0);
+        QVERIFY(read["readings"].contains("response") && !read["readings"].contains("harmonics"));
+        QVERIFY(QDir(elsewhere.path()).isEmpty()); // and leaves nothing behind
+    }
+
+    void theDocumentGoesIntoAFileToo()
+    {
+        const QString file = m_data.path() + QStringLiteral("/m.json");
+        const Finished finished =
+            hrack({QStringLiteral("measure"), QStringLiteral("reference:hard-clip"), QStringLiteral("--tests"),
+                   QStringLiteral("harmonics"), QStringLiteral("--level"), QStringLiteral("-3"),
+                   QStringLiteral("--frequency"), QStringLiteral("440"), QStringLiteral("--out"), file});
+        QCOMPARE(finished.code, 0);
+        QFile written(file);
+        QVERIFY(written.open(QIODevice::ReadOnly));
+        const json read = json::parse(written.readAll().toStdString());
+        HR_NEAR(read["readings"]["harmonics"]["conditions"]["frequency_hz"].get<double>(), 440, 0.5);
+        const Finished unwritable =
+            hrack({QStringLiteral("measure"), QStringLiteral("reference:gain"), QStringLiteral("--tests"),
+                   QStringLiteral("response"), QStringLiteral("--out"), QStringLiteral("/nonexistent/m.json")});
+        QCOMPARE(unwritable.code, 3);
+        QCOMPARE(unwritable.err.count('\n'), 1);
+    }
+
+    void loudnessOfFilesInTheirOrder()
+    {
+        QStringList files;
+        for (const double level : {-23.0, -30.0, -18.0}) {
+            files << m_data.path() + QStringLiteral("/%1.wav").arg(-level);
+            HR_VERIFY(signal::writeAudioFile(files.last().toStdString(), test::tone(1000, level, 4)));
+        }
+        const json read = document(
+            hrack(QStringList{QStringLiteral("loudness")} + files + QStringList{QStringLiteral("--json")}));
+        QCOMPARE(read["files"].size(), std::size_t{3});
+        HR_NEAR(read["files"][1]["integrated_lufs"].get<double>(), -30, 0.1);
+        HR_NEAR(read["files"][2]["true_peak_dbtp"].get<double>(), -18, 0.2);
+        QCOMPARE(read["files"][0]["channels"].get<int>(), 2);
+        QCOMPARE(read["files"][0]["path"].get<std::string>(), files[0].toStdString());
+    }
+
+    void demoDataAndCollections()
+    {
+        const QString folder = m_data.path() + QStringLiteral("/demo");
+        QCOMPARE(hrack({QStringLiteral("demo"), folder}).code, 0);
+        QVERIFY(QFile::exists(folder + QStringLiteral("/sources/evening-crossing.wav")));
+        const QString file = folder + QStringLiteral("/collections/brass-bus.json");
+        QCOMPARE(hrack({QStringLiteral("collection"), QStringLiteral("import"), file}).code, 0);
+        QCOMPARE(document(hrack({QStringLiteral("collection"), QStringLiteral("show"),
+                                 QStringLiteral("Brass bus"), QStringLiteral("--json")}))["items"]
+                     .size(),
+                 std::size_t{3});
+        const QString out = m_data.path() + QStringLiteral("/out.json");
+        QCOMPARE(
+            hrack({QStringLiteral("collection"), QStringLiteral("export"), QStringLiteral("Brass bus"), out})
+                .code,
+            0);
+        QVERIFY(QFile::exists(out));
+        QCOMPARE(document(hrack({QStringLiteral("collection"), QStringLiteral("list"),
+                                 QStringLiteral("--json")}))["collections"][0]["name"]
+                     .get<std::string>(),
+                 std::string("Brass bus"));
+    }
+
+    void selfcheckPassesAndSaysSo()
+    {
+        const Finished finished = hrack({QStringLiteral("selfcheck"), QStringLiteral("--json")});
+        QCOMPARE(finished.code, 0);
+        QCOMPARE(document(finished)["failed"].get<int>(), 0);
+        QVERIFY(document(finished)["passed"].get<int>() > 40);
+    }
+
+    void aFullDiskIsAMachineFailure()
+    {
+        const Finished finished =
+            test::runProgram(QStringLiteral("hrack"),
+                             {QStringLiteral("--data"), QStringLiteral("/dev/full/x"), QStringLiteral("scan")});
+        QCOMPARE(finished.code, 3);
+        QCOMPARE(finished.err.count('\n'), 1);
+    }
+};
+
+HR_TEST(tst_hrack)
+#include "tst_hrack.moc"

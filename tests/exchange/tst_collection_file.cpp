@@ -1,0 +1,94 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "exchange/collection_file.h"
+#include "support/fixtures.h"
+
+#include <QFile>
+#include <fstream>
+
+using namespace hr;
+using test::TemporaryStore;
+
+class tst_collection_file : public QObject {
+    Q_OBJECT
+
+    /// JSON written with single quotes.
+    static QByteArray quoted(const char* text) { return QByteArray(text).replace('\'', '"'); }
+
+private slots:
+    void exportThenImportIsTheSame()
+    {
+        TemporaryStore one;
+        library::CollectionItem kept{
+            0, QStringLiteral("processor"), QStringLiteral("reference:gain"), {{"gain_db", -3.5}}};
+        library::CollectionItem missing{0, QStringLiteral("processor"), QStringLiteral("lv2:urn:not:here"), {}};
+        const auto made = one.store->collections.insert(QStringLiteral("Brass „bus“"), {kept, missing});
+        HR_VERIFY(made);
+        const auto file = one.path("c.json");
+        HR_VERIFY(exchange::exportCollection(*one.store, *made, file));
+        std::ifstream in(file);
+        const auto json = nlohmann::json::parse(in);
+        QCOMPARE(json["items"][0]["name"].get<std::string>(), std::string("Gain"));
+
+        TemporaryStore other;
+        const auto read = exchange::importCollection(*other.store, file);
+        HR_VERIFY(read);
+        QCOMPARE(other.store->collections.all()->front().name, QStringLiteral("Brass „bus“"));
+        const auto items = other.store->collections.items(*read);
+        QCOMPARE(items->size(), std::size_t{2});
+        QCOMPARE(items->at(0).settings.front().value, -3.5);
+        QCOMPARE(items->at(1).reference, QStringLiteral("lv2:urn:not:here")); // kept though not installed
+    }
+
+    void badFilesChangeNothing_data()
+    {
+        QTest::addColumn<QByteArray>("text");
+        QTest::addColumn<QString>("says");
+        QTest::newRow("no JSON") << QByteArray("hello") << "no collection";
+        QTest::newRow("empty") << QByteArray() << "no collection";
+        QTest::newRow("other JSON") << QByteArray("[1, 2]") << "no collection";
+        QTest::newRow("cut off") << quoted("{'format': 'honest-rack-collection', 'version': 1, 'name")
+                                 << "no collection";
+        QTest::newRow("newer")
+            << quoted("{'format': 'honest-rack-collection', 'version': 2, 'name': 'x', 'items': []}")
+            << "newer";
+        QTest::newRow("no version") << quoted("{'format': 'honest-rack-collection', 'name': 'x', 'items': []}")
+                                    << "newer";
+        QTest::newRow("no items") << quoted("{'format': 'honest-rack-collection', 'version': 1, 'name': 'x'}")
+                                  << "damaged";
+        QTest::newRow("no name") << quoted("{'format': 'honest-rack-collection', 'version': 1, 'items': []}")
+                                 << "damaged";
+        QTest::newRow("empty name")
+            << quoted("{'format': 'honest-rack-collection', 'version': 1, 'name': '', 'items': []}") << "name";
+        QTest::newRow("item without id")
+            << quoted(
+                   "{'format': 'honest-rack-collection', 'version': 1, 'name': 'x', 'items': [{'id': 'a'}, 7]}")
+            << "item 2";
+        QTest::newRow("deeply nested") << QByteArray(200000, '[') << "no collection";
+    }
+    void badFilesChangeNothing()
+    {
+        QFETCH(QByteArray, text);
+        QFETCH(QString, says);
+        TemporaryStore kept;
+        const auto file = kept.path("bad.json");
+        std::ofstream(file).write(text.data(), text.size());
+        const auto read = exchange::importCollection(*kept.store, file);
+        QVERIFY(!read);
+        QCOMPARE(read.error().blame, Blame::Request);
+        QVERIFY2(test::why(read).contains(says), qPrintable(test::why(read)));
+        QVERIFY(kept.store->collections.all()->empty());
+    }
+
+    void failuresOfPlacesAreSaid()
+    {
+        TemporaryStore kept;
+        const auto made = kept.store->collections.create(QStringLiteral("x"));
+        QCOMPARE(exchange::exportCollection(*kept.store, *made, "/nonexistent/c.json").error().blame,
+                 Blame::Machine);
+        QVERIFY(!exchange::exportCollection(*kept.store, 999, kept.path("c.json")));
+        QVERIFY(!exchange::importCollection(*kept.store, kept.path("nowhere.json")));
+    }
+};
+
+HR_TEST(tst_collection_file)
+#include "tst_collection_file.moc"

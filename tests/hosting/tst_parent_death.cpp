@@ -1,0 +1,58 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// A worker outlives nobody: killed parents leave no process behind, even while a plug-in hangs.
+#include "hosting/instance.h"
+#include "support/fixtures.h"
+
+#include <csignal>
+#include <sys/wait.h>
+#include <unistd.h>
+
+using namespace hr;
+
+class tst_parent_death : public QObject {
+    Q_OBJECT
+
+private slots:
+    void killedParentsLeaveNothing_data()
+    {
+        QTest::addColumn<QString>("plugin");
+        QTest::newRow("idle worker") << "pass";
+        QTest::newRow("hanging worker") << "hang-in-run";
+        QTest::newRow("worker with a child") << "forker";
+    }
+    void killedParentsLeaveNothing()
+    {
+        QFETCH(QString, plugin);
+        for (int round = 0; round < 5; ++round) {
+            const pid_t child = fork();
+            if (child == 0) { // the parent that will be killed
+                auto instance = hosting::openInstance(test::faultyAt(plugin.toStdString()));
+                if (instance && (*instance)->start({48000, 256}, std::vector<double>{0}))
+                    (void)(*instance)->process(test::tone(440, -20, 0.1));
+                for (;;)
+                    pause();
+            }
+            QTRY_VERIFY(test::runningWorkers() > 0);
+            QTest::qWait(round * 15); // another moment each time
+            kill(child, SIGKILL);
+            waitpid(child, nullptr, 0);
+            QTRY_COMPARE(test::runningWorkers(), 0);
+        }
+    }
+
+    void aKilledWorkerIsAFault()
+    {
+        auto worker = hosting::Worker::spawn();
+        HR_VERIFY(worker);
+        HR_VERIFY((*worker)->load(test::faulty_bundle, test::faultyAt("pass").id));
+        kill((*worker)->pid(), SIGKILL);
+        const auto started = (*worker)->start({48000, 256}, std::vector<double>{0});
+        QVERIFY(!started);
+        QCOMPARE(started.error().cause, hosting::Cause::Crash);
+        QVERIFY(started.error().detail.find("signal 9") != std::string::npos);
+    }
+};
+
+HR_TEST(tst_parent_death)
+#include "tst_parent_death.moc"

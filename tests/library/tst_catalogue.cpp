@@ -1,0 +1,184 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "support/fixtures.h"
+
+#include <random>
+
+using namespace hr;
+using hosting::Finding;
+using library::State;
+using test::TemporaryStore;
+
+namespace {
+
+Finding finding(const std::string& name, const std::string& maker = "Kelp & Cordage",
+                const std::string& documentation = {})
+{
+    processors::ProcessorInfo info;
+    info.id = "lv2:urn:" + name;
+    info.name = name;
+    info.maker = maker;
+    info.kind = "compressor";
+    info.format = "LV2";
+    info.documentation = documentation;
+    info.audio_in = info.audio_out = 2;
+    return {{info.id, "/b"}, info, std::nullopt};
+}
+
+} // namespace
+
+class tst_catalogue : public QObject {
+    Q_OBJECT
+
+private slots:
+    void referencesNeedNoScan()
+    {
+        TemporaryStore kept;
+        const auto entries = kept.store->catalogue.entries();
+        HR_VERIFY(entries);
+        QVERIFY(std::ranges::any_of(
+            *entries, [](const auto& e) { return e.id == QStringLiteral("reference:hard-clip"); }));
+        QCOMPARE(*kept.store->catalogue.search(QStringLiteral("hard")),
+                 QStringList{QStringLiteral("reference:hard-clip")});
+    }
+
+    void recordingTellsNewChangedAndSame()
+    {
+        TemporaryStore kept;
+        auto& catalogue = kept.store->catalogue;
+        auto recorded = catalogue.record({"/b", "1"}, {finding("Tern"), finding("Gull")});
+        HR_VERIFY(recorded);
+        QCOMPARE(recorded->added, 2);
+        Finding changed = finding("Tern");
+        changed.info->version = "2";
+        recorded = catalogue.record({"/b", "2"}, {changed, finding("Gull")});
+        QCOMPARE(recorded->changed, 1);
+        QCOMPARE(recorded->unchanged, 1);
+        QCOMPARE(catalogue.entry(QStringLiteral("lv2:urn:Tern"))->version, QStringLiteral("2"));
+        QCOMPARE(catalogue.signatures()->value(QStringLiteral("/b")), QStringLiteral("2"));
+    }
+
+    void whatTheUserWroteSurvivesRescanAndRemoval()
+    {
+        TemporaryStore kept;
+        auto& catalogue = kept.store->catalogue;
+        const QString id = QStringLiteral("lv2:urn:Tern");
+        HR_VERIFY(catalogue.record({"/b", "1"}, {finding("Tern")}));
+        HR_VERIFY(catalogue.setAlias(id, QStringLiteral("  Lantern room leveller ")));
+        HR_VERIFY(catalogue.setFavourite(id, true));
+        HR_VERIFY(catalogue.keepOnly({})); // its folder has gone
+        const auto without = catalogue.entries();
+        QVERIFY(std::ranges::none_of(*without, [&](const auto& e) { return e.id == id; }));
+        HR_VERIFY(catalogue.record({"/elsewhere", "9"}, {finding("Tern")})); // and turns up elsewhere
+        const auto entry = catalogue.entry(id);
+        HR_VERIFY(entry);
+        QCOMPARE(entry->title(), QStringLiteral("Lantern room leveller"));
+        QVERIFY(entry->favourite);
+        QCOMPARE(entry->bundle, QStringLiteral("/elsewhere"));
+        QCOMPARE(*catalogue.search(QStringLiteral("lantern")), QStringList{id}); // own name
+        QCOMPARE(*catalogue.search(QStringLiteral("tern")), QStringList{id});    // the maker's
+    }
+
+    void aFaultIsQuarantineWithItsReason()
+    {
+        TemporaryStore kept;
+        auto& catalogue = kept.store->catalogue;
+        Finding broken = finding("Gull");
+        broken.fault = hosting::Fault{hosting::Stage::Run, hosting::Cause::Hang, "it was ended"};
+        HR_VERIFY(catalogue.record({"/b", "1"}, {broken}));
+        QCOMPARE(catalogue.entry(QStringLiteral("lv2:urn:Gull"))->state, State::Quarantined);
+        const auto quarantine = catalogue.quarantine();
+        HR_VERIFY(quarantine);
+        QCOMPARE(quarantine->size(), std::size_t{1});
+        QCOMPARE(quarantine->front().fault.cause, hosting::Cause::Hang);
+        QCOMPARE(quarantine->front().bundle, QStringLiteral("/b"));
+        HR_VERIFY(catalogue.record({"/b", "2"}, {finding("Gull")})); // mended
+        QCOMPARE(catalogue.entry(QStringLiteral("lv2:urn:Gull"))->state, State::Ready);
+        QVERIFY(catalogue.quarantine()->empty());
+        QCOMPARE(catalogue.faultsOf(QStringLiteral("lv2:urn:Gull"))->size(), std::size_t{1}); // history stays
+    }
+
+    void aBundleThatCannotBeReadIsListedToo()
+    {
+        TemporaryStore kept;
+        const Finding unreadable{{"lv2:file:///b", "/b"},
+                                 std::nullopt,
+                                 hosting::Fault{hosting::Stage::Read, hosting::Cause::Crash, "x"}};
+        HR_VERIFY(kept.store->catalogue.record({"/b", "1"}, {unreadable}));
+        QCOMPARE(kept.store->catalogue.entry(QStringLiteral("lv2:file:///b"))->name, QStringLiteral("b"));
+    }
+
+    void searchIsByBeginningsOfWords_data()
+    {
+        QTest::addColumn<QString>("typed");
+        QTest::addColumn<QStringList>("found");
+        const QString tern = QStringLiteral("lv2:urn:Tern Leveller");
+        const QString ete = QStringLiteral("lv2:urn:Été");
+        QTest::newRow("name") << "tern" << QStringList{tern};
+        QTest::newRow("case and order") << "LEV ter" << QStringList{tern};
+        QTest::newRow("maker") << "mud" << QStringList{tern};
+        QTest::newRow("documentation") << "tubas" << QStringList{tern};
+        QTest::newRow("accents") << "ete" << QStringList{ete};
+        QTest::newRow("middle of a word") << "eveller" << QStringList{};
+        QTest::newRow("one word fails") << "tern gull" << QStringList{};
+        QTest::newRow("nothing but signs") << "\"*()-:" << QStringList{};
+        QTest::newRow("syntax is no syntax") << "tern\" OR name:*" << QStringList{};
+        QTest::newRow("not an operator") << "tern AND" << QStringList{};
+        QTest::newRow("ampersand") << "mudlark & sons" << QStringList{tern};
+    }
+    void searchIsByBeginningsOfWords()
+    {
+        QFETCH(QString, typed);
+        TemporaryStore kept;
+        HR_VERIFY(kept.store->catalogue.record(
+            {"/b", "1"},
+            {finding("Tern Leveller", "Mudlark & Sons", "Keeps the tubas still."), finding("Été", "x")}));
+        const auto found = kept.store->catalogue.search(typed);
+        HR_VERIFY(found);
+        QTEST(*found, "found");
+    }
+
+    void searchAgreesWithAPlainScan()
+    {
+        // Random names and random beginnings: the index and a loop over all must find the same.
+        TemporaryStore kept;
+        std::mt19937 random(3);
+        const char* words[] = {"tern",    "gull", "level", "lever", "glow",
+                               "lantern", "lamp", "tide",  "tidal", "pool"};
+        std::vector<Finding> all;
+        for (int i = 0; i < 200; ++i)
+            all.push_back(finding(std::string(words[random() % 10]) + " " + words[random() % 10] + " " +
+                                      std::to_string(i),
+                                  words[random() % 10]));
+        HR_VERIFY(kept.store->catalogue.record({"/b", "1"}, all));
+        for (int round = 0; round < 100; ++round) {
+            const std::string word = words[random() % 10];
+            const QString typed = QString::fromStdString(word.substr(0, 1 + random() % word.size()));
+            QStringList expected;
+            for (const Finding& f : all)
+                for (const QString& text :
+                     QString::fromStdString(f.info->name + " " + f.info->maker + " " + f.info->kind)
+                         .split(QLatin1Char(' ')))
+                    if (text.startsWith(typed)) {
+                        expected << QString::fromStdString(f.info->id);
+                        break;
+                    }
+            auto found = kept.store->catalogue.search(typed);
+            HR_VERIFY(found);
+            found->removeIf([](const QString& id) { return id.startsWith(QStringLiteral("reference:")); });
+            found->sort();
+            expected.sort();
+            QCOMPARE(*found, expected);
+        }
+    }
+
+    void unknownIdsAreSaid()
+    {
+        TemporaryStore kept;
+        QCOMPARE(kept.store->catalogue.entry(QStringLiteral("lv2:x")).error().blame, Blame::Request);
+        QVERIFY(!kept.store->catalogue.info(QStringLiteral("lv2:x")));
+        QVERIFY(!kept.store->catalogue.location(QStringLiteral("lv2:x")));
+    }
+};
+
+HR_TEST(tst_catalogue)
+#include "tst_catalogue.moc"

@@ -1,0 +1,141 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "support/fixtures.h"
+
+#include <QFile>
+#include <csignal>
+#include <sys/wait.h>
+#include <unistd.h>
+
+using namespace hr;
+using library::Database;
+using library::Store;
+using test::TemporaryStore;
+
+class tst_database : public QObject {
+    Q_OBJECT
+
+private slots:
+    void aDamagedFileIsKeptAsideAndTheUserTold_data()
+    {
+        QTest::addColumn<int>("from");
+        QTest::addColumn<int>("bytes");
+        QTest::newRow("its head") << 0 << 64;
+        QTest::newRow("its middle") << 4096 << 12000;
+    }
+    void aDamagedFileIsKeptAsideAndTheUserTold()
+    {
+        QFETCH(int, from);
+        QFETCH(int, bytes);
+        TemporaryStore kept;
+        const QString file = QString::fromStdString(kept.path("catalogue.sqlite").string());
+        HR_VERIFY(kept.store->collections.create(QStringLiteral("Before")));
+        HR_VERIFY(kept.store->database().run(QStringLiteral("PRAGMA wal_checkpoint(TRUNCATE)")));
+        kept.store.reset();
+        QFile damaged(file);
+        QVERIFY(damaged.open(QIODevice::ReadWrite) && damaged.seek(from) &&
+                damaged.write(QByteArray(bytes, 'x')) == bytes);
+        damaged.close();
+        auto again = Store::open(kept.path());
+        HR_VERIFY(again);
+        QVERIFY((*again)->database().notice().contains(QStringLiteral("damaged")));
+        QVERIFY((*again)->collections.all()->empty());
+        QCOMPARE(QDir(kept.directory.path()).entryList({QStringLiteral("catalogue.damaged-*.sqlite")}).size(),
+                 1);
+        HR_VERIFY((*again)->collections.create(QStringLiteral("After"))); // and works
+    }
+
+    void aNewerCatalogueIsLeftAlone()
+    {
+        TemporaryStore kept;
+        HR_VERIFY(kept.store->database().run(QStringLiteral("PRAGMA user_version = 99")));
+        kept.store.reset();
+        const auto again = Store::open(kept.path());
+        QVERIFY(!again);
+        QCOMPARE(again.error().blame, Blame::Request);
+        QVERIFY(test::why(again).contains(QStringLiteral("newer version")));
+    }
+
+    void anUnusableFolderIsOneSentence()
+    {
+        const auto opened = Store::open("/proc/nothing/here");
+        QVERIFY(!opened);
+        QCOMPARE(opened.error().blame, Blame::Machine);
+        QVERIFY(test::why(opened).contains(QStringLiteral("/proc/nothing/here")));
+    }
+
+    void aFailedTransactionKeepsNothing()
+    {
+        TemporaryStore kept;
+        const auto done = kept.store->database().transaction([&]() -> Result<void> {
+            if (auto made = kept.store->collections.create(QStringLiteral("Half")); !made)
+                return tl::make_unexpected(made.error());
+            return wrongRequest("no");
+        });
+        QVERIFY(!done);
+        QVERIFY(kept.store->collections.all()->empty());
+        HR_VERIFY(kept.store->collections.create(QStringLiteral("Whole")));
+    }
+
+    void twoApplicationsShareOneCatalogue()
+    {
+        TemporaryStore one;
+        auto other = Store::open(one.path());
+        HR_VERIFY(other);
+        for (int i = 0; i < 20; ++i) {
+            HR_VERIFY(one.store->collections.create(QStringLiteral("one %1").arg(i)));
+            HR_VERIFY((*other)->collections.create(QStringLiteral("other %1").arg(i)));
+        }
+        QCOMPARE(one.store->collections.all()->size(), std::size_t{40});
+    }
+
+    void whatIsCommittedSurvivesKill9()
+    {
+        QTemporaryDir folder;
+        for (int round = 0; round < 10; ++round) {
+            int pipe_ends[2];
+            QCOMPARE(pipe(pipe_ends), 0);
+            const pid_t child = fork();
+            if (child == 0) {
+                auto store = Store::open(folder.path().toStdString());
+                for (int i = 0;; ++i)
+                    if (store && (*store)->collections.create(QStringLiteral("%1 %2").arg(round).arg(i))) {
+                        const char done = 1; // said only once it is committed
+                        (void)!write(pipe_ends[1], &done, 1);
+                    }
+            }
+            close(pipe_ends[1]);
+            char byte = 0;
+            int committed = 0;
+            while (committed < 5 + 7 * round && read(pipe_ends[0], &byte, 1) == 1)
+                ++committed;
+            kill(child, SIGKILL);
+            waitpid(child, nullptr, 0);
+            while (read(pipe_ends[0], &byte, 1) == 1)
+                ++committed;
+            close(pipe_ends[0]);
+            auto store = Store::open(folder.path().toStdString());
+            HR_VERIFY(store);
+            QVERIFY((*store)->database().notice().isEmpty());
+            const auto all = (*store)->collections.all();
+            HR_VERIFY(all);
+            const auto of_this_round = std::ranges::count_if(
+                *all, [&](const auto& c) { return c.name.startsWith(QStringLiteral("%1 ").arg(round)); });
+            QVERIFY(of_this_round >= committed);
+        }
+    }
+
+    void settingsAreFoundAgain()
+    {
+        TemporaryStore kept;
+        QVERIFY(kept.store->setting(QStringLiteral("session")).isEmpty());
+        HR_VERIFY(kept.store->setSetting(QStringLiteral("session"), QStringLiteral("{\"page\": 2}")));
+        HR_VERIFY(kept.store->setSetting(QStringLiteral("session"), QStringLiteral("{\"page\": 3}")));
+        kept.store.reset();
+        auto again = Store::open(kept.path());
+        HR_VERIFY(again);
+        QCOMPARE((*again)->setting(QStringLiteral("session")), QStringLiteral("{\"page\": 3}"));
+    }
+};
+
+HR_TEST(tst_database)
+#include "tst_database.moc"

@@ -1,0 +1,156 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// One plug-in a way to fail, on the specimens' frame. Their URIs end in their names below.
+#include "specimen.h"
+
+#include <atomic>
+#include <cmath>
+#include <csignal>
+#include <cstdio>
+#include <cstdlib>
+#include <cstring>
+#include <limits>
+#include <new>
+#include <stdexcept>
+#include <unistd.h>
+#include <vector>
+
+namespace {
+
+using namespace specimens;
+
+/// Passes the sound on; failures override what they need.
+struct Pass {
+    static constexpr int controls = 1;
+    explicit Pass(double) {}
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const std::array<float, 1>&)
+    {
+        for (std::size_t side = 0; side < 2; ++side)
+            std::memcpy(out[side], in[side], frames * sizeof(float));
+    }
+};
+
+struct RunCounter : Pass {
+    using Pass::Pass;
+    int blocks = 0;
+};
+
+struct CrashInRun : RunCounter {
+    using RunCounter::RunCounter;
+    void process(const Stereo&, const StereoOut&, std::uint32_t, const std::array<float, 1>&)
+    {
+        if (++blocks > 10)
+            std::raise(SIGSEGV);
+    }
+};
+
+struct AbortInRun : Pass {
+    using Pass::Pass;
+    void process(const Stereo&, const StereoOut&, std::uint32_t, const std::array<float, 1>&) { std::abort(); }
+};
+
+struct ThrowInRun : Pass {
+    using Pass::Pass;
+    void process(const Stereo&, const StereoOut&, std::uint32_t, const std::array<float, 1>&)
+    {
+        throw std::runtime_error("thrown by the plug-in");
+    }
+};
+
+struct HangInRun : Pass {
+    using Pass::Pass;
+    void process(const Stereo&, const StereoOut&, std::uint32_t, const std::array<float, 1>&)
+    {
+        std::atomic<unsigned> turns{0};
+        for (;;)
+            turns.fetch_add(1); // so that the loop is not empty
+    }
+};
+
+struct HangOnStart : Pass {
+    explicit HangOnStart(double rate) : Pass(rate)
+    {
+        for (;;)
+            pause();
+    }
+};
+
+struct ExitInRun : Pass {
+    using Pass::Pass;
+    void process(const Stereo&, const StereoOut&, std::uint32_t, const std::array<float, 1>&)
+    {
+        std::puts("leaving now");
+        std::exit(7);
+    }
+};
+
+struct NotFinite : RunCounter {
+    using RunCounter::RunCounter;
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const std::array<float, 1>& c)
+    {
+        Pass::process(in, out, frames, c);
+        if (++blocks > 20)
+            out[1][frames - 1] = std::numeric_limits<float>::quiet_NaN();
+    }
+};
+
+struct Hoarder : Pass {
+    using Pass::Pass;
+    std::vector<char*> hoard;
+    void process(const Stereo&, const StereoOut&, std::uint32_t, const std::array<float, 1>&)
+    {
+        constexpr std::size_t size = std::size_t{256} << 20;
+        hoard.push_back(new char[size]);
+        std::memset(hoard.back(), 1, 4096);
+    }
+};
+
+/// Behaves, but prints without end.
+struct Chatter : Pass {
+    using Pass::Pass;
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const std::array<float, 1>& c)
+    {
+        for (int i = 0; i < 2000; ++i)
+            std::puts("\x01\x02 rubbish {\"kind\": 100} \xff rubbish rubbish rubbish rubbish rubbish rubbish");
+        std::fflush(stdout);
+        Pass::process(in, out, frames, c);
+    }
+};
+
+struct CrashOnStop : Pass {
+    using Pass::Pass;
+    ~CrashOnStop() { std::raise(SIGSEGV); }
+};
+
+/// Leaves a child behind.
+struct Forker : Pass {
+    explicit Forker(double rate) : Pass(rate)
+    {
+        if (fork() == 0)
+            for (;;)
+                pause();
+    }
+};
+
+#define FAULTY(Class, name) descriptor<Class>("urn:honest-rack:tests:" name)
+constexpr std::array effects{FAULTY(Pass, "pass"),
+                             FAULTY(CrashInRun, "crash-in-run"),
+                             FAULTY(AbortInRun, "abort-in-run"),
+                             FAULTY(ThrowInRun, "throw-in-run"),
+                             FAULTY(HangInRun, "hang-in-run"),
+                             FAULTY(HangOnStart, "hang-on-start"),
+                             FAULTY(ExitInRun, "exit-in-run"),
+                             FAULTY(NotFinite, "not-finite"),
+                             FAULTY(Hoarder, "hoarder"),
+                             FAULTY(Chatter, "chatter"),
+                             FAULTY(CrashOnStop, "crash-on-stop"),
+                             FAULTY(Forker, "forker"),
+                             FAULTY(Pass, "needs-feature"),
+                             FAULTY(Pass, "bad-range")};
+
+} // namespace
+
+LV2_SYMBOL_EXPORT const LV2_Descriptor* lv2_descriptor(std::uint32_t index)
+{
+    return index < effects.size() ? &effects[index] : nullptr;
+}

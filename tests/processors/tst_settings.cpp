@@ -1,0 +1,98 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "processors/reference/registry.h"
+#include "processors/settings.h"
+#include "support/fixtures.h"
+
+using namespace hr;
+using processors::Setting;
+
+class tst_settings : public QObject {
+    Q_OBJECT
+
+    static processors::ProcessorInfo lowPass()
+    {
+        auto info = processors::makeReference("reference:low-pass")->info();
+        info.presets = {{"Dark", {}, {{"frequency_hz", 500}}}, {"Broken", {}, {{"frequency_hz", 1e9}}}};
+        return info;
+    }
+
+private slots:
+    void presetThenSettings()
+    {
+        const auto values = processors::resolveSettings(lowPass(), "Dark", {{"order", 4}});
+        HR_VERIFY(values);
+        QCOMPARE(*values, (std::vector<double>{500, 4}));
+        QCOMPARE(*processors::resolveSettings(lowPass(), {}, {}), (std::vector<double>{2000, 2}));
+    }
+
+    void wrongRequestsAreRefusedNeverClamped_data()
+    {
+        QTest::addColumn<QString>("preset");
+        QTest::addColumn<QString>("key");
+        QTest::addColumn<double>("value");
+        QTest::addColumn<QString>("says");
+        QTest::newRow("above") << ""
+                               << "frequency_hz" << 20001.0 << "20 to 20000 Hz";
+        QTest::newRow("below") << ""
+                               << "frequency_hz" << 19.9 << "range";
+        QTest::newRow("not a number") << ""
+                                      << "frequency_hz" << std::nan("") << "cannot be nan";
+        QTest::newRow("unknown key") << ""
+                                     << "cutoff" << 100.0 << "it has frequency_hz, order";
+        QTest::newRow("between choices") << ""
+                                         << "order" << 3.0 << "no choice 3";
+        QTest::newRow("unknown preset") << "Bright"
+                                        << "" << 0.0 << "no preset \"Bright\"";
+        QTest::newRow("preset out of range") << "Broken"
+                                             << "" << 0.0 << "range";
+    }
+    void wrongRequestsAreRefusedNeverClamped()
+    {
+        QFETCH(QString, preset);
+        QFETCH(QString, key);
+        QFETCH(double, value);
+        QFETCH(QString, says);
+        std::vector<Setting> settings;
+        if (!key.isEmpty())
+            settings.push_back({key.toStdString(), value});
+        const auto values = processors::resolveSettings(lowPass(), preset.toStdString(), settings);
+        QVERIFY(!values);
+        QCOMPARE(values.error().blame, Blame::Request);
+        QVERIFY2(test::why(values).contains(says), qPrintable(test::why(values)));
+    }
+
+    void settingsAreParsed_data()
+    {
+        QTest::addColumn<QString>("text");
+        QTest::addColumn<bool>("good");
+        QTest::addColumn<double>("value");
+        QTest::newRow("number") << "frequency_hz=440.5" << true << 440.5;
+        QTest::newRow("exponent") << "frequency_hz=1e3" << true << 1000.0;
+        QTest::newRow("label") << "order=4th" << true << 4.0;
+        QTest::newRow("no equals") << "order" << false << 0.0;
+        QTest::newRow("no key") << "=4" << false << 0.0;
+        QTest::newRow("text") << "frequency_hz=high" << false << 0.0;
+        QTest::newRow("rest behind") << "frequency_hz=4x" << false << 0.0;
+        QTest::newRow("infinite") << "frequency_hz=inf" << false << 0.0;
+    }
+    void settingsAreParsed()
+    {
+        QFETCH(QString, text);
+        QFETCH(bool, good);
+        QFETCH(double, value);
+        const auto setting = processors::parseSetting(lowPass(), text.toStdString());
+        QCOMPARE(setting.has_value(), good);
+        if (good)
+            QCOMPARE(setting->value, value);
+    }
+
+    void aNameWithAnEqualsSignIsAKey()
+    {
+        processors::ProcessorInfo info;
+        info.parameters = {{"Gain (0=off)", "Gain", "", 0, 1, 0, processors::Scale::Linear, {}, {}, false}};
+        QCOMPARE(processors::parseSetting(info, "Gain (0=off)=0.5")->key, std::string("Gain (0=off)"));
+    }
+};
+
+HR_TEST(tst_settings)
+#include "tst_settings.moc"

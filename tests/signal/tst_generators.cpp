@@ -1,0 +1,63 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "signal/generators.h"
+#include "signal/levels.h"
+#include "support/fixtures.h"
+
+using namespace hr;
+
+class tst_generators : public QObject {
+    Q_OBJECT
+
+private slots:
+    void stretchesOfASineJoin()
+    {
+        const auto whole = signal::sine(777.7, 0.5, 48000, 10000);
+        auto joined = signal::sine(777.7, 0.5, 48000, 3333);
+        const auto rest = signal::sine(777.7, 0.5, 48000, 10000 - 3333, 3333);
+        joined.insert(joined.end(), rest.begin(), rest.end());
+        QCOMPARE(joined, whole);
+    }
+
+    void aSineStaysExactAfterHours()
+    {
+        const std::size_t hours = std::size_t{48000} * 3600 * 5;
+        const auto late = signal::sine(1000, 1, 48000, 48, hours);
+        const auto early = signal::sine(1000, 1, 48000, 48);
+        for (std::size_t i = 0; i < early.size(); ++i)
+            HR_NEAR(late[i], early[i], 1e-6);
+    }
+
+    void theSweepPassesEveryFrequencyOnce()
+    {
+        // Counting zero crossings: by the middle of a logarithmic sweep it is at the geometric mean.
+        const auto sweep = signal::exponentialSweep(20, 20000, 0.5, 48000, 480000);
+        const auto crossings = [&](std::size_t first, std::size_t count) {
+            int n = 0;
+            for (std::size_t i = first + 1; i < first + count; ++i)
+                n += (sweep[i - 1] < 0) != (sweep[i] < 0);
+            return n;
+        };
+        HR_NEAR(crossings(240000 - 4800, 9600) / 2.0 / 0.2, 632.5, 20);
+        QVERIFY(std::abs(sweep.front()) < 1e-6 && std::abs(sweep.back()) < 1e-2);
+        HR_NEAR(signal::peakDbfs(std::span<const double>(sweep)), -6.02, 0.01);
+    }
+
+    void noiseIsGaussianWhiteAndRepeatable()
+    {
+        const auto noise = signal::gaussianNoise(0.1, 200000, 42);
+        QCOMPARE(noise, signal::gaussianNoise(0.1, 200000, 42));
+        QVERIFY(noise != signal::gaussianNoise(0.1, 200000, 43));
+        HR_NEAR(std::sqrt(signal::meanSquare(std::span<const double>(noise))), 0.1, 0.001);
+        double fourth = 0;
+        double neighbours = 0;
+        for (std::size_t i = 1; i < noise.size(); ++i) {
+            fourth += std::pow(noise[i] / 0.1, 4) / static_cast<double>(noise.size());
+            neighbours += noise[i] * noise[i - 1] / 0.01 / static_cast<double>(noise.size());
+        }
+        HR_NEAR(fourth, 3, 0.1);      // kurtosis of the normal distribution
+        HR_NEAR(neighbours, 0, 0.01); // no memory from sample to sample
+    }
+};
+
+HR_TEST(tst_generators)
+#include "tst_generators.moc"

@@ -1,0 +1,79 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What several tests need.
+#pragma once
+
+#include "hosting/instance.h"
+#include "library/store.h"
+#include "signal/audio_buffer.h"
+#include "support/registry.h"
+
+#include <QTemporaryDir>
+#include <vector>
+
+/// Fails with the text of the error where a Result or FaultOr holds none.
+#define HR_VERIFY(result) QVERIFY2((result).has_value(), qPrintable(hr::test::why(result)))
+
+/// |actual - expected| <= allowed, and says all three where not.
+#define HR_NEAR(actual, expected, allowed)                                                                     \
+    do {                                                                                                       \
+        const double hr_actual = (actual);                                                                     \
+        const double hr_expected = (expected);                                                                 \
+        QVERIFY2(std::abs(hr_actual - hr_expected) <= (allowed),                                               \
+                 qPrintable(QStringLiteral("%1 is %2 instead of %3, allowed %4")                               \
+                                .arg(QLatin1String(#actual))                                                   \
+                                .arg(hr_actual, 0, 'g', 9)                                                     \
+                                .arg(hr_expected, 0, 'g', 9)                                                   \
+                                .arg(static_cast<double>(allowed))));                                          \
+    } while (false)
+
+namespace hr::test {
+
+inline QString why(const Error& error)
+{
+    return QString::fromStdString(error.text);
+}
+inline QString why(const hosting::Fault& fault)
+{
+    return QString::fromStdString(hosting::sentence(fault));
+}
+template<class T, class E>
+QString why(const tl::expected<T, E>& result)
+{
+    return result ? QString() : why(result.error());
+}
+
+inline const std::string specimen = "lv2:urn:honest-rack:specimens:";
+inline const std::filesystem::path specimens_bundle =
+    std::filesystem::path(HR_SPECIMENS) / "honest-rack-specimens.lv2";
+inline const std::filesystem::path faulty_bundle = std::filesystem::path(HR_FAULTY_BUNDLES) / "faulty.lv2";
+
+/// The specimen of this name, where the tests were built.
+hosting::Location specimenAt(const std::string& name);
+/// A plug-in made to fail in one way; see tests/plugins/faulty.cpp.
+hosting::Location faultyAt(const std::string& name);
+
+/// A stereo tone.
+signal::AudioBuffer tone(double frequency_hz, double level_dbfs, double seconds, double rate_hz = 48000);
+/// Amplitude of one frequency in a signal, by correlation over all of it.
+double amplitudeAt(std::span<const float> samples, double frequency_hz, double rate_hz);
+
+/// A data directory of its own with everything in it opened.
+struct TemporaryStore {
+    TemporaryStore();
+    std::filesystem::path path(const std::string& name = {}) const;
+    QTemporaryDir directory;
+    std::unique_ptr<library::Store> store;
+};
+
+/// Processes of this user whose command is hrack-worker.
+int runningWorkers();
+
+struct Finished {
+    int code = -1;
+    QByteArray out, err;
+};
+/// One of our programs, to its end.
+Finished runProgram(const QString& name, const QStringList& arguments, const QStringList& environment = {});
+
+} // namespace hr::test
