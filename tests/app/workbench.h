@@ -34,7 +34,7 @@ public:
     {
         return QTest::qWaitFor([this] { return !desk->scan.isRunning() && desk->line_up.source() != nullptr; },
                                30000) &&
-               QTest::qWaitForWindowExposed(window.get());
+               QTest::qWaitForWindowExposed(window.get()) && activated();
     }
 
     template<class T>

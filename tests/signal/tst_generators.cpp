@@ -37,7 +37,9 @@ private slots:
                 n += (sweep[i - 1] < 0) != (sweep[i] < 0);
             return n;
         };
-        HR_NEAR(crossings(240000 - 4800, 9600) / 2.0 / 0.2, 632.5, 20);
+        // 28 cycles of 20 Hz in a growth constant: 1.4 s, so it ends after 1.4 ln 1000 = 9.67 s.
+        HR_NEAR(crossings(232105 - 4800, 9600) / 2.0 / 0.2, 632.5, 20);
+        HR_NEAR(crossings(464200 - 1200, 960) / 2.0 / 0.02, 20000, 700);
         QVERIFY(std::abs(sweep.front()) < 1e-6 && std::abs(sweep.back()) < 1e-2);
         HR_NEAR(signal::peakDbfs(std::span<const double>(sweep)), -6.02, 0.01);
     }

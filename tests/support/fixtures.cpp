@@ -61,6 +61,10 @@ int runningWorkers()
         QFile status(QStringLiteral("/proc/") + process + QStringLiteral("/stat"));
         if (!name.open(QIODevice::ReadOnly) || name.readAll().trimmed() != "hrack-worker")
             continue;
+        QFile environment(QStringLiteral("/proc/") + process + QStringLiteral("/environ"));
+        if (!environment.open(QIODevice::ReadOnly) ||
+            !environment.readAll().contains("HR_TEST_TAG=" + qgetenv("HR_TEST_TAG")))
+            continue;
         // A zombie has ended; whoever is its parent has yet to ask.
         if (status.open(QIODevice::ReadOnly) && !status.readAll().contains(") Z "))
             ++count;

@@ -12,7 +12,11 @@
 #include <vector>
 
 /// Fails with the text of the error where a Result or FaultOr holds none.
-#define HR_VERIFY(result) QVERIFY2((result).has_value(), qPrintable(hr::test::why(result)))
+#define HR_VERIFY(result)                                                                                      \
+    do {                                                                                                       \
+        const auto& hr_result = (result);                                                                      \
+        QVERIFY2(hr_result.has_value(), qPrintable(hr::test::why(hr_result)));                                 \
+    } while (false)
 
 /// |actual - expected| <= allowed, and says all three where not.
 #define HR_NEAR(actual, expected, allowed)                                                                     \
@@ -66,7 +70,7 @@ struct TemporaryStore {
     std::unique_ptr<library::Store> store;
 };
 
-/// Processes of this user whose command is hrack-worker.
+/// Workers that this test, or a program it started, has started.
 int runningWorkers();
 
 struct Finished {

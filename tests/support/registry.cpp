@@ -37,6 +37,8 @@ __attribute__((weak)) std::unique_ptr<QCoreApplication> makeApplication(int& arg
 
 int runRegistered(int argc, char** argv)
 {
+    qputenv("HR_TEST_TAG",
+            QByteArray::number(QCoreApplication::applicationPid()) + ";"); // see runningWorkers()
     const auto application = makeApplication(argc, argv);
     int failed = 0;
     bool any = false;

@@ -121,6 +121,14 @@ std::size_t Engine::position() const
     return m_loop.first + m_played.load(std::memory_order_relaxed) % m_loop.frames;
 }
 
+std::size_t Engine::readyFrames() const
+{
+    std::size_t ready = Lane::ahead_frames;
+    for (std::size_t l = 0; l < m_lane_count.load(std::memory_order_relaxed); ++l)
+        ready = std::min(ready, m_lanes[l]->ring().readable());
+    return ready;
+}
+
 std::size_t Engine::takeOutput(Frame* out, std::size_t most)
 {
     const std::size_t count = std::min(most, m_meter.readable());

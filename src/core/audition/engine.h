@@ -62,6 +62,8 @@ public:
     std::size_t position() const;
     Section loop() const { return m_loop; }
     std::optional<hosting::Fault> fault(std::size_t lane) const { return m_lanes[lane]->fault(); }
+    /// Frames that every lane has ready.
+    std::size_t readyFrames() const;
     std::size_t underruns() const { return m_underruns.load(std::memory_order_relaxed); }
     bool takeLimiterActed() { return m_limiter_acted.exchange(false, std::memory_order_relaxed); }
 

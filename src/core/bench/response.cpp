@@ -18,6 +18,8 @@ constexpr double default_level_dbfs = -30;
 constexpr double lead_in_s = 0.25;
 constexpr double sweep_s = 5.5;
 constexpr double tail_s = 1.0;
+/// With silence behind it: bins of 0.04 Hz, between which even a narrow notch at 20 Hz is a straight line.
+constexpr double padded_s = 25;
 constexpr int series_per_octave = 48;
 /// Below this there is no response to speak of: the sweep did not come through.
 constexpr double silent_db = -140;
@@ -145,7 +147,8 @@ hosting::FaultOr<Reading> measureResponse(Device& device)
         return tl::make_unexpected(answer.error());
 
     // Analysis: what the output owes to the input.
-    const auto impulse_response = signal::deconvolve(asDoubles(answer->channel(0)), stimulus);
+    auto impulse_response = signal::deconvolve(asDoubles(answer->channel(0)), stimulus);
+    impulse_response.resize(signal::fastSize(static_cast<std::size_t>(padded_s * rate_hz)));
     const Spectrum spectrum(impulse_response, rate_hz);
 
     // Reading.

@@ -25,21 +25,24 @@ std::vector<double> exponentialSweep(double low_hz, double high_hz, double ampli
                                      std::size_t frames)
 {
     assert(0 < low_hz && low_hz < high_hz && high_hz < sample_rate_hz / 2);
-    const double duration_s = static_cast<double>(frames) / sample_rate_hz;
-    // Novak 2015, eq. 49: a whole number of cycles of low_hz in one growth constant.
-    const double growth_s = std::round(low_hz * duration_s / std::log(high_hz / low_hz)) / low_hz;
-    const double growth = growth_s > 0 ? growth_s : duration_s / std::log(high_hz / low_hz);
-    const std::size_t fade_in = frames / 100;
-    const std::size_t fade_out = frames / 400;
+    // Novak 2015, eq. 49: a whole number of cycles of low_hz in one growth constant. The sweep becomes a
+    // little shorter for it, so that it still ends at high_hz; what is left of `frames` is silence.
+    const double octaves = std::log(high_hz / low_hz);
+    const double longest_s = static_cast<double>(frames) / sample_rate_hz;
+    const double cycles = std::floor(low_hz * longest_s / octaves);
+    const double growth = cycles > 0 ? cycles / low_hz : longest_s / octaves;
+    const auto length = std::min(frames, static_cast<std::size_t>(growth * octaves * sample_rate_hz));
+    const std::size_t fade_in = length / 100;
+    const std::size_t fade_out = length / 400;
     std::vector<double> samples(frames);
-    for (std::size_t i = 0; i < frames; ++i) {
+    for (std::size_t i = 0; i < length; ++i) {
         const double t = static_cast<double>(i) / sample_rate_hz;
         samples[i] = amplitude * std::sin(2.0 * pi * low_hz * growth * std::exp(t / growth));
         if (i < fade_in)
             samples[i] *= 0.5 - 0.5 * std::cos(pi * static_cast<double>(i) / static_cast<double>(fade_in));
-        if (frames - i <= fade_out)
+        if (length - i <= fade_out)
             samples[i] *=
-                0.5 - 0.5 * std::cos(pi * static_cast<double>(frames - i) / static_cast<double>(fade_out));
+                0.5 - 0.5 * std::cos(pi * static_cast<double>(length - i) / static_cast<double>(fade_out));
     }
     return samples;
 }
