@@ -18,6 +18,9 @@ constexpr double default_level_dbfs = -30;
 constexpr double lead_in_s = 0.25;
 constexpr double sweep_s = 5.5;
 constexpr double tail_s = 1.0;
+/// Kept of negative time: the skirts that the sweep's upper end leaves there. The nearest distortion
+/// product, the second harmonic, lies half a second before time 0.
+constexpr double skirt_s = 0.1;
 /// With silence behind it: bins of 0.04 Hz, between which even a narrow notch at 20 Hz is a straight line.
 constexpr double padded_s = 25;
 constexpr int series_per_octave = 48;
@@ -77,6 +80,19 @@ private:
     std::vector<std::complex<double>> m_bins;
     double m_bin_hz;
 };
+
+/// Times 0 to `length` of a deconvolved response, with `skirt` of negative time faded in at its end.
+std::vector<double> linearPart(const std::vector<double>& response, std::size_t length, std::size_t skirt,
+                               std::size_t padded)
+{
+    std::vector<double> kept(signal::fastSize(padded));
+    std::copy_n(response.begin(), length, kept.begin());
+    for (std::size_t i = 1; i <= skirt; ++i) {
+        const double near = 1 - static_cast<double>(i) / static_cast<double>(skirt + 1);
+        kept[kept.size() - i] = response[response.size() - i] * (0.5 - 0.5 * std::cos(std::numbers::pi * near));
+    }
+    return kept;
+}
 
 nlohmann::ordered_json listOf(const std::vector<Extreme>& extremes)
 {
@@ -147,8 +163,8 @@ hosting::FaultOr<Reading> measureResponse(Device& device)
         return tl::make_unexpected(answer.error());
 
     // Analysis: what the output owes to the input.
-    auto impulse_response = signal::deconvolve(asDoubles(answer->channel(0)), stimulus);
-    impulse_response.resize(signal::fastSize(static_cast<std::size_t>(padded_s * rate_hz)));
+    const auto impulse_response = linearPart(signal::deconvolve(asDoubles(answer->channel(0)), stimulus),
+                                             stimulus.size(), frames(skirt_s), frames(padded_s));
     const Spectrum spectrum(impulse_response, rate_hz);
 
     // Reading.

@@ -89,9 +89,7 @@ std::vector<double> deconvolve(std::span<const double> output, std::span<const d
     const double floor = strongest * 1e-12;
     for (std::size_t k = 0; k < answer.size(); ++k)
         answer[k] *= std::conj(in[k]) / (std::norm(in[k]) + floor);
-    auto response = inverseTransform(answer, size);
-    response.resize(output.size());
-    return response;
+    return inverseTransform(answer, size);
 }
 
 } // namespace hr::signal

@@ -21,7 +21,8 @@ std::vector<double> inverseTransform(std::span<const std::complex<double>> bins,
 std::size_t fastSize(std::size_t minimum);
 
 /// Linear convolution with the inverse of `stimulus` (regularised where it has no energy): the
-/// response of which `output` is the answer, `output.size()` long, time 0 first.
+/// response of which `output` is the answer, time 0 first. Its length is fastSize(output + stimulus);
+/// negative times (skirts of the band's edges, harmonics of a sweep) stand at its end.
 std::vector<double> deconvolve(std::span<const double> output, std::span<const double> stimulus);
 
 } // namespace hr::signal
