@@ -118,7 +118,8 @@ Result<QStringList> Catalogue::search(const QString& text) const
     QStringList ids;
     if (expression.isEmpty())
         return ids;
-    auto rows = m_database.run(QStringLiteral("SELECT id FROM search WHERE search MATCH ? ORDER BY rank"),
+    auto rows = m_database.run(QStringLiteral("SELECT id FROM search JOIN processors ON number = search.rowid "
+                                              "WHERE search MATCH ? ORDER BY rank"),
                                {expression});
     if (!rows)
         return tl::make_unexpected(rows.error());
@@ -148,11 +149,11 @@ Result<hosting::Location> Catalogue::location(const QString& id) const
 
 Result<std::vector<QuarantineEntry>> Catalogue::quarantine() const
 {
-    return allRows(
-        m_database.run(QStringLiteral("SELECT processor, faults.bundle, stage, cause, detail, at FROM faults "
-                                      "JOIN processors ON processors.id = processor "
-                                      "WHERE quarantined AND present AND number IN (SELECT max(number) FROM "
-                                      "faults GROUP BY processor) ORDER BY processor")));
+    return allRows(m_database.run(
+        QStringLiteral("SELECT processor, faults.bundle, stage, cause, detail, at FROM faults "
+                       "JOIN processors ON processors.id = processor "
+                       "WHERE quarantined AND present AND faults.number IN (SELECT max(number) FROM "
+                       "faults GROUP BY processor) ORDER BY processor")));
 }
 
 Result<std::vector<QuarantineEntry>> Catalogue::faultsOf(const QString& id) const
@@ -268,12 +269,15 @@ Result<Catalogue::Recorded> Catalogue::put(const ProcessorInfo& info, const QStr
 
 Result<void> Catalogue::refreshSearch(const QString& id)
 {
-    if (auto gone = m_database.run(QStringLiteral("DELETE FROM search WHERE id = ?"), {id}); !gone)
+    if (auto gone = m_database.run(QStringLiteral("DELETE FROM search WHERE rowid = "
+                                                  "(SELECT number FROM processors WHERE id = ?)"),
+                                   {id});
+        !gone)
         return tl::make_unexpected(gone.error());
     auto put = m_database.run(
         QStringLiteral(
-            "INSERT INTO search (id, name, alias, maker, kind, tags, note, documentation) "
-            "SELECT id, name, alias, maker, kind, tags, note, json_extract(description, '$.documentation') "
+            "INSERT INTO search (rowid, name, alias, maker, kind, tags, note, documentation) "
+            "SELECT number, name, alias, maker, kind, tags, note, json_extract(description, '$.documentation') "
             "FROM processors WHERE id = ?"),
         {id});
     return put ? Result<void>() : tl::make_unexpected(put.error());

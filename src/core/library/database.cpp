@@ -18,7 +18,7 @@ constexpr int schema_version = 1;
 constexpr const char* schema[] = {
     // Facts of the processor, then what the user wrote about it: a rescan touches only the former.
     R"(CREATE TABLE processors (
-        id TEXT PRIMARY KEY, name TEXT NOT NULL, maker TEXT NOT NULL, kind TEXT NOT NULL, format TEXT NOT NULL,
+        number INTEGER PRIMARY KEY, id TEXT NOT NULL UNIQUE, name TEXT NOT NULL, maker TEXT NOT NULL, kind TEXT NOT NULL, format TEXT NOT NULL,
         version TEXT NOT NULL, bundle TEXT NOT NULL, audio_in INTEGER NOT NULL, audio_out INTEGER NOT NULL,
         key_in INTEGER NOT NULL, description TEXT NOT NULL, present INTEGER NOT NULL DEFAULT 1,
         quarantined INTEGER NOT NULL DEFAULT 0,
@@ -37,8 +37,9 @@ constexpr const char* schema[] = {
         number INTEGER PRIMARY KEY, collection INTEGER NOT NULL REFERENCES collections ON DELETE CASCADE,
         kind TEXT NOT NULL, reference TEXT NOT NULL, settings TEXT NOT NULL, position INTEGER NOT NULL))",
     "CREATE TABLE settings (key TEXT PRIMARY KEY, value TEXT NOT NULL)",
+    // Its rowid is the processor's number.
     R"(CREATE VIRTUAL TABLE search USING fts5 (
-        id UNINDEXED, name, alias, maker, kind, tags, note, documentation,
+        name, alias, maker, kind, tags, note, documentation,
         tokenize = 'unicode61 remove_diacritics 2', prefix = '1 2 3'))",
 };
 
