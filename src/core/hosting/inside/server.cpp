@@ -213,6 +213,7 @@ int serve()
     Message request;
     while (receive(worker_control_fd, request, std::chrono::hours(24)) == Reception::Message)
         server.answer(request);
+    kill(0, SIGKILL); // whatever a plug-in forked is in our group and goes with us
     return 0;
 }
 
