@@ -4,8 +4,12 @@
 #include "signal/audio_file.h"
 #include "sources.h"
 
+#include <algorithm>
+#include <atomic>
 #include <fstream>
+#include <mutex>
 #include <nlohmann/json.hpp>
+#include <thread>
 
 namespace demo {
 
@@ -41,6 +45,31 @@ ordered_json brassBus()
               item("lantern-saturator", {{"drive_db", 6.0}, {"colour_percent", 60.0}})}}};
 }
 
+/// Those that are missing, on all cores: synthesis takes seconds.
+hr::Result<void> writeSources(const fs::path& folder)
+{
+    std::atomic<std::size_t> next{0};
+    std::mutex one_at_a_time;
+    hr::Result<void> all; // guarded by one_at_a_time
+    const auto work = [&] {
+        for (std::size_t i = next++; i < demoSources().size(); i = next++) {
+            const DemoSource& source = demoSources()[i];
+            std::error_code ignored;
+            if (fs::exists(folder / source.file, ignored))
+                continue;
+            auto written = hr::signal::writeAudioFile(folder / source.file, source.make());
+            const std::lock_guard lock(one_at_a_time);
+            if (!written)
+                all = written;
+        }
+    };
+    std::vector<std::jthread> pool;
+    for (unsigned i = 0; i < std::max(1U, std::thread::hardware_concurrency()); ++i)
+        pool.emplace_back(work);
+    pool.clear();
+    return all;
+}
+
 } // namespace
 
 hr::Result<void> writeDemoData(const fs::path& directory)
@@ -57,11 +86,9 @@ hr::Result<void> writeDemoData(const fs::path& directory)
                         {"name", source.name},
                         {"role", source.role},
                         {"tempo_bpm", source.tempo_bpm}});
-        const fs::path file = directory / "sources" / source.file;
-        if (!fs::exists(file, failed))
-            if (auto written = hr::signal::writeAudioFile(file, source.make()); !written)
-                return written;
     }
+    if (auto written = writeSources(directory / "sources"); !written)
+        return written;
     if (auto written = writeText(directory / "sources" / "sources.json", list); !written)
         return written;
     return writeText(directory / "collections" / "brass-bus.json", brassBus());

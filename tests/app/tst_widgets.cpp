@@ -89,8 +89,7 @@ private slots:
         auto* edit = row.findChild<QLineEdit*>();
         QSignalSpy changed(&row, &ParameterRow::changed);
         QSignalSpy said(&row, &ParameterRow::refused);
-        edit->clear();
-        QTest::keyClicks(edit, typed);
+        edit->setText(typed); // keyClicks knows ASCII only
         QTest::keyClick(edit, Qt::Key_Return);
         QCOMPARE(said.size(), refused ? 1 : 0);
         QCOMPARE(row.findChild<Track*>()->value(), value);
@@ -152,7 +151,7 @@ private slots:
         // Half way on the logarithmic axis.
         QCOMPARE(plot.cursorText(), QStringLiteral("100 Hz\nA −3.00 dB\nB 3.00 dB"));
         plot.setCursor(50);
-        QVERIFY(!plot.cursorText().contains(QLatin1Char('B'))); // no extrapolation
+        QVERIFY(!plot.cursorText().contains(QStringLiteral("\nB "))); // no extrapolation
         QTest::keyClick(&plot, Qt::Key_C, Qt::ControlModifier | Qt::ShiftModifier);
         QVERIFY(QApplication::clipboard()->text().contains(QStringLiteral("A one\t1000\t-6")));
         for (const auto key : {Qt::Key_Plus, Qt::Key_Minus, Qt::Key_Home, Qt::Key_Left})
@@ -164,7 +163,7 @@ private slots:
     {
         QTest::addColumn<QString>("text");
         QTest::addColumn<QString>("expected");
-        QTest::newRow("minus") << number(-3.25, 1) << QStringLiteral("−3.2");
+        QTest::newRow("minus") << number(-3.24, 1) << QStringLiteral("−3.2");
         QTest::newRow("no minus nought") << number(-0.004, 2) << "0.00";
         QTest::newRow("plus") << signedNumber(2.5, 1) << "+2.5";
         QTest::newRow("signed minus") << signedNumber(-2.5, 1) << QStringLiteral("−2.5");
@@ -220,7 +219,7 @@ private slots:
             return 0.2126 * part(c.redF()) + 0.7152 * part(c.greenF()) + 0.0722 * part(c.blueF());
         };
         const auto contrast = [&](const QColor& a, const QColor& b) {
-            const auto [low, high] = std::minmax(luminance(a), luminance(b));
+            const auto [low, high] = std::minmax({luminance(a), luminance(b)});
             return (high + 0.05) / (low + 0.05);
         };
         for (const QColor& ground : {p.paper, p.sheet})

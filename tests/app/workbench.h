@@ -18,7 +18,12 @@ public:
     explicit Workbench(const QString& data)
     {
         const std::filesystem::path directory = data.toStdString();
-        (void)demo::writeDemoData(directory);
+        // Synthesised once for all tests of the run.
+        static const QTemporaryDir demo_data;
+        (void)demo::writeDemoData(demo_data.path().toStdString());
+        std::filesystem::copy(demo_data.path().toStdString(), directory,
+                              std::filesystem::copy_options::recursive |
+                                  std::filesystem::copy_options::skip_existing);
         auto store = library::Store::open(directory);
         const auto stored = app::Session::stored(**store);
         desk = std::make_unique<app::Desk>(std::move(*store), audition::DeviceChoice{"silent", ""});
@@ -35,6 +40,12 @@ public:
         return QTest::qWaitFor([this] { return !desk->scan.isRunning() && desk->line_up.source() != nullptr; },
                                30000) &&
                QTest::qWaitForWindowExposed(window.get()) && activated();
+    }
+
+    bool activated() const
+    {
+        window->activateWindow(); // shortcuts are for the active window
+        return QTest::qWaitForWindowActive(window.get());
     }
 
     template<class T>
@@ -54,6 +65,7 @@ public:
     }
     void press(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier) const
     {
+        (void)activated();
         QWidget* focused = window->focusWidget();
         QTest::keyClick(focused ? focused : window.get(), key, modifiers);
     }

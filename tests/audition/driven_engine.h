@@ -32,16 +32,15 @@ public:
     /// Left and right, interleaved; each block waits until the lanes have it.
     std::vector<float> pull(std::size_t frames, std::size_t block = 128)
     {
-        std::vector<float> out;
-        while (out.size() < 2 * frames) {
+        std::vector<float> out(2 * frames);
+        for (std::size_t done = 0; done < frames;) {
+            const std::size_t count = std::min(block, frames - done);
             engine.tend();
-            for (int waited_ms = 0; engine.readyFrames() < block && waited_ms < 5000; ++waited_ms)
+            for (int waited_ms = 0; engine.readyFrames() < count && waited_ms < 5000; ++waited_ms)
                 QTest::qSleep(1); // the machine may be busy: nothing is to run dry here
-            std::vector<float> part(2 * block);
-            engine.render(part.data(), block);
-            out.insert(out.end(), part.begin(), part.end());
+            engine.render(out.data() + 2 * done, count);
+            done += count;
         }
-        out.resize(2 * frames);
         return out;
     }
 };

@@ -20,16 +20,18 @@ struct Part {
 /// Stretches of a 1 kHz stereo sine, one level after the other.
 AudioBuffer tones(const std::vector<Part>& parts)
 {
-    double seconds = 0;
-    for (const Part& part : parts)
-        seconds += part.seconds;
-    AudioBuffer audio(2, static_cast<std::size_t>(seconds * 48000), 48000);
-    std::size_t at = 0;
+    std::vector<AudioBuffer> stretches;
+    std::size_t frames = 0;
     for (const Part& part : parts) {
-        const AudioBuffer one = test::tone(1000, part.level_dbfs, part.seconds);
+        stretches.push_back(test::tone(1000, part.level_dbfs, part.seconds));
+        frames += stretches.back().frames();
+    }
+    AudioBuffer audio(2, frames, 48000);
+    std::ptrdiff_t at = 0;
+    for (const AudioBuffer& one : stretches) {
         for (std::size_t c = 0; c < 2; ++c)
-            std::ranges::copy(one.channel(c), audio.channel(c).begin() + static_cast<std::ptrdiff_t>(at));
-        at += one.frames();
+            std::ranges::copy(one.channel(c), audio.channel(c).begin() + at);
+        at += static_cast<std::ptrdiff_t>(one.frames());
     }
     return audio;
 }

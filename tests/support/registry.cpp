@@ -4,6 +4,7 @@
 #include <QCoreApplication>
 #include <cstring>
 #include <memory>
+#include <string>
 #include <vector>
 
 namespace hr::test {
@@ -40,6 +41,10 @@ int runRegistered(int argc, char** argv)
     qputenv("HR_TEST_TAG",
             QByteArray::number(QCoreApplication::applicationPid()) + ";"); // see runningWorkers()
     const auto application = makeApplication(argc, argv);
+    // A crash is to end the run at once: Qt's handler asks a debugger, which may hang.
+    std::vector<char*> arguments(argv, argv + argc);
+    std::string plain = "-nocrashhandler";
+    arguments.push_back(plain.data());
     int failed = 0;
     bool any = false;
     for (const Entry& entry : entries()) {
@@ -48,7 +53,8 @@ int runRegistered(int argc, char** argv)
             continue;
         any = true;
         const std::unique_ptr<QObject> test(entry.make());
-        failed += QTest::qExec(test.get(), named ? argc - 1 : argc, named ? argv + 1 : argv);
+        const int skipped = named ? 1 : 0;
+        failed += QTest::qExec(test.get(), argc + 1 - skipped, arguments.data() + skipped);
     }
     return any ? failed : 1;
 }
