@@ -107,22 +107,24 @@ QWidget* Playbar::makeWaveform()
             [this](std::size_t frame) { m_desk.audio.engine().seek(frame); });
     column->addWidget(m_waveform, 1);
     auto* row = new QHBoxLayout;
-    m_loop = label({}, "faint");
+    m_loop = new ElidedLabel;
+    setRole(m_loop, "faint");
     m_levels = label({}, "small-figure");
     m_levels->setAccessibleName(tr("output level"));
     m_limiter = label({}, "faint");
     m_device = new QComboBox;
     m_device->setAccessibleName(tr("audio device"));
     m_device->setMaximumWidth(190);
+    m_device->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    m_device->setMinimumContentsLength(10);
     connect(m_device, &QComboBox::activated, this, [this](int index) {
         const QStringList parts = m_device->itemData(index).toStringList();
         m_desk.audio.choose({parts.value(0).toStdString(), parts.value(1).toStdString()});
     });
-    row->addWidget(m_loop);
-    row->addStretch();
+    row->addWidget(m_loop, 1);
     row->addWidget(m_levels);
     row->addWidget(m_limiter);
-    row->addStretch();
+    row->addSpacing(6);
     row->addWidget(m_device);
     column->addLayout(row);
     return box;
@@ -131,7 +133,7 @@ QWidget* Playbar::makeWaveform()
 QWidget* Playbar::makeFairness()
 {
     auto* box = new QWidget;
-    box->setFixedWidth(296);
+    box->setFixedWidth(270);
     auto* column = new QVBoxLayout(box);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
@@ -188,9 +190,9 @@ void Playbar::showSource()
     const auto seconds = [&](std::size_t frames) {
         return clockText(static_cast<double>(frames) / source->rateHz());
     };
-    m_loop->setText(loop == source->whole()
-                        ? tr("repeats whole")
-                        : tr("repeats %1 to %2").arg(seconds(loop.first), seconds(loop.first + loop.frames)));
+    m_loop->setWhole(loop == source->whole()
+                         ? tr("repeats whole")
+                         : tr("repeats %1 to %2").arg(seconds(loop.first), seconds(loop.first + loop.frames)));
 }
 
 void Playbar::showPosition(std::size_t frame)
@@ -214,9 +216,9 @@ void Playbar::showLevels(const OutputLevels& levels)
 {
     const QString loudness = levels.momentary_lufs ? number(*levels.momentary_lufs, 1) : tr("–");
     const QString peak = levels.peak_dbfs > -100 ? number(levels.peak_dbfs, 1) : tr("–");
-    m_levels->setText(tr("out %1 LUFS, peak %2 dBFS").arg(loudness, 5).arg(peak, 5));
+    m_levels->setText(tr("%1 LUFS, peak %2 dBFS").arg(loudness, 5).arg(peak, 5));
     m_limiter_ticks = levels.limited ? limiter_light_ticks : std::max(0, m_limiter_ticks - 1);
-    m_limiter->setText(m_limiter_ticks > 0 ? tr("● safety limiter holds") : tr("limiter rests"));
+    m_limiter->setText(m_limiter_ticks > 0 ? tr("● limiter holds") : tr("limiter rests"));
     setRole(m_limiter, m_limiter_ticks > 0 ? "caution" : "faint");
 }
 

@@ -43,7 +43,7 @@ private:
     QPushButton* m_play = nullptr;
     QLabel* m_position = nullptr;
     WaveformView* m_waveform = nullptr;
-    QLabel* m_loop = nullptr;
+    ElidedLabel* m_loop = nullptr;
     QLabel* m_levels = nullptr;
     QLabel* m_limiter = nullptr;
     QComboBox* m_device = nullptr;

@@ -25,7 +25,7 @@ const Palette paper{QColor(0xF6F2E9),
                     QColor(0xA3262A),
                     QColor(0x35703F),
                     {QColor(0x0068A8), QColor(0xB84A00), QColor(0x007A58), QColor(0x9C4F7E), QColor(0x8A6A00),
-                     QColor(0x2B7FA8), QColor(0x7A4B23), QColor(0x5B4B9A)}};
+                     QColor(0x26759C), QColor(0x7A4B23), QColor(0x5B4B9A)}};
 
 const Palette lamplight{QColor(0x211D19),
                         QColor(0x2B2621),

@@ -34,7 +34,7 @@ void ProcessorDelegate::paint(QPainter* painter, const QStyleOptionViewItem& opt
     const bool focused = option.state & QStyle::State_HasFocus;
     if (focused && index.column() == ProcessorModel::Name)
         painter->fillRect(QRect(option.rect.left(), option.rect.top(), 3, option.rect.height()), p.action);
-    const QRect box = option.rect.adjusted(index.column() == ProcessorModel::Name ? 14 : 8, 0, -6, 0);
+    const QRect box = option.rect.adjusted(8, 0, -6, 0);
     if (index.column() == ProcessorModel::Name) {
         paintName(painter, box, index);
     } else {

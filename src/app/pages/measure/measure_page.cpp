@@ -158,6 +158,7 @@ QWidget* MeasurePage::makePlots()
     auto* inside = new QVBoxLayout(sheet);
     inside->setContentsMargins(6, 2, 6, 4);
     m_table = new QTableWidget;
+    m_table->setObjectName(QStringLiteral("figures"));
     m_table->setAccessibleName(tr("figures"));
     m_table->setEditTriggers(QAbstractItemView::NoEditTriggers);
     m_table->setSelectionMode(QAbstractItemView::NoSelection);
