@@ -132,7 +132,7 @@ void addMeasure(CLI::App& app, Context& context)
 {
     auto* command = app.add_subcommand("measure", "measure one processor");
     const auto options = std::make_shared<Options>();
-    command->add_option("id", options->id, "lv2:URI or reference:NAME")->required();
+    command->add_option("id", options->id, "lv2:URI, ladspa:LIBRARY:LABEL or reference:NAME")->required();
     command->add_option("--set", options->settings, "KEY=VALUE; as often as needed")->expected(1)->take_all();
     command->add_option("--preset", options->preset, "one of its presets");
     command->add_option("--tests", options->tests, "response,harmonics; all when left out")->delimiter(',');

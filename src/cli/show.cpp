@@ -99,7 +99,7 @@ void addShow(CLI::App& app, Context& context)
 {
     auto* command = app.add_subcommand("show", "one processor: parameters, presets, readings, failures");
     const auto options = std::make_shared<Options>();
-    command->add_option("id", options->id, "lv2:URI or reference:NAME")->required();
+    command->add_option("id", options->id, "lv2:URI, ladspa:LIBRARY:LABEL or reference:NAME")->required();
     command->add_flag("--json", options->json, "one JSON document on standard output");
     command->add_flag("--again", options->again, "try it even though it is in quarantine");
     command->callback(

@@ -4,6 +4,7 @@
 #include "bench/harmonics.h"
 #include "bench/magnitude.h"
 #include "bench/response.h"
+#include "bench/transfer.h"
 #include "processors/reference/registry.h"
 #include "processors/settings.h"
 #include "signal/biquad.h"
@@ -27,6 +28,9 @@ constexpr double allowed_gain_db = 0.02;
 constexpr double allowed_distortion_db = 0.1;
 constexpr double allowed_frequency = 0.01; // of the figure
 constexpr double allowed_q_or_slope = 0.03;
+constexpr double allowed_level_db = 0.2; // threshold, make-up, range
+constexpr double allowed_ratio = 0.02;   // of the figure
+constexpr double allowed_knee_db = 1;
 
 struct Bench {
     std::vector<Check> checks;
@@ -68,26 +72,41 @@ void checkGain(Bench& bench, double gain_db)
     bench.add("passband_db", gain_db, reading.number("passband_db"), allowed_gain_db);
 }
 
-void checkLowPass(Bench& bench, double frequency_hz, int order)
+/// A Butterworth low or high pass, with the slope where its octave lies in the band.
+void checkPass(Bench& bench, bool low, double frequency_hz, int order)
 {
-    Device device = bench.open("reference:low-pass",
+    Device device = bench.open(low ? "reference:low-pass" : "reference:high-pass",
                                {{"frequency_hz", frequency_hz}, {"order", static_cast<double>(order)}});
     const Reading reading = *measureResponse(device);
     const auto paper = [&](double f) {
         double db = 0;
         for (int k = 0; k < order / 2; ++k)
-            db += signal::powerToDb(std::norm(
-                signal::lowPass(frequency_hz, signal::butterworthQ(k, order), rate_hz).response(f, rate_hz)));
+            db += signal::powerToDb(std::norm((low ? signal::lowPass : signal::highPass)(
+                                                  frequency_hz, signal::butterworthQ(k, order), rate_hz)
+                                                  .response(f, rate_hz)));
         return db;
     };
-    bench.add("corner_high_hz", frequency_hz, reading.number("corner_high_hz"),
+    const std::string side = low ? "high" : "low";
+    bench.add("corner_" + side + "_hz", frequency_hz, reading.number("corner_" + side + "_hz"),
               allowed_frequency * frequency_hz);
     bench.add("gain_1k_db", paper(1000), reading.number("gain_1k_db"), allowed_gain_db);
-    if (4 * frequency_hz <= 0.45 * rate_hz) {
-        const double slope = paper(2 * frequency_hz) - paper(4 * frequency_hz);
-        bench.add("slope_high_db_per_octave", slope, reading.number("slope_high_db_per_octave"),
+    const double octave_hz = low ? 2 * frequency_hz : frequency_hz / 2;
+    const double next_hz = low ? 4 * frequency_hz : frequency_hz / 4;
+    if (next_hz >= 10 && next_hz <= 0.45 * rate_hz) {
+        const double slope = paper(octave_hz) - paper(next_hz);
+        bench.add("slope_" + side + "_db_per_octave", slope, reading.number("slope_" + side + "_db_per_octave"),
                   allowed_q_or_slope * slope);
     }
+}
+
+void checkShelf(Bench& bench, bool low, double frequency_hz, double gain_db)
+{
+    Device device = bench.open(low ? "reference:low-shelf" : "reference:high-shelf",
+                               {{"frequency_hz", frequency_hz}, {"gain_db", gain_db}, {"q", 0.7071}});
+    const Reading reading = *measureResponse(device);
+    const auto filter = (low ? signal::lowShelf : signal::highShelf)(frequency_hz, gain_db, 0.7071, rate_hz);
+    bench.add("gain_1k_db", signal::powerToDb(std::norm(filter.response(1000, rate_hz))),
+              reading.number("gain_1k_db"), allowed_gain_db);
 }
 
 void checkPeak(Bench& bench, double frequency_hz, double gain_db, double q)
@@ -145,6 +164,42 @@ void checkHardClip(Bench& bench, double clip_dbfs)
     bench.add("dc_offset", 0, reading.number("dc_offset"), 1e-6);
 }
 
+/// y = 1.5 u - 0.5 u^3: a third harmonic of a^3 / 8 against 1.5 a - 0.375 a^3, and nothing else.
+void checkCubicClip(Bench& bench, double clip_dbfs)
+{
+    Device device = bench.open("reference:cubic-clip", {{"clip_dbfs", clip_dbfs}});
+    const Reading reading = *measureHarmonics(device);
+    const double a = signal::dbToLinear(-12 - clip_dbfs);
+    const double third_db = signal::linearToDb(a * a * a / 8 / (1.5 * a - 0.375 * a * a * a));
+    bench.add("thd_db", third_db, reading.number("thd_db"), allowed_distortion_db);
+    bench.add("harmonics_db[3]", third_db, reading.figures.at("harmonics_db").at(1).get<double>(),
+              allowed_distortion_db);
+    const Reading transfer = *measureTransfer(device);
+    bench.add("clip_level_dbfs", clip_dbfs, transfer.number("clip_level_dbfs"), allowed_level_db);
+}
+
+void checkCompressor(Bench& bench, double threshold_db, double ratio, double knee_db, double makeup_db)
+{
+    Device device = bench.open(
+        "reference:compressor",
+        {{"threshold_db", threshold_db}, {"ratio", ratio}, {"knee_db", knee_db}, {"makeup_db", makeup_db}});
+    const Reading reading = *measureTransfer(device);
+    bench.add("threshold_db", threshold_db, reading.number("threshold_db"), allowed_level_db);
+    bench.add("ratio", ratio, reading.number("ratio"), allowed_ratio * ratio);
+    bench.add("knee_db", knee_db, reading.number("knee_db"), allowed_knee_db);
+    bench.add("makeup_db", makeup_db, reading.number("makeup_db"), allowed_level_db);
+    // Full scale lies -threshold_db over the threshold.
+    bench.add("range_db", -threshold_db * (1 - 1 / ratio), reading.number("range_db"), allowed_level_db);
+}
+
+void checkGate(Bench& bench, double threshold_db, double range_db)
+{
+    Device device = bench.open("reference:gate", {{"threshold_db", threshold_db}, {"range_db", range_db}});
+    const Reading reading = *measureTransfer(device);
+    bench.add("threshold_db", threshold_db, reading.number("threshold_db"), allowed_level_db);
+    bench.add("range_db", range_db, reading.number("range_db"), allowed_level_db);
+}
+
 } // namespace
 
 std::vector<Check> selfcheck(const std::function<void(double)>& progress)
@@ -154,14 +209,24 @@ std::vector<Check> selfcheck(const std::function<void(double)>& progress)
         [&] { checkGain(bench, 0); },
         [&] { checkGain(bench, -6); },
         [&] { checkGain(bench, 12.5); },
-        [&] { checkLowPass(bench, 2000, 2); },
-        [&] { checkLowPass(bench, 500, 4); },
-        [&] { checkLowPass(bench, 12000, 8); },
+        [&] { checkPass(bench, true, 2000, 2); },
+        [&] { checkPass(bench, true, 500, 4); },
+        [&] { checkPass(bench, true, 12000, 8); },
+        [&] { checkPass(bench, false, 150, 4); },
+        [&] { checkPass(bench, false, 1000, 6); },
+        [&] { checkShelf(bench, true, 900, 9); },
+        [&] { checkShelf(bench, false, 1200, -7); },
         [&] { checkPeak(bench, 1000, 6, 1); },
         [&] { checkPeak(bench, 80, -9, 4); },
         [&] { checkPeak(bench, 9000, 3, 0.7); },
         [&] { checkHardClip(bench, -18); },
         [&] { checkHardClip(bench, -13); },
+        [&] { checkCubicClip(bench, -10); },
+        [&] { checkCompressor(bench, -24, 4, 6, 0); },
+        [&] { checkCompressor(bench, -36, 1.5, 0, 3); },
+        [&] { checkCompressor(bench, -18, 8, 12, -2); },
+        [&] { checkGate(bench, -40, 60); },
+        [&] { checkGate(bench, -25.3, 14); },
     };
     for (std::size_t i = 0; i < steps.size(); ++i) {
         if (progress)

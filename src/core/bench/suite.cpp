@@ -3,6 +3,7 @@
 
 #include "bench/harmonics.h"
 #include "bench/response.h"
+#include "bench/transfer.h"
 
 #include <algorithm>
 #include <chrono>
@@ -56,7 +57,8 @@ ordered_json failureJson(const Measurement& m)
 const std::vector<TestInfo>& allTests()
 {
     static const std::vector<TestInfo> tests{{"response", "Response", measureResponse},
-                                             {"harmonics", "Harmonics", measureHarmonics}};
+                                             {"harmonics", "Harmonics", measureHarmonics},
+                                             {"transfer", "In and out", measureTransfer}};
     return tests;
 }
 

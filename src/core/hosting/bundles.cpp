@@ -4,6 +4,7 @@
 #include "processors/reference/registry.h"
 
 #include <algorithm>
+#include <array>
 #include <cstdlib>
 #include <fstream>
 #include <sstream>
@@ -14,8 +15,16 @@ namespace {
 
 namespace fs = std::filesystem;
 
-constexpr const char* standard_folders =
-    "~/.lv2:/usr/local/lib/lv2:/usr/lib/lv2:/usr/local/lib/x86_64-linux-gnu/lv2:/usr/lib/x86_64-linux-gnu/lv2";
+/// A variable that lists folders with colons, and the folders where it is not set.
+struct SearchPath {
+    const char* variable;
+    const char* standard;
+};
+constexpr std::array<SearchPath, 2> search_paths{
+    {{"LV2_PATH", "~/.lv2:/usr/local/lib/lv2:/usr/lib/lv2:/usr/local/lib/x86_64-linux-gnu/lv2:/usr/lib/"
+                  "x86_64-linux-gnu/lv2"},
+     {"LADSPA_PATH", "~/.ladspa:/usr/local/lib/ladspa:/usr/lib/ladspa:/usr/local/lib/x86_64-linux-gnu/ladspa:"
+                     "/usr/lib/x86_64-linux-gnu/ladspa"}}};
 
 /// The specimens that come with the program: beside it in a build, under share/ when installed.
 std::vector<fs::path> shippedFolders()
@@ -29,9 +38,20 @@ std::vector<fs::path> shippedFolders()
     return folders;
 }
 
+std::string sizeAndTime(const fs::path& file)
+{
+    std::error_code ignored;
+    std::ostringstream line;
+    line << fs::file_size(file, ignored) << ' '
+         << fs::last_write_time(file, ignored).time_since_epoch().count();
+    return line.str();
+}
+
 std::string signatureOf(const fs::path& bundle)
 {
     std::vector<std::string> files;
+    if (isLadspaLibrary(bundle))
+        files.push_back(sizeAndTime(bundle));
     std::error_code failed;
     fs::recursive_directory_iterator walk(bundle, fs::directory_options::skip_permission_denied, failed);
     for (; !failed && walk != fs::recursive_directory_iterator(); walk.increment(failed)) {
@@ -40,10 +60,7 @@ std::string signatureOf(const fs::path& bundle)
         std::error_code ignored;
         if (!walk->is_regular_file(ignored))
             continue;
-        std::ostringstream line;
-        line << walk->path().lexically_relative(bundle).string() << ' ' << walk->file_size(ignored) << ' '
-             << walk->last_write_time(ignored).time_since_epoch().count();
-        files.push_back(line.str());
+        files.push_back(walk->path().lexically_relative(bundle).string() + ' ' + sizeAndTime(walk->path()));
     }
     std::ranges::sort(files);
     // FNV-1a: it only has to notice change.
@@ -56,9 +73,21 @@ std::string signatureOf(const fs::path& bundle)
     return text.str();
 }
 
-/// Whether the manifest can be about this URI: prefixes may hide all but its last part.
-bool mayDescribe(const fs::path& bundle, const std::string& uri)
+/// Whether this file or folder is something to try: an LV2 bundle, or a LADSPA library.
+bool isBundle(const fs::path& path)
 {
+    std::error_code ignored;
+    return fs::exists(path / "manifest.ttl", ignored) ||
+           (isLadspaLibrary(path) && fs::is_regular_file(path, ignored));
+}
+
+/// Whether `bundle` can be the one of `id`, by its file name (LADSPA), or by its manifest: prefixes may hide
+/// all but the last part of a URI.
+bool mayDescribe(const fs::path& bundle, const std::string& id)
+{
+    if (id.starts_with("ladspa:"))
+        return isLadspaLibrary(bundle) && id.starts_with("ladspa:" + bundle.stem().string() + ":");
+    const std::string uri = id.substr(id.find(':') + 1);
     std::ifstream file(bundle / "manifest.ttl");
     std::stringstream text;
     text << file.rdbuf();
@@ -70,15 +99,17 @@ bool mayDescribe(const fs::path& bundle, const std::string& uri)
 
 std::vector<fs::path> searchFolders(const std::vector<fs::path>& added)
 {
-    const char* named = std::getenv("LV2_PATH");
     const char* home = std::getenv("HOME");
     std::vector<fs::path> folders;
-    std::istringstream list(named && *named ? named : standard_folders);
-    for (std::string one; std::getline(list, one, ':');) {
-        if (one.starts_with("~") && home)
-            one.replace(0, 1, home);
-        if (!one.empty())
-            folders.emplace_back(one);
+    for (const SearchPath& path : search_paths) {
+        const char* named = std::getenv(path.variable);
+        std::istringstream list(named && *named ? named : path.standard);
+        for (std::string one; std::getline(list, one, ':');) {
+            if (one.starts_with("~") && home)
+                one.replace(0, 1, home);
+            if (!one.empty())
+                folders.emplace_back(one);
+        }
     }
     std::ranges::copy(added, std::back_inserter(folders));
     std::ranges::copy(shippedFolders(), std::back_inserter(folders));
@@ -96,8 +127,7 @@ std::vector<Bundle> findBundles(const std::vector<fs::path>& folders)
         std::error_code failed;
         fs::directory_iterator walk(folder, fs::directory_options::skip_permission_denied, failed);
         for (; !failed && walk != fs::directory_iterator(); walk.increment(failed)) {
-            std::error_code ignored;
-            if (fs::exists(walk->path() / "manifest.ttl", ignored))
+            if (isBundle(walk->path()))
                 bundles.push_back({walk->path(), signatureOf(walk->path())});
         }
     }
@@ -112,14 +142,15 @@ Result<Location> locate(const std::string& id, const std::vector<fs::path>& fold
             return wrongRequest("The bench has no reference \"" + id + "\".");
         return Location{id, {}};
     }
-    if (!id.starts_with("lv2:"))
-        return wrongRequest("\"" + id + "\" is no processor id: write lv2:URI or reference:NAME.");
+    if (!id.starts_with("lv2:") && !id.starts_with("ladspa:"))
+        return wrongRequest("\"" + id +
+                            "\" is no processor id: write lv2:URI, ladspa:LIBRARY:LABEL or reference:NAME.");
     std::unique_ptr<Worker> worker;
     for (const fs::path& folder : folders) {
         std::error_code failed;
         fs::directory_iterator walk(folder, fs::directory_options::skip_permission_denied, failed);
         for (; !failed && walk != fs::directory_iterator(); walk.increment(failed)) {
-            if (!mayDescribe(walk->path(), id.substr(4)))
+            if (!mayDescribe(walk->path(), id))
                 continue;
             if (!worker) {
                 auto spawned = Worker::spawn();
@@ -138,8 +169,9 @@ Result<Location> locate(const std::string& id, const std::vector<fs::path>& fold
                 return Location{id, walk->path()};
         }
     }
-    return wrongRequest("No processor \"" + id +
-                        "\" is installed in the folders that are searched: is LV2_PATH right?");
+    return wrongRequest(
+        "No processor \"" + id +
+        "\" is installed in the folders that are searched: are LV2_PATH and LADSPA_PATH right?");
 }
 
 } // namespace hr::hosting

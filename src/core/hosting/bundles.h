@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Where LV2 bundles lie. Looks at file names, sizes and times only; reading one is a worker's job.
+// Where LV2 bundles and LADSPA libraries lie; a library counts as a bundle. Looks at file names, sizes and times only; reading one is a worker's job.
 #pragma once
 
 #include "hosting/instance.h"
@@ -16,7 +16,7 @@ struct Bundle {
     std::string signature; ///< changes whenever a file of the bundle does
 };
 
-/// LV2_PATH where it is set, else the standard folders; then `added` and the specimens that come with
+/// LV2_PATH and LADSPA_PATH where they are set, else the standard folders of each; then `added` and the specimens that come with
 /// the program. Without repetitions.
 std::vector<std::filesystem::path> searchFolders(const std::vector<std::filesystem::path>& added = {});
 

@@ -55,7 +55,11 @@ std::vector<Finding> tryBundle(const Bundle& bundle, TimeLimits limits)
 {
     const auto unreadable = [&](Fault why) {
         return std::vector<Finding>{
-            {{"lv2:file://" + bundle.path.string(), bundle.path}, std::nullopt, std::move(why)}};
+            {{isLadspaLibrary(bundle.path) ? "ladspa:" + bundle.path.stem().string() + ":"
+                                           : "lv2:file://" + bundle.path.string(),
+              bundle.path},
+             std::nullopt,
+             std::move(why)}};
     };
     auto worker = Worker::spawn(limits);
     if (!worker)

@@ -28,6 +28,11 @@ Fault faultFromJson(Stage stage, const std::string& body)
 
 } // namespace
 
+bool isLadspaLibrary(const std::filesystem::path& bundle)
+{
+    return bundle.extension() == ".so";
+}
+
 Result<std::unique_ptr<Worker>> Worker::spawn(TimeLimits limits)
 {
     auto process = WorkerProcess::spawn();
@@ -76,7 +81,8 @@ FaultOr<std::string> Worker::ask(Stage stage, Kind kind, const std::string& body
 
 FaultOr<BundleContents> Worker::describe(const std::filesystem::path& bundle)
 {
-    auto body = ask(Stage::Read, Kind::Describe, json{{"bundle", bundle.string()}}.dump());
+    const Stage stage = isLadspaLibrary(bundle) ? Stage::Load : Stage::Read;
+    auto body = ask(stage, Kind::Describe, json{{"bundle", bundle.string()}}.dump());
     if (!body)
         return tl::make_unexpected(body.error());
     const json answer = json::parse(*body, nullptr, false);

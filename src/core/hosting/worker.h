@@ -25,6 +25,9 @@ struct TimeLimits {
     std::chrono::milliseconds block{2000}; ///< one block of process()
 };
 
+/// Whether `bundle` is a LADSPA library rather than an LV2 bundle, which is a folder.
+bool isLadspaLibrary(const std::filesystem::path& bundle);
+
 /// What a bundle holds: descriptions that make sense, and a fault for each that does not.
 struct BundleContents {
     struct Broken {
@@ -39,7 +42,7 @@ class Worker {
 public:
     static Result<std::unique_ptr<Worker>> spawn(TimeLimits limits = {});
 
-    /// Reads the descriptions; loads no library.
+    /// Reads the descriptions; loads no library, but for LADSPA, which has them nowhere else.
     FaultOr<BundleContents> describe(const std::filesystem::path& bundle);
 
     /// Opens the library. Anything loaded before is stopped first.

@@ -5,6 +5,12 @@
 
 namespace hr::processors {
 
+double insideAtRate(const ParameterInfo& p, double value, double sample_rate_hz)
+{
+    const double scale = p.scales_with_rate ? sample_rate_hz / described_rate_hz : 1;
+    return std::clamp(value, p.minimum * scale, p.maximum * scale);
+}
+
 std::optional<std::size_t> ProcessorInfo::parameterIndex(const std::string& key) const
 {
     const auto found = std::ranges::find(parameters, key, &ParameterInfo::key);

@@ -10,6 +10,9 @@
 
 namespace hr::processors {
 
+/// Rate at which bounds that scale with it are described.
+inline constexpr double described_rate_hz = 48000;
+
 enum class Scale { Linear, Logarithmic, Integer, Toggle, Choice };
 
 struct Choice {
@@ -28,8 +31,12 @@ struct ParameterInfo {
     Scale scale = Scale::Linear;
     std::vector<Choice> choices; ///< named values; with Scale::Choice no others are meant
     std::string comment;
-    bool hidden = false; ///< its maker asks not to show it
+    bool hidden = false;           ///< its maker asks not to show it
+    bool scales_with_rate = false; ///< bounds are for described_rate_hz and move in proportion to the rate
 };
+
+/// `value` inside the bounds that `p` has at this rate.
+double insideAtRate(const ParameterInfo& p, double value, double sample_rate_hz);
 
 struct PresetInfo {
     std::string name;

@@ -45,6 +45,7 @@ ParameterInfo parameterFromJson(const json& from)
     p.scale = scaleOf(from.at("scale"));
     p.comment = from.value("comment", "");
     p.hidden = from.value("hidden", false);
+    p.scales_with_rate = from.value("scales_with_rate", false);
     for (const json& choice : from.at("choices"))
         p.choices.push_back({choice.at("value"), choice.at("label")});
     if (!(p.minimum <= p.default_value && p.default_value <= p.maximum))
@@ -62,7 +63,7 @@ ordered_json toJson(const ParameterInfo& p)
     return {{"key", p.key},         {"name", p.name},         {"unit", p.unit},
             {"minimum", p.minimum}, {"maximum", p.maximum},   {"default", p.default_value},
             {"choices", choices},   {"scale", word(p.scale)}, {"comment", p.comment},
-            {"hidden", p.hidden}};
+            {"hidden", p.hidden},   {"scales_with_rate", p.scales_with_rate}};
 }
 
 ordered_json toJson(const ProcessorInfo& info)

@@ -17,7 +17,8 @@ std::vector<double> sine(double frequency_hz, double amplitude, double sample_ra
 /// Exponential sine sweep from `low_hz` to `high_hz` (A. Farina, "Simultaneous measurement of impulse
 /// response and distortion with a swept-sine technique", AES 108, 2000), with the phase synchronised
 /// so that harmonics stay in phase (A. Novak, P. Lotton, L. Simon, "Synchronized swept-sine", JAES
-/// 63, 2015), and short raised-cosine fades. At most `frames` long, the rest is silence. 0 < low_hz < high_hz < sample_rate_hz / 2.
+/// 63, 2015), and short raised-cosine fades. At most `frames` long, the rest is silence.
+/// 0 < low_hz < high_hz < sample_rate_hz / 2.
 std::vector<double> exponentialSweep(double low_hz, double high_hz, double amplitude, double sample_rate_hz,
                                      std::size_t frames);
 

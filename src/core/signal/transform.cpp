@@ -5,7 +5,6 @@
 #include <cassert>
 #include <fftw3.h>
 #include <memory>
-#include <mutex>
 
 namespace hr::signal {
 
@@ -14,19 +13,19 @@ namespace {
 struct DestroyPlan {
     void operator()(fftw_plan plan) const
     {
-        const std::lock_guard lock(planner());
+        const std::lock_guard lock(plannerMutex());
         fftw_destroy_plan(plan);
-    }
-    // FFTW: only fftw_execute may be called from several threads at once.
-    static std::mutex& planner()
-    {
-        static std::mutex mutex;
-        return mutex;
     }
 };
 using Plan = std::unique_ptr<std::remove_pointer_t<fftw_plan>, DestroyPlan>;
 
 } // namespace
+
+std::mutex& plannerMutex()
+{
+    static std::mutex mutex;
+    return mutex;
+}
 
 std::vector<std::complex<double>> forwardTransform(std::span<const double> samples)
 {
@@ -35,7 +34,7 @@ std::vector<std::complex<double>> forwardTransform(std::span<const double> sampl
     std::vector<std::complex<double>> out(samples.size() / 2 + 1);
     Plan plan;
     {
-        const std::lock_guard lock(DestroyPlan::planner());
+        const std::lock_guard lock(plannerMutex());
         plan.reset(fftw_plan_dft_r2c_1d(static_cast<int>(in.size()), in.data(),
                                         reinterpret_cast<fftw_complex*>(out.data()), FFTW_ESTIMATE));
     }
@@ -50,7 +49,7 @@ std::vector<double> inverseTransform(std::span<const std::complex<double>> bins,
     std::vector<double> out(size);
     Plan plan;
     {
-        const std::lock_guard lock(DestroyPlan::planner());
+        const std::lock_guard lock(plannerMutex());
         plan.reset(fftw_plan_dft_c2r_1d(static_cast<int>(size), reinterpret_cast<fftw_complex*>(in.data()),
                                         out.data(), FFTW_ESTIMATE));
     }

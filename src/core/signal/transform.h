@@ -5,10 +5,14 @@
 
 #include <complex>
 #include <cstddef>
+#include <mutex>
 #include <span>
 #include <vector>
 
 namespace hr::signal {
+
+/// FFTW plans are made and destroyed by one thread at a time: whoever does so holds this.
+std::mutex& plannerMutex();
 
 /// Spectrum of `samples`: size/2 + 1 bins, unscaled (a sine of amplitude a over whole cycles reads
 /// a * size / 2 in its bin). Any size of at least 1.

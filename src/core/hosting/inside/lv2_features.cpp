@@ -7,6 +7,7 @@
 #include <lv2/atom/atom.h>
 #include <lv2/buf-size/buf-size.h>
 #include <lv2/parameters/parameters.h>
+#include <lv2/state/state.h>
 
 namespace hr::hosting::inside {
 
@@ -16,10 +17,19 @@ constexpr std::array offered{LV2_URID__map,
                              LV2_URID__unmap,
                              LV2_OPTIONS__options,
                              LV2_LOG__log,
+                             LV2_WORKER__schedule,
                              LV2_BUF_SIZE__boundedBlockLength,
+                             LV2_BUF_SIZE__fixedBlockLength,    // by BlockAdapter
+                             LV2_BUF_SIZE__powerOf2BlockLength, // the same
+                             LV2_BUF_SIZE__coarseBlockLength,
+                             LV2_STATE__loadDefaultState,
+                             LV2_STATE__threadSafeRestore, // restored on the one thread that runs
                              LV2_CORE__isLive,
                              LV2_CORE__inPlaceBroken, // never run in place here
                              LV2_CORE__hardRTCapable};
+
+constexpr std::array offered_options{LV2_BUF_SIZE__minBlockLength, LV2_BUF_SIZE__maxBlockLength,
+                                     LV2_BUF_SIZE__nominalBlockLength, LV2_PARAMETERS__sampleRate};
 
 int printToStandardError(LV2_Log_Handle, LV2_URID, const char* format, va_list arguments)
 {
@@ -37,8 +47,9 @@ int logPrint(LV2_Log_Handle handle, LV2_URID type, const char* format, ...)
 
 } // namespace
 
-Lv2Features::Lv2Features(const processors::PlayConditions& conditions)
+Lv2Features::Lv2Features(const processors::PlayConditions& conditions, bool fixed_block)
     : m_sample_rate(static_cast<float>(conditions.sample_rate_hz)),
+      m_least_block(fixed_block ? static_cast<std::int32_t>(conditions.block_frames) : 1),
       m_most_block(static_cast<std::int32_t>(conditions.block_frames)),
       m_nominal_block(m_most_block), m_map{this, mapUri}, m_unmap{this, unmapUri}, m_log{this, logPrint,
                                                                                          printToStandardError}
@@ -54,7 +65,14 @@ Lv2Features::Lv2Features(const processors::PlayConditions& conditions)
                   {LV2_URID__unmap, &m_unmap},
                   {LV2_OPTIONS__options, m_options.data()},
                   {LV2_LOG__log, &m_log},
+                  {LV2_WORKER__schedule, m_schedule.feature()},
+                  {LV2_STATE__loadDefaultState, nullptr},
+                  {LV2_STATE__threadSafeRestore, nullptr},
                   {LV2_BUF_SIZE__boundedBlockLength, nullptr}};
+    if (fixed_block) {
+        m_features.push_back({LV2_BUF_SIZE__fixedBlockLength, nullptr});
+        m_features.push_back({LV2_BUF_SIZE__powerOf2BlockLength, nullptr});
+    }
     for (const LV2_Feature& feature : m_features)
         m_list.push_back(&feature);
     m_list.push_back(nullptr);
@@ -71,6 +89,11 @@ LV2_URID Lv2Features::map(const char* uri)
 bool Lv2Features::offers(const std::string& uri)
 {
     return std::ranges::find(offered, uri) != offered.end();
+}
+
+bool Lv2Features::offersOption(const std::string& uri)
+{
+    return std::ranges::find(offered_options, uri) != offered_options.end();
 }
 
 LV2_URID Lv2Features::mapUri(LV2_URID_Map_Handle self, const char* uri)

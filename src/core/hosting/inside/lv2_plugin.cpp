@@ -1,13 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "hosting/inside/lv2_plugin.h"
 
+#include "hosting/inside/block_adapter.h"
+#include "hosting/inside/library.h"
 #include "hosting/inside/lv2_features.h"
 #include "hosting/inside/lv2_world.h"
 
 #include <algorithm>
 #include <cmath>
-#include <dlfcn.h>
 #include <lv2/atom/atom.h>
+#include <lv2/buf-size/buf-size.h>
 
 namespace hr::hosting::inside {
 
@@ -23,9 +25,10 @@ struct FreeInstance {
 
 class Lv2Plugin : public processors::Processor {
 public:
-    Lv2Plugin(World world, const LilvPlugin* plugin, Lv2Description description)
+    Lv2Plugin(World world, const LilvPlugin* plugin, Lv2Description description, bool fixed_block)
         : m_world(std::move(world)), m_plugin(plugin), m_info(std::move(description.info)),
-          m_ports(std::move(description.ports)), m_controls(m_ports.size()), m_atoms(m_ports.size())
+          m_ports(std::move(description.ports)), m_fixed_block(fixed_block), m_controls(m_ports.size()),
+          m_atoms(m_ports.size())
     {
         for (std::size_t i = 0; i < m_ports.size(); ++i)
             if (m_ports[i].role == PortRole::ControlIn)
@@ -37,7 +40,12 @@ public:
     Result<void> prepare(const processors::PlayConditions& conditions) override
     {
         m_instance.reset();
-        m_features = std::make_unique<Lv2Features>(conditions);
+        m_rate_hz = conditions.sample_rate_hz;
+        for (const Lv2Port& port : m_ports)
+            if (port.role == PortRole::ControlIn)
+                setParameter(port.parameter,
+                             static_cast<double>(m_controls[static_cast<std::size_t>(&port - m_ports.data())]));
+        m_features = std::make_unique<Lv2Features>(conditions, m_fixed_block);
         m_instance.reset(lilv_plugin_instantiate(m_plugin, conditions.sample_rate_hz, m_features->list()));
         if (!m_instance)
             return wrongRequest("it refuses to be made at " +
@@ -46,7 +54,9 @@ public:
         m_silence.assign(conditions.block_frames, 0.0F);
         for (std::uint32_t i = 0; i < m_ports.size(); ++i)
             connectOnce(i);
+        restoreDefaultState();
         lilv_instance_activate(m_instance.get());
+        m_features->schedule().finish(m_instance.get());
         return {};
     }
 
@@ -54,7 +64,8 @@ public:
     {
         for (std::size_t i = 0; i < m_ports.size(); ++i)
             if (m_ports[i].role == PortRole::ControlIn && m_ports[i].parameter == index)
-                m_controls[i] = static_cast<float>(value);
+                m_controls[i] =
+                    static_cast<float>(processors::insideAtRate(m_info.parameters[index], value, m_rate_hz));
     }
 
     void process(const float* const* in, float* const* out, std::size_t frames) noexcept override
@@ -82,6 +93,7 @@ public:
             }
         }
         lilv_instance_run(m_instance.get(), static_cast<std::uint32_t>(frames));
+        m_features->schedule().finish(m_instance.get());
     }
 
     std::size_t latencySamples() const noexcept override
@@ -93,6 +105,16 @@ public:
     }
 
 private:
+    /// What it wants to begin with beside its controls, which are ours to set.
+    void restoreDefaultState()
+    {
+        const std::unique_ptr<LilvState, decltype(&lilv_state_free)> state(
+            lilv_state_new_from_world(m_world.get(), m_features->urids(), lilv_plugin_get_uri(m_plugin)),
+            lilv_state_free);
+        if (state)
+            lilv_state_restore(state.get(), m_instance.get(), nullptr, nullptr, 0, m_features->list());
+    }
+
     /// What stays where it is for the life of the instance.
     void connectOnce(std::uint32_t i)
     {
@@ -136,6 +158,8 @@ private:
     const LilvPlugin* m_plugin;
     processors::ProcessorInfo m_info;
     std::vector<Lv2Port> m_ports;
+    bool m_fixed_block;
+    double m_rate_hz = processors::described_rate_hz;
     std::vector<float> m_controls; // by port index: control inputs and outputs
     std::vector<std::vector<std::uint64_t>> m_atoms;
     std::vector<float> m_silence, m_unused;
@@ -143,6 +167,7 @@ private:
     std::unique_ptr<LilvInstance, FreeInstance> m_instance; // before the features it was given
 };
 
+/// The library it names, opened once before lilv does, for a reason where that fails.
 FaultOr<void> checkLibrary(const LilvPlugin* plugin)
 {
     const LilvNode* uri = lilv_plugin_get_library_uri(plugin);
@@ -151,22 +176,13 @@ FaultOr<void> checkLibrary(const LilvPlugin* plugin)
         return fault(Stage::Load, Cause::InvalidDescription, "it names no library (lv2:binary)");
     const std::string path = name;
     lilv_free(name);
-    std::error_code ignored;
-    if (!std::filesystem::exists(path, ignored))
-        return fault(Stage::Load, Cause::MissingFile, path);
-    void* library = dlopen(path.c_str(), RTLD_NOW | RTLD_LOCAL);
-    if (!library) {
-        const char* why = dlerror();
-        const std::string text = why ? why : "unknown reason";
-        return fault(Stage::Load,
-                     text.find("undefined symbol") != std::string::npos ? Cause::MissingSymbol
-                                                                        : Cause::MissingFile,
-                     text);
-    }
-    // The library stays open: lilv opens it again, and some do not survive being closed.
-    if (!dlsym(library, "lv2_descriptor") && !dlsym(library, "lv2_lib_descriptor"))
-        return fault(Stage::Load, Cause::MissingSymbol, "lv2_descriptor in " + path);
-    return {};
+    auto library = openLibrary(path, {"lv2_descriptor", "lv2_lib_descriptor"});
+    return library ? FaultOr<void>() : tl::make_unexpected(library.error());
+}
+
+bool requiresFeature(const Lv2Description& description, const char* feature)
+{
+    return std::ranges::find(description.required_features, feature) != description.required_features.end();
 }
 
 } // namespace
@@ -185,9 +201,18 @@ FaultOr<std::unique_ptr<processors::Processor>> loadLv2(const std::filesystem::p
     for (const std::string& feature : description->required_features)
         if (!Lv2Features::offers(feature))
             return fault(Stage::Load, Cause::UnsupportedFeature, feature);
+    for (const std::string& option : description->required_options)
+        if (!Lv2Features::offersOption(option))
+            return fault(Stage::Load, Cause::UnsupportedFeature, "the option " + option);
     if (auto library = checkLibrary(plugin); !library)
         return tl::make_unexpected(library.error());
-    return std::make_unique<Lv2Plugin>(std::move(world), plugin, std::move(*description));
+    const bool power_of_two = requiresFeature(*description, LV2_BUF_SIZE__powerOf2BlockLength);
+    const bool fixed_block = power_of_two || requiresFeature(*description, LV2_BUF_SIZE__fixedBlockLength);
+    std::unique_ptr<processors::Processor> made =
+        std::make_unique<Lv2Plugin>(std::move(world), plugin, std::move(*description), fixed_block);
+    if (fixed_block)
+        made = std::make_unique<BlockAdapter>(std::move(made), power_of_two);
+    return made;
 }
 
 } // namespace hr::hosting::inside

@@ -6,6 +6,7 @@
 #include <cstring>
 #include <lv2/atom/atom.h>
 #include <lv2/core/lv2.h>
+#include <lv2/options/options.h>
 #include <lv2/port-groups/port-groups.h>
 #include <lv2/port-props/port-props.h>
 #include <lv2/presets/presets.h>
@@ -189,7 +190,9 @@ FaultOr<ParameterInfo> readParameter(const PortReader& port)
     p.name = port.name();
     p.unit = unitOf(port);
     p.comment = firstText(port.world, lilv_port_get_node(port.plugin, port.port), LILV_NS_RDFS "comment");
-    p.hidden = port.has(LV2_PORT_PROPS__notOnGUI);
+    const Nodes designation = port.values(LV2_CORE__designation);
+    p.hidden = port.has(LV2_PORT_PROPS__notOnGUI) ||
+               (designation && text(lilv_nodes_get_first(designation.get())) == LV2_CORE__freeWheeling);
     LilvNode* def = nullptr;
     LilvNode* min = nullptr;
     LilvNode* max = nullptr;
@@ -202,6 +205,11 @@ FaultOr<ParameterInfo> readParameter(const PortReader& port)
     p.minimum = either(number(min), 0);
     p.maximum = either(number(max), std::max(1.0, either(number(def), 1)));
     p.default_value = either(number(def), p.minimum);
+    if (port.has(LV2_CORE__sampleRate)) { // bounds are parts of the rate
+        p.scales_with_rate = true;
+        for (double* bound : {&p.minimum, &p.maximum, &p.default_value})
+            *bound *= processors::described_rate_hz;
+    }
     if (!(p.minimum <= p.maximum))
         return fault(Stage::Read, Cause::InvalidDescription,
                      "the range of \"" + p.key + "\" ends before it begins");
@@ -335,6 +343,9 @@ FaultOr<Lv2Description> describe(LilvWorld* world, const LilvPlugin* plugin)
     const Nodes required(lilv_plugin_get_required_features(plugin));
     LILV_FOREACH(nodes, i, required.get())
     out.required_features.push_back(text(lilv_nodes_get(required.get(), i)));
+    const Nodes options(lilv_plugin_get_value(plugin, uriNode(world, LV2_OPTIONS__requiredOption).get()));
+    LILV_FOREACH(nodes, i, options.get())
+    out.required_options.push_back(text(lilv_nodes_get(options.get(), i)));
     return out;
 }
 

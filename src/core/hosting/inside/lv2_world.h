@@ -48,7 +48,7 @@ struct Lv2Port {
 struct Lv2Description {
     processors::ProcessorInfo info;
     std::vector<Lv2Port> ports; ///< by port index
-    std::vector<std::string> required_features;
+    std::vector<std::string> required_features, required_options;
 };
 
 /// A world with this bundle only; null when the folder is no readable bundle.

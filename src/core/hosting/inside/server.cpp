@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "hosting/inside/server.h"
 
+#include "hosting/inside/ladspa_plugin.h"
 #include "hosting/inside/lv2_plugin.h"
 #include "hosting/inside/lv2_world.h"
 #include "hosting/wire.h"
@@ -98,8 +99,16 @@ private:
 
     void describeBundle(const json& request)
     {
-        const World world = openBundle(request.at("bundle").get<std::string>());
-        const BundleContents contents = describeAll(world.get());
+        const std::filesystem::path bundle = request.at("bundle").get<std::string>();
+        BundleContents contents;
+        if (isLadspaLibrary(bundle)) {
+            auto described = describeLadspa(bundle);
+            if (!described)
+                return failed(described.error());
+            contents = std::move(*described);
+        } else {
+            contents = describeAll(openBundle(bundle).get());
+        }
         ordered_json answer{{"processors", ordered_json::array()}, {"faults", ordered_json::array()}};
         for (const auto& info : contents.processors)
             answer["processors"].push_back(processors::toJson(info));
@@ -121,7 +130,9 @@ private:
             if (!m_processor)
                 return failed({Stage::Load, Cause::MissingSymbol, "no such reference"});
         } else {
-            auto loaded = loadLv2(request.at("bundle").get<std::string>(), id.substr(id.find(':') + 1));
+            const std::string bundle = request.at("bundle");
+            auto loaded = id.starts_with("ladspa:") ? loadLadspa(bundle, id.substr(id.rfind(':') + 1))
+                                                    : loadLv2(bundle, id.substr(id.find(':') + 1));
             if (!loaded)
                 return failed(loaded.error());
             m_processor = std::move(*loaded);

@@ -43,23 +43,16 @@ private:
     std::array<std::array<signal::BiquadState, most_sections>, channels> m_states{};
 };
 
-/// Butterworth low pass of 2nd, 4th, 6th or 8th order: -3.01 dB at frequency_hz exactly.
-class LowPass : public FilterProcessor {
+/// Butterworth low or high pass of 2nd, 4th, 6th or 8th order: -3.01 dB at frequency_hz exactly.
+class Pass : public FilterProcessor {
 public:
-    LowPass()
-        : FilterProcessor(
-              "low-pass", "Low pass", "filter",
-              {{"frequency_hz", "Frequency", "Hz", 20, 20000, 2000, Scale::Logarithmic, {}, {}, false},
-               {"order",
-                "Order",
-                "",
-                2,
-                8,
-                2,
-                Scale::Choice,
-                {{2, "2nd"}, {4, "4th"}, {6, "6th"}, {8, "8th"}},
-                {},
-                false}})
+    using Design = signal::Biquad (*)(double frequency_hz, double q, double sample_rate_hz);
+
+    Pass(const char* name, const char* title, double default_hz, Design design)
+        : FilterProcessor(name, title, "filter",
+                          {logarithmic("frequency_hz", "Frequency", "Hz", 20, 20000, default_hz),
+                           choice("order", "Order", {{2, "2nd"}, {4, "4th"}, {6, "6th"}, {8, "8th"}})}),
+          m_design(design)
     {
     }
 
@@ -70,19 +63,30 @@ private:
         m_count = static_cast<std::size_t>(order) / 2;
         for (int k = 0; k < order / 2; ++k)
             m_sections[static_cast<std::size_t>(k)] =
-                signal::lowPass(usable(value(0)), signal::butterworthQ(k, order), sampleRateHz());
+                m_design(usable(value(0)), signal::butterworthQ(k, order), sampleRateHz());
     }
+
+    Design m_design;
 };
 
-/// The cookbook's peaking equaliser.
-class PeakFilter : public FilterProcessor {
+struct LowPass : Pass {
+    LowPass() : Pass("low-pass", "Low pass", 2000, signal::lowPass) {}
+};
+struct HighPass : Pass {
+    HighPass() : Pass("high-pass", "High pass", 200, signal::highPass) {}
+};
+
+/// One section of the cookbook's equalisers.
+class Bell : public FilterProcessor {
 public:
-    PeakFilter()
-        : FilterProcessor(
-              "peak-filter", "Peak filter", "equaliser",
-              {{"frequency_hz", "Frequency", "Hz", 20, 20000, 1000, Scale::Logarithmic, {}, {}, false},
-               {"gain_db", "Gain", "dB", -24, 24, 6, Scale::Linear, {}, {}, false},
-               {"q", "Q", "", 0.1, 30, 1, Scale::Logarithmic, {}, {}, false}})
+    using Design = signal::Biquad (*)(double frequency_hz, double gain_db, double q, double sample_rate_hz);
+
+    Bell(const char* name, const char* title, double default_hz, double default_q, Design design)
+        : FilterProcessor(name, title, "equaliser",
+                          {logarithmic("frequency_hz", "Frequency", "Hz", 20, 20000, default_hz),
+                           linear("gain_db", "Gain", "dB", -24, 24, 6),
+                           logarithmic("q", "Q", "", 0.1, 30, default_q)}),
+          m_design(design)
     {
     }
 
@@ -90,8 +94,20 @@ private:
     void changed() noexcept override
     {
         m_count = 1;
-        m_sections[0] = signal::peaking(usable(value(0)), value(1), value(2), sampleRateHz());
+        m_sections[0] = m_design(usable(value(0)), value(1), value(2), sampleRateHz());
     }
+
+    Design m_design;
+};
+
+struct PeakFilter : Bell {
+    PeakFilter() : Bell("peak-filter", "Peak filter", 1000, 1, signal::peaking) {}
+};
+struct LowShelf : Bell {
+    LowShelf() : Bell("low-shelf", "Low shelf", 200, 0.7071, signal::lowShelf) {}
+};
+struct HighShelf : Bell {
+    HighShelf() : Bell("high-shelf", "High shelf", 5000, 0.7071, signal::highShelf) {}
 };
 
 } // namespace hr::processors

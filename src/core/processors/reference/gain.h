@@ -9,11 +9,7 @@ namespace hr::processors {
 /// Multiplies by 10^(gain_db / 20) in double precision.
 class Gain : public ReferenceProcessor {
 public:
-    Gain()
-        : ReferenceProcessor("gain", "Gain", "utility",
-                             {{"gain_db", "Gain", "dB", -60, 24, 0, {}, {}, {}, false}})
-    {
-    }
+    Gain() : ReferenceProcessor("gain", "Gain", "utility", {linear("gain_db", "Gain", "dB", -60, 24, 0)}) {}
 
     void process(const float* const* in, float* const* out, std::size_t frames) noexcept override
     {

@@ -43,6 +43,41 @@ public:
 protected:
     static constexpr std::size_t channels = 2;
 
+    // One control each: key, name, unit, range and default.
+    static ParameterInfo linear(const char* key, const char* name, const char* unit, double minimum,
+                                double maximum, double default_value)
+    {
+        return {key, name, unit, minimum, maximum, default_value, Scale::Linear, {}, {}, false, false};
+    }
+    static ParameterInfo logarithmic(const char* key, const char* name, const char* unit, double minimum,
+                                     double maximum, double default_value)
+    {
+        ParameterInfo p = linear(key, name, unit, minimum, maximum, default_value);
+        p.scale = Scale::Logarithmic;
+        return p;
+    }
+    static ParameterInfo integer(const char* key, const char* name, const char* unit, double minimum,
+                                 double maximum, double default_value)
+    {
+        ParameterInfo p = linear(key, name, unit, minimum, maximum, default_value);
+        p.scale = Scale::Integer;
+        return p;
+    }
+    static ParameterInfo toggle(const char* key, const char* name, bool on)
+    {
+        ParameterInfo p = linear(key, name, "", 0, 1, on ? 1 : 0);
+        p.scale = Scale::Toggle;
+        return p;
+    }
+    static ParameterInfo choice(const char* key, const char* name, std::vector<Choice> choices)
+    {
+        ParameterInfo p =
+            linear(key, name, "", choices.front().value, choices.back().value, choices.front().value);
+        p.scale = Scale::Choice;
+        p.choices = std::move(choices);
+        return p;
+    }
+
     /// Back to silence; the parameters stay.
     virtual void reset() { changed(); }
     /// Values or rate changed: work out what follows from them.

@@ -1,9 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "processors/reference/registry.h"
 
+#include "processors/reference/clips.h"
+#include "processors/reference/dynamics.h"
 #include "processors/reference/filters.h"
 #include "processors/reference/gain.h"
-#include "processors/reference/hard_clip.h"
+#include "processors/reference/grain.h"
+#include "processors/reference/movements.h"
+#include "processors/reference/times.h"
 
 #include <array>
 
@@ -18,10 +22,24 @@ std::unique_ptr<Processor> make()
 }
 
 using Maker = std::unique_ptr<Processor> (*)();
-constexpr std::array<std::pair<const char*, Maker>, 4> references{{{"gain", make<Gain>},
-                                                                   {"low-pass", make<LowPass>},
-                                                                   {"peak-filter", make<PeakFilter>},
-                                                                   {"hard-clip", make<HardClip>}}};
+constexpr std::array<std::pair<const char*, Maker>, 18> references{{{"gain", make<Gain>},
+                                                                    {"low-pass", make<LowPass>},
+                                                                    {"high-pass", make<HighPass>},
+                                                                    {"peak-filter", make<PeakFilter>},
+                                                                    {"low-shelf", make<LowShelf>},
+                                                                    {"high-shelf", make<HighShelf>},
+                                                                    {"hard-clip", make<HardClip>},
+                                                                    {"cubic-clip", make<CubicClip>},
+                                                                    {"compressor", make<Compressor>},
+                                                                    {"gate", make<Gate>},
+                                                                    {"feedback-delay", make<FeedbackDelay>},
+                                                                    {"noise-reverb", make<NoiseReverb>},
+                                                                    {"tremolo", make<Tremolo>},
+                                                                    {"vibrato", make<Vibrato>},
+                                                                    {"added-noise", make<AddedNoise>},
+                                                                    {"reduction", make<Reduction>},
+                                                                    {"width", make<Width>},
+                                                                    {"added-latency", make<AddedLatency>}}};
 constexpr std::string_view prefix = "reference:";
 
 } // namespace

@@ -1,0 +1,45 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// A curve of settled levels, in against out, and the figures of dynamics read off it. Arithmetic only: where
+// the levels came from does not matter.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <utility>
+#include <vector>
+
+namespace hr::bench {
+
+/// Input and output level in dBFS, inputs rising in equal steps; at least 8 points.
+using LevelCurve = std::vector<std::pair<double, double>>;
+
+/// The knee model of D. Giannoulis, M. Massberg, J. Reiss, "Digital dynamic range compressor design", JAES
+/// 60, 2012, eq. 4, for one bend: beyond `threshold_db` (above it, or below it where `bends_below`) the
+/// output goes with `slope` times the input, through a quadratic knee `knee_db` wide, and the gain leaves
+/// its neutral value `makeup_db` by at most `range_db`.
+struct KneeModel {
+    bool bends_below = false;
+    double threshold_db = 0;
+    double slope = 1;
+    double knee_db = 0;
+    double makeup_db = 0;
+    double range_db = 200;
+
+    double gainDb(double level_dbfs) const;
+};
+
+struct LevelFigures {
+    std::string kind; ///< "linear", "compressor", "limiter", "expander", "gate" or "upward"
+    std::optional<double> threshold_db, ratio, knee_db, makeup_db, range_db;
+    double misfit_db = 0; ///< RMS distance of the model from the curve
+    /// Input levels between which the gain jumps by more than 3 dB, where it does so once: to be bisected.
+    std::optional<std::pair<double, double>> jump;
+};
+
+/// Kind by the shape; threshold, ratio, knee and make-up by least squares on KneeModel; range as the largest
+/// change of the gain from its neutral value. `ratio` is at least 1: input dB per output dB for what
+/// compresses, output dB per input dB for what expands.
+LevelFigures readLevelCurve(const LevelCurve& curve);
+
+} // namespace hr::bench

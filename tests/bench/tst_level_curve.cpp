@@ -1,0 +1,94 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Curves drawn from formulas, against the figures they were drawn with.
+#include "bench/level_curve.h"
+#include "support/fixtures.h"
+
+using namespace hr;
+using bench::KneeModel;
+
+namespace {
+
+bench::LevelCurve curveOf(const KneeModel& model)
+{
+    bench::LevelCurve curve;
+    for (double in = -60; in <= 0; ++in)
+        curve.emplace_back(in, in + model.gainDb(in));
+    return curve;
+}
+
+} // namespace
+
+class tst_level_curve : public QObject {
+    Q_OBJECT
+
+private slots:
+    void figuresComeBack_data()
+    {
+        QTest::addColumn<bool>("below");
+        QTest::addColumn<double>("threshold_db");
+        QTest::addColumn<double>("slope");
+        QTest::addColumn<double>("knee_db");
+        QTest::addColumn<double>("makeup_db");
+        QTest::addColumn<double>("range_db");
+        QTest::addColumn<QString>("kind");
+        QTest::addColumn<double>("ratio");
+        QTest::newRow("4:1") << false << -24.0 << 0.25 << 6.0 << 0.0 << 200.0 << "compressor" << 4.0;
+        QTest::newRow("gentle, wide knee")
+            << false << -35.0 << 1 / 1.3 << 18.0 << 4.5 << 200.0 << "compressor" << 1.3;
+        QTest::newRow("hard knee") << false << -12.5 << 0.1 << 0.0 << -2.0 << 200.0 << "compressor" << 10.0;
+        QTest::newRow("ends at 8 dB") << false << -40.0 << 0.25 << 3.0 << 0.0 << 8.0 << "compressor" << 4.0;
+        QTest::newRow("limiter") << false << -10.0 << 0.0 << 2.0 << 0.0 << 200.0 << "limiter" << 0.0;
+        QTest::newRow("1:2 below") << true << -30.0 << 2.0 << 5.0 << 0.0 << 200.0 << "expander" << 2.0;
+        QTest::newRow("1:3 down to 20 dB") << true << -20.0 << 3.0 << 0.0 << 0.0 << 20.0 << "expander" << 3.0;
+        QTest::newRow("lifts what is quiet") << true << -30.0 << 0.5 << 4.0 << 0.0 << 10.0 << "upward" << 2.0;
+    }
+    void figuresComeBack()
+    {
+        QFETCH(bool, below);
+        QFETCH(double, threshold_db);
+        QFETCH(double, slope);
+        QFETCH(double, knee_db);
+        QFETCH(double, makeup_db);
+        QFETCH(double, range_db);
+        QFETCH(QString, kind);
+        QFETCH(double, ratio);
+        const auto curve = curveOf({below, threshold_db, slope, knee_db, makeup_db, range_db});
+        const auto figures = bench::readLevelCurve(curve);
+        QCOMPARE(QString::fromStdString(figures.kind), kind);
+        HR_NEAR(*figures.threshold_db, threshold_db, 0.2);
+        HR_NEAR(*figures.knee_db, knee_db, 1);
+        HR_NEAR(*figures.makeup_db, makeup_db, 0.2);
+        QCOMPARE(figures.ratio.has_value(), ratio > 0);
+        if (ratio > 0)
+            HR_NEAR(*figures.ratio, ratio, 0.02 * ratio);
+        double most = 0;
+        for (const auto& [in, out] : curve)
+            most = std::max(most, std::abs(out - in - makeup_db));
+        HR_NEAR(*figures.range_db, most, 0.2);
+        QVERIFY(figures.misfit_db < 0.02);
+    }
+
+    void aStraightLineHasOnlyItsGain()
+    {
+        const auto figures = bench::readLevelCurve(curveOf({false, 0, 1, 0, -7, 200}));
+        QCOMPARE(figures.kind, std::string("linear"));
+        HR_NEAR(*figures.makeup_db, -7, 1e-9);
+        QVERIFY(!figures.threshold_db && !figures.ratio && !figures.knee_db && !figures.range_db);
+    }
+
+    void aJumpIsAGateAndIsToBeBisected()
+    {
+        bench::LevelCurve curve;
+        for (double in = -60; in <= 0; ++in)
+            curve.emplace_back(in, in < -40 ? in - 30 : in);
+        const auto figures = bench::readLevelCurve(curve);
+        QCOMPARE(figures.kind, std::string("gate"));
+        QVERIFY(figures.jump && figures.jump->first == -41 && figures.jump->second == -40);
+        HR_NEAR(*figures.range_db, 30, 1e-9);
+        QVERIFY(!figures.ratio && !figures.knee_db);
+    }
+};
+
+HR_TEST(tst_level_curve)
+#include "tst_level_curve.moc"

@@ -1,0 +1,117 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Whole measurements of processors whose answers are known, and of some that are awkward.
+#include "bench/transfer.h"
+#include "processors/reference/registry.h"
+#include "processors/settings.h"
+#include "support/fixtures.h"
+
+using namespace hr;
+using processors::Setting;
+
+namespace {
+
+hosting::FaultOr<bench::Reading> transfer(const std::string& id, const std::vector<Setting>& settings,
+                                          double rate_hz = 48000)
+{
+    const auto values = processors::resolveSettings(processors::makeReference(id)->info(), {}, settings);
+    bench::Conditions conditions;
+    conditions.sample_rate_hz = rate_hz;
+    auto device = bench::Device::open({id, {}}, *values, conditions);
+    return device ? bench::measureTransfer(*device) : tl::make_unexpected(device.error());
+}
+
+std::string kindOf(const bench::Reading& reading)
+{
+    return reading.figures.at("kind").get<std::string>();
+}
+
+} // namespace
+
+class tst_transfer : public QObject {
+    Q_OBJECT
+
+private slots:
+    void compressors_data()
+    {
+        QTest::addColumn<double>("threshold_db");
+        QTest::addColumn<double>("ratio");
+        QTest::addColumn<double>("knee_db");
+        QTest::addColumn<double>("makeup_db");
+        QTest::addColumn<double>("release_ms");
+        QTest::addColumn<double>("rate_hz");
+        QTest::newRow("4:1") << -24.0 << 4.0 << 6.0 << 0.0 << 100.0 << 48000.0;
+        QTest::newRow("hard 10:1, made up") << -30.0 << 10.0 << 0.0 << 5.0 << 50.0 << 44100.0;
+        QTest::newRow("slow") << -40.0 << 2.0 << 20.0 << 0.0 << 3000.0 << 96000.0;
+    }
+    void compressors()
+    {
+        QFETCH(double, threshold_db);
+        QFETCH(double, ratio);
+        QFETCH(double, knee_db);
+        QFETCH(double, makeup_db);
+        QFETCH(double, release_ms);
+        QFETCH(double, rate_hz);
+        const auto reading = transfer("reference:compressor",
+                                      {{"threshold_db", threshold_db},
+                                       {"ratio", ratio},
+                                       {"knee_db", knee_db},
+                                       {"makeup_db", makeup_db},
+                                       {"attack_ms", 40},
+                                       {"release_ms", release_ms}},
+                                      rate_hz);
+        HR_VERIFY(reading);
+        QCOMPARE(kindOf(*reading), std::string("compressor"));
+        HR_NEAR(*reading->number("threshold_db"), threshold_db, 0.2);
+        HR_NEAR(*reading->number("ratio"), ratio, 0.02 * ratio);
+        HR_NEAR(*reading->number("knee_db"), knee_db, 1);
+        HR_NEAR(*reading->number("makeup_db"), makeup_db, 0.2);
+    }
+
+    void aGateIsBisected()
+    {
+        const auto reading = transfer("reference:gate", {{"threshold_db", -33.3}, {"range_db", 12}});
+        HR_VERIFY(reading);
+        QCOMPARE(kindOf(*reading), std::string("gate"));
+        HR_NEAR(*reading->number("threshold_db"), -33.3, 0.2);
+        HR_NEAR(*reading->number("range_db"), 12, 0.2);
+        QVERIFY(!reading->number("ratio") && !reading->reasons.at("ratio").empty());
+    }
+
+    void bendingTheWaveformIsNoCompression_data()
+    {
+        QTest::addColumn<QString>("id");
+        QTest::newRow("hard") << "reference:hard-clip";
+        QTest::newRow("cubic") << "reference:cubic-clip";
+    }
+    void bendingTheWaveformIsNoCompression()
+    {
+        QFETCH(QString, id);
+        const auto reading = transfer(id.toStdString(), {{"clip_dbfs", -9}});
+        HR_VERIFY(reading);
+        QCOMPARE(kindOf(*reading), std::string("saturating"));
+        HR_NEAR(*reading->number("clip_level_dbfs"), -9, 0.05);
+        HR_NEAR(*reading->number("symmetry_db"), 0, 0.01);
+        QVERIFY(!reading->number("threshold_db") && !reading->number("ratio"));
+    }
+
+    void whatTakesItsTimeIsStillLinear_data()
+    {
+        QTest::addColumn<QString>("id");
+        QTest::newRow("gain") << "reference:gain";
+        QTest::newRow("echoes") << "reference:feedback-delay";
+        QTest::newRow("reverb") << "reference:noise-reverb";
+        QTest::newRow("high pass") << "reference:high-pass";
+    }
+    void whatTakesItsTimeIsStillLinear()
+    {
+        QFETCH(QString, id);
+        const auto reading = transfer(id.toStdString(), {});
+        HR_VERIFY(reading);
+        QCOMPARE(kindOf(*reading), std::string("linear"));
+        QVERIFY(!reading->number("threshold_db") && !reading->number("clip_level_dbfs"));
+    }
+};
+
+HR_TEST(tst_transfer)
+#include "tst_transfer.moc"

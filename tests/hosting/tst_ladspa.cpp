@@ -1,0 +1,123 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// LADSPA by its own example plug-ins (package ladspa-sdk), and a library of ours for every hint.
+#include "hosting/scanner.h"
+#include "processors/settings.h"
+#include "signal/levels.h"
+#include "support/fixtures.h"
+
+using namespace hr;
+using namespace hr::hosting;
+using processors::Scale;
+
+namespace {
+
+const std::filesystem::path sdk = "/usr/lib/ladspa";
+const std::filesystem::path hints = std::filesystem::path(HR_FAULTY_BUNDLES) / "ladspa" / "hints.so";
+
+} // namespace
+
+class tst_ladspa : public QObject {
+    Q_OBJECT
+
+private slots:
+    void theSdksOwnAreFoundAndRun()
+    {
+        const auto findings = tryBundle({sdk / "filter.so", {}});
+        QCOMPARE(findings.size(), std::size_t{2}); // low and high pass
+        for (const Finding& finding : findings) {
+            QVERIFY2(!finding.fault, finding.fault ? sentence(*finding.fault).c_str() : "");
+            QCOMPARE(finding.info->audio_in, std::size_t{1});
+        }
+        QVERIFY(tryBundle({sdk / "noise.so", {}}).empty()); // no audio in: a generator
+    }
+
+    void anAmplifierAmplifies()
+    {
+        auto amp = openInstance({"ladspa:amp:amp_stereo", sdk / "amp.so"});
+        HR_VERIFY(amp);
+        const auto& info = (*amp)->info();
+        QCOMPARE(info.format, std::string("LADSPA"));
+        QCOMPARE(info.parameters[0].key, std::string("Gain"));
+        QCOMPARE(info.parameters[0].default_value, 1.0);
+        HR_VERIFY((*amp)->start({48000, 256}, std::vector<double>{2}));
+        const auto out = (*amp)->process(test::tone(1000, -20, 0.5));
+        HR_VERIFY(out);
+        HR_NEAR(signal::linearToDb(test::amplitudeAt(out->channel(1), 1000, 48000)), -20 + 6.0206, 0.001);
+        HR_VERIFY((*amp)->stop());
+    }
+
+    void everyHintIsRead_data()
+    {
+        QTest::addColumn<QString>("key");
+        QTest::addColumn<double>("minimum");
+        QTest::addColumn<double>("maximum");
+        QTest::addColumn<double>("default_value");
+        QTest::addColumn<int>("scale");
+        QTest::addColumn<QString>("unit");
+        const auto row = [](const char* key, double low, double high, double def, Scale scale,
+                            const char* unit = "") {
+            QTest::newRow(key) << QString::fromLatin1(key) << low << high << def << static_cast<int>(scale)
+                               << QString::fromLatin1(unit);
+        };
+        row("Level (dB)", -30, 10, 10, Scale::Linear, "dB");
+        row("Cutoff [Hz]", 100, 10000, 1000, Scale::Logarithmic, "Hz"); // the middle, on a log scale
+        row("Part of the rate", 0, 24000, 12000, Scale::Linear);
+        row("Steps", 0, 7, 2, Scale::Integer); // low: a quarter of the way, rounded
+        row("On", 0, 1, 1, Scale::Toggle);
+        row("Tuning", 400, 500, 440, Scale::Linear);
+        row("Free", 0, 1000, 100, Scale::Linear);
+        row("Twin", 0, 1, 0, Scale::Linear);
+        row("Twin 2", 0, 1, 0, Scale::Linear);
+    }
+    void everyHintIsRead()
+    {
+        QFETCH(QString, key);
+        QFETCH(double, minimum);
+        QFETCH(double, maximum);
+        QFETCH(double, default_value);
+        QFETCH(int, scale);
+        QFETCH(QString, unit);
+        auto instance = openInstance({"ladspa:hints:hints", hints});
+        HR_VERIFY(instance);
+        const auto index = (*instance)->info().parameterIndex(key.toStdString());
+        QVERIFY(index);
+        const auto& p = (*instance)->info().parameters[*index];
+        QCOMPARE(p.minimum, minimum);
+        QCOMPARE(p.maximum, maximum);
+        HR_NEAR(p.default_value, default_value, 1e-3);
+        QCOMPARE(static_cast<int>(p.scale), scale);
+        QCOMPARE(QString::fromStdString(p.unit), unit);
+    }
+
+    void boundsMoveWithTheRateAndLatencyIsTold()
+    {
+        // The plug-in puts out "Part of the rate" as it receives it, and tells 96 frames of latency.
+        auto instance = openInstance({"ladspa:hints:hints", hints});
+        HR_VERIFY(instance);
+        auto values = processors::defaultValues((*instance)->info());
+        values[*(*instance)->info().parameterIndex("Part of the rate")] = 24000;
+        for (const auto& [rate_hz, expected] : {std::pair(48000.0, 24000.0), {22050.0, 11025.0}}) {
+            HR_VERIFY((*instance)->start({rate_hz, 256}, values));
+            const auto out = (*instance)->process(signal::AudioBuffer(1, 256, rate_hz));
+            HR_VERIFY(out);
+            QCOMPARE(static_cast<double>(out->channel(0)[0]), expected);
+            QCOMPARE((*instance)->latencySamples(), std::size_t{96});
+        }
+    }
+
+    void whatIsNoPluginSaysSo()
+    {
+        const auto findings =
+            tryBundle({std::filesystem::path(HR_FAULTY_BUNDLES) / "faulty.lv2/no_entry.so", {}});
+        QCOMPARE(findings.size(), std::size_t{1});
+        QCOMPARE(findings[0].fault->stage, Stage::Load);
+        QCOMPARE(findings[0].fault->cause, Cause::MissingSymbol);
+        const auto missing = openInstance({"ladspa:amp:nothing", sdk / "amp.so"});
+        QVERIFY(!missing);
+        QCOMPARE(missing.error().cause, Cause::MissingSymbol);
+    }
+};
+
+HR_TEST(tst_ladspa)
+#include "tst_ladspa.moc"

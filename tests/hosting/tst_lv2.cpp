@@ -1,0 +1,69 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// LV2's features, each by a plug-in that is silent unless the host keeps its word (tests/plugins/features.cpp).
+#include "hosting/instance.h"
+#include "signal/levels.h"
+#include "support/fixtures.h"
+
+using namespace hr;
+using namespace hr::hosting;
+
+namespace {
+
+Location featureAt(const QString& name)
+{
+    return {"lv2:urn:honest-rack:tests:" + name.toStdString(),
+            std::filesystem::path(HR_FAULTY_BUNDLES) / "features.lv2"};
+}
+
+} // namespace
+
+class tst_lv2 : public QObject {
+    Q_OBJECT
+
+private slots:
+    void theHostKeepsItsWord_data()
+    {
+        QTest::addColumn<QString>("plugin");
+        QTest::addColumn<int>("block");
+        QTest::addColumn<int>("latency");
+        QTest::addColumn<double>("gain");
+        QTest::newRow("fixed block") << "fixed-block" << 100 << 100 << 1.0;
+        QTest::newRow("power of two") << "power-of-two-block" << 100 << 64 << 1.0;
+        QTest::newRow("worker") << "working" << 128 << 0 << 1.0;
+        QTest::newRow("default state") << "default-state" << 256 << 0 << 0.25;
+    }
+    void theHostKeepsItsWord()
+    {
+        QFETCH(QString, plugin);
+        QFETCH(int, block);
+        QFETCH(int, latency);
+        QFETCH(double, gain);
+        auto instance = openInstance(featureAt(plugin));
+        HR_VERIFY(instance);
+        HR_VERIFY((*instance)->start({48000, static_cast<std::size_t>(block)}, {}));
+        // A length that is no multiple of any block, so that the last one would be shorter.
+        const auto in = signal::slice(test::tone(1000, -6, 0.25), 0, 10007);
+        signal::AudioBuffer mono(1, in.frames(), 48000);
+        std::ranges::copy(in.channel(0), mono.channel(0).begin());
+        const auto out = (*instance)->process(mono);
+        HR_VERIFY(out);
+        QCOMPARE((*instance)->latencySamples(), static_cast<std::size_t>(latency));
+        // The worker's answer counts from the second block on.
+        const std::size_t settled = 2 * static_cast<std::size_t>(block);
+        for (std::size_t i = settled; i + settled < mono.frames(); ++i)
+            QCOMPARE(out->channel(0)[i + static_cast<std::size_t>(latency)],
+                     static_cast<float>(gain) * mono.channel(0)[i]);
+    }
+
+    void anOptionNobodyHasIsRefused()
+    {
+        const auto instance = openInstance(featureAt(QStringLiteral("needs-option")));
+        QVERIFY(!instance);
+        QCOMPARE(instance.error().cause, Cause::UnsupportedFeature);
+        QVERIFY(instance.error().detail.find("an-option-nobody-has") != std::string::npos);
+    }
+};
+
+HR_TEST(tst_lv2)
+#include "tst_lv2.moc"
