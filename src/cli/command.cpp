@@ -2,6 +2,7 @@
 #include "command.h"
 
 #include "processors/reference/registry.h"
+#include "processors/settings.h"
 
 #include <cstdio>
 #include <iostream>
@@ -48,6 +49,19 @@ Result<void> mayTry(const Context& context, const std::string& id, bool again)
     error.text = "In quarantine since " + faults->front().at.toStdString() + ": " + error.text +
                  " (--again tries it all the same).";
     return tl::make_unexpected(error);
+}
+
+Result<std::vector<double>> settingsOf(const processors::ProcessorInfo& info, const std::string& preset,
+                                       const std::vector<std::string>& texts)
+{
+    std::vector<processors::Setting> settings;
+    for (const std::string& text : texts) {
+        auto setting = processors::parseSetting(info, text);
+        if (!setting)
+            return tl::make_unexpected(setting.error());
+        settings.push_back(*setting);
+    }
+    return processors::resolveSettings(info, preset, settings);
 }
 
 void print(const nlohmann::ordered_json& document)

@@ -30,6 +30,10 @@ Result<hosting::Location> find(const Context& context, const std::string& id);
 /// Refuses what is in quarantine, unless `again`.
 Result<void> mayTry(const Context& context, const std::string& id, bool again);
 
+/// The values of `info`'s parameters after a preset (empty: none) and "KEY=VALUE" texts.
+Result<std::vector<double>> settingsOf(const processors::ProcessorInfo& info, const std::string& preset,
+                                       const std::vector<std::string>& texts);
+
 /// One JSON document and a newline on standard output; text that is not valid UTF-8 is mended.
 void print(const nlohmann::ordered_json& document);
 
@@ -43,6 +47,7 @@ void addScan(CLI::App& app, Context& context);
 void addList(CLI::App& app, Context& context);
 void addShow(CLI::App& app, Context& context);
 void addMeasure(CLI::App& app, Context& context);
+void addRender(CLI::App& app, Context& context);
 void addLoudness(CLI::App& app, Context& context);
 void addSelfcheck(CLI::App& app, Context& context);
 void addCollection(CLI::App& app, Context& context);

@@ -1,10 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/suite.h"
 #include "command.h"
-#include "processors/settings.h"
+#include "exchange/document.h"
 
 #include <cstdio>
-#include <fstream>
 #include <iostream>
 
 namespace hr::cli {
@@ -45,19 +44,6 @@ void printText(const bench::Measurement& m)
         std::cout << "  it " << hosting::sentence(m.failure->fault) << '\n';
 }
 
-Result<void> writeDocument(const std::string& path, const nlohmann::ordered_json& document)
-{
-    std::ofstream out(path + ".part");
-    out << document.dump(2, ' ', false, nlohmann::ordered_json::error_handler_t::replace) << '\n';
-    out.close();
-    std::error_code failed;
-    if (out)
-        std::filesystem::rename(path + ".part", path, failed);
-    if (!out || failed)
-        return machineFailed("Writing " + path + " failed: is the disk full, or the folder read-only?");
-    return {};
-}
-
 /// A processor that cannot even be opened still yields a valid document that says how it failed.
 bench::Measurement unopened(const std::string& id, const bench::Conditions& conditions, std::size_t asked,
                             const hosting::Fault& fault)
@@ -83,14 +69,7 @@ Result<bench::Measurement> measureNow(const Context& context, const Options& opt
     if (!instance)
         return unopened(options.id, conditions, tests.size(), instance.error());
     const processors::ProcessorInfo info = (*instance)->info();
-    std::vector<processors::Setting> settings;
-    for (const std::string& text : options.settings) {
-        auto setting = processors::parseSetting(info, text);
-        if (!setting)
-            return tl::make_unexpected(setting.error());
-        settings.push_back(*setting);
-    }
-    auto values = processors::resolveSettings(info, options.preset, settings);
+    auto values = settingsOf(info, options.preset, options.settings);
     if (!values)
         return tl::make_unexpected(values.error());
     instance->reset();
@@ -115,7 +94,7 @@ Result<int> run(const Context& context, const Options& options)
         return tl::make_unexpected(measurement.error());
     const auto document = bench::toJson(*measurement);
     if (!options.out.empty())
-        if (auto written = writeDocument(options.out, document); !written)
+        if (auto written = exchange::writeDocument(options.out, document); !written)
             return tl::make_unexpected(written.error());
     if (options.json)
         print(document);
@@ -135,7 +114,8 @@ void addMeasure(CLI::App& app, Context& context)
     command->add_option("id", options->id, "lv2:URI, ladspa:LIBRARY:LABEL or reference:NAME")->required();
     command->add_option("--set", options->settings, "KEY=VALUE; as often as needed")->expected(1)->take_all();
     command->add_option("--preset", options->preset, "one of its presets");
-    command->add_option("--tests", options->tests, "response,harmonics; all when left out")->delimiter(',');
+    command->add_option("--tests", options->tests, "response,harmonics,transfer; all when left out")
+        ->delimiter(',');
     command->add_option("--rate", options->rate_hz, "sample rate, Hz");
     command->add_option("--block", options->block, "block, frames");
     command->add_option("--level", options->level_dbfs, "level of the stimulus, dBFS");

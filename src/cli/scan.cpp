@@ -66,8 +66,8 @@ Result<int> run(const Context& context, const Options& options)
 
 void addScan(CLI::App& app, Context& context)
 {
-    auto* command =
-        app.add_subcommand("scan", "find LV2 and LADSPA processors, try each, record it or put it in quarantine");
+    auto* command = app.add_subcommand(
+        "scan", "find LV2 and LADSPA processors, try each, record it or put it in quarantine");
     const auto options = std::make_shared<Options>();
     command->add_option("--path", options->paths, "a folder to look in as well")->expected(1)->take_all();
     command->add_flag("--json", options->json, "one JSON document on standard output");

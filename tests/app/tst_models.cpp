@@ -23,7 +23,7 @@ private slots:
         QAbstractItemModelTester tester(&model, QAbstractItemModelTester::FailureReportingMode::QtTest);
         const int all = model.rowCount();
         QCOMPARE(all, model.total());
-        model.search(QStringLiteral("clip"));
+        model.search(QStringLiteral("hard cl"));
         QCOMPARE(model.rowCount(), 1);
         QCOMPARE(model.entry(model.index(0, 0))->id, QStringLiteral("reference:hard-clip"));
         QVERIFY(!model.indexOf(QStringLiteral("reference:gain")).isValid());

@@ -156,6 +156,22 @@ private slots:
             HR_NEAR(out[2 * i], source->audio().channel(0)[(4800 + i - delay) % source->frames()], 1e-6);
     }
 
+    void aLatencyThatIsNotReportedIsTakenOutAllTheSame()
+    {
+        DrivenEngine driven;
+        const auto source = toneSource();
+        driven.engine.setSource(source, source->whole());
+        driven.engine.setLineUp({{}, {{"reference:added-latency", {}}, {300, 0}}});
+        QVERIFY(driven.settle());
+        driven.engine.play();
+        (void)driven.pull(4800);
+        driven.engine.hear(1);
+        const auto out = driven.pull(9600);
+        const std::size_t delay = signal::SafetyLimiter::latency_frames;
+        for (std::size_t i = 1000; i < 9600; ++i)
+            HR_NEAR(out[2 * i], source->audio().channel(0)[(4800 + i - delay) % source->frames()], 1e-6);
+    }
+
     void aCrashingLaneIsSilentAndTheOthersPlayOn()
     {
         DrivenEngine driven;

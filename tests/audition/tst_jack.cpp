@@ -85,34 +85,9 @@ class tst_jack : public QObject {
         return found == hay.end() ? -1 : static_cast<int>(found - hay.begin());
     }
 
-private slots:
-    void initTestCase()
+    /// One run: the source, then a candidate, captured from the server and found again.
+    void listen(const signal::AudioBuffer& noise, bool& undisturbed)
     {
-        qputenv("JACK_NO_AUDIO_RESERVATION", "1");
-        m_server.start(QStringLiteral("jackd"),
-                       {QStringLiteral("-r"), QStringLiteral("-d"), QStringLiteral("dummy"),
-                        QStringLiteral("-r"), QStringLiteral("48000"), QStringLiteral("-p"),
-                        QStringLiteral("256")});
-        QVERIFY2(m_server.waitForStarted(5000), "jackd is not installed");
-        // It answers once its socket is there.
-        QTRY_VERIFY_WITH_TIMEOUT(audition::openDevice({"JACK", ""}).has_value(), 15000);
-    }
-
-    void cleanupTestCase()
-    {
-        m_server.terminate();
-        m_server.waitForFinished(5000);
-    }
-
-    void whatIsHeardIsWhatWasToBeHeard()
-    {
-        // Noise, so that every stretch is found in one place only.
-        signal::AudioBuffer noise(2, 48000, 48000);
-        std::uint32_t state = 1;
-        for (float& sample : noise.samples()) {
-            state = state * 1664525U + 1013904223U;
-            sample = static_cast<float>(static_cast<double>(state) / 4294967296.0 - 0.5) * 0.5F;
-        }
         const auto source = std::make_shared<Source>(noise);
         Engine engine(48000);
         auto device = audition::openDevice({"JACK", ""});
@@ -146,16 +121,56 @@ private slots:
         // First the source itself, then the candidate at half of it, each sample for sample.
         const auto left = std::as_const(noise).channel(0);
         const int untreated = find(heard, left.subspan(20000, 4000));
-        QVERIFY(untreated > 0);
         std::vector<float> halved;
         for (const float sample : left.subspan(30000, 4000))
             halved.push_back(
                 static_cast<float>(static_cast<double>(sample) * std::pow(10.0, -6.020599913279624 / 20)));
         const int treated = find(heard, halved);
-        QVERIFY(treated > untreated);
+        if (untreated < 0 || treated < untreated)
+            return; // a period was lost within one of them
         // In step: the candidate continues where the reference would have been.
-        QCOMPARE((treated - untreated) % 48000, 10000);
-        QCOMPARE(engine.underruns(), std::size_t{0});
+        const int apart = (treated - untreated) % 48000;
+        QCOMPARE(apart % 256, 10000 % 256); // whole periods are the machine's doing, anything else is ours
+        undisturbed = engine.underruns() == 0 && apart == 10000;
+    }
+
+private slots:
+    void initTestCase()
+    {
+        qputenv("JACK_NO_AUDIO_RESERVATION", "1");
+        m_server.start(QStringLiteral("jackd"),
+                       {QStringLiteral("-r"), QStringLiteral("-d"), QStringLiteral("dummy"),
+                        QStringLiteral("-r"), QStringLiteral("48000"), QStringLiteral("-p"),
+                        QStringLiteral("256")});
+        QVERIFY2(m_server.waitForStarted(5000), "jackd is not installed");
+        // It answers once its socket is there.
+        QTRY_VERIFY_WITH_TIMEOUT(audition::openDevice({"JACK", ""}).has_value(), 15000);
+    }
+
+    void cleanupTestCase()
+    {
+        m_server.terminate();
+        m_server.waitForFinished(5000);
+    }
+
+    void whatIsHeardIsWhatWasToBeHeard()
+    {
+        // Noise, so that every stretch is found in one place only.
+        signal::AudioBuffer noise(2, 48000, 48000);
+        std::uint32_t state = 1;
+        for (float& sample : noise.samples()) {
+            state = state * 1664525U + 1013904223U;
+            sample = static_cast<float>(static_cast<double>(state) / 4294967296.0 - 0.5) * 0.5F;
+        }
+        // A machine too busy to keep time loses whole periods, here or in the recorder: such a run proves
+        // nothing and is repeated.
+        bool undisturbed = false;
+        for (int run = 0; run < 5 && !undisturbed; ++run) {
+            listen(noise, undisturbed);
+            if (QTest::currentTestFailed())
+                return;
+        }
+        QVERIFY(undisturbed);
     }
 
     void aServerThatDiesIsNoticed()

@@ -3,6 +3,7 @@
 // hrack as a script would use it: what it prints, and how it exits.
 #include "processors/reference/registry.h"
 #include "signal/audio_file.h"
+#include "signal/levels.h"
 #include "support/fixtures.h"
 
 #include <nlohmann/json.hpp>
@@ -54,6 +55,13 @@ private slots:
                                  "loudness",
                                  "loudness /etc/passwd",
                                  "loudness /nowhere.wav",
+                                 "render --in /nowhere.wav --out /tmp/x.wav",
+                                 "render --processor reference:gain --in /nowhere.wav --out /tmp/x.wav",
+                                 "render --processor reference:gain --in /etc/passwd --out /tmp/x.wav",
+                                 "render --processor reference:gain --set gain_db=99 --in /a --out /b",
+                                 "render --chain /etc/passwd --in /a --out /b",
+                                 "render --processor reference:gain --bits 12 --in /a --out /b",
+                                 "render --processor reference:gain --tail -1 --in /a --out /b",
                                  "show",
                                  "show lv2:urn:nobody",
                                  "list --collection Nowhere",
@@ -77,7 +85,7 @@ private slots:
     {
         QTest::addColumn<QString>("command");
         for (const char* command :
-             {"", "scan", "list", "show", "measure", "loudness", "selfcheck", "collection", "demo"})
+             {"", "scan", "list", "show", "measure", "render", "loudness", "selfcheck", "collection", "demo"})
             QTest::newRow(command) << QString::fromLatin1(command);
     }
     void helpIsThereForEveryCommand()
@@ -89,6 +97,96 @@ private slots:
         const Finished finished = hrack(arguments);
         QCOMPARE(finished.code, 0);
         QVERIFY(finished.out.contains("Usage"));
+    }
+
+    void rendersThroughOneProcessor_data()
+    {
+        QTest::addColumn<int>("channels_in");
+        QTest::addColumn<QString>("options");
+        QTest::addColumn<double>("level_db");
+        QTest::addColumn<double>("seconds");
+        QTest::addColumn<QString>("says");
+        QTest::newRow("stereo") << 2 << "" << -26.0 << 1.0 << "";
+        QTest::newRow("mono") << 1 << "" << -26.0 << 1.0 << "";
+        QTest::newRow("six channels") << 6 << "" << -26.0 << 1.0 << "6 channels mixed down to stereo";
+        QTest::newRow("matched") << 2 << "--match" << -20.0 << 1.0 << "";
+        QTest::newRow("with a tail, 24 bits") << 2 << "--tail 0.5 --bits 24" << -26.0 << 1.5 << "";
+    }
+    void rendersThroughOneProcessor()
+    {
+        QFETCH(int, channels_in);
+        QFETCH(QString, options);
+        QFETCH(double, level_db);
+        QFETCH(double, seconds);
+        QFETCH(QString, says);
+        QTemporaryDir folder;
+        const std::filesystem::path in = folder.filePath(QStringLiteral("in.wav")).toStdString();
+        const std::filesystem::path out = folder.filePath(QStringLiteral("out.wav")).toStdString();
+        const auto one = test::tone(1000, -20, 1);
+        signal::AudioBuffer all(static_cast<std::size_t>(channels_in), one.frames(), 48000);
+        for (std::size_t c = 0; c < all.channels(); ++c)
+            std::ranges::copy(one.channel(0), all.channel(c).begin());
+        HR_VERIFY(signal::writeAudioFile(in, all));
+        QStringList arguments{QStringLiteral("render"),         QStringLiteral("--processor"),
+                              QStringLiteral("reference:gain"), QStringLiteral("--set"),
+                              QStringLiteral("gain_db=-6"),     QStringLiteral("--json"),
+                              QStringLiteral("--in"),           QString::fromStdString(in.string()),
+                              QStringLiteral("--out"),          QString::fromStdString(out.string())};
+        const Finished finished = hrack(arguments + options.split(QLatin1Char(' '), Qt::SkipEmptyParts));
+        QCOMPARE(finished.code, 0);
+        QVERIFY(finished.err.contains(says.toUtf8()));
+        const json figures = document(finished);
+        // The silence of a tail counts in the gated blocks that it shares with sound.
+        HR_NEAR(figures["loudness_in_lufs"].get<double>() - figures["loudness_out_lufs"].get<double>(), 6,
+                seconds > 1 ? 1 : 0.01);
+        HR_NEAR(figures["true_peak_dbtp"].get<double>(), level_db, 0.1);
+        const auto written = signal::readAudioFile(out);
+        HR_VERIFY(written);
+        HR_NEAR(written->seconds(), seconds, 1e-9);
+        HR_NEAR(signal::linearToDb(test::amplitudeAt(written->channel(0).subspan(0, 48000), 1000, 48000)),
+                level_db, 0.02);
+        QCOMPARE(QDir(folder.path()).entryList(QDir::Files).size(), 2); // nothing left beside
+    }
+
+    void rendersAChainAndNamesWhatBreaks()
+    {
+        QTemporaryDir folder;
+        const auto path = [&](const char* name) { return folder.filePath(QString::fromLatin1(name)); };
+        HR_VERIFY(signal::writeAudioFile(path("in.wav").toStdString(), test::tone(1000, -20, 1)));
+        const auto chainOf = [&](const std::string& first) {
+            QFile file(path("chain.json"));
+            QVERIFY(file.open(QIODevice::WriteOnly));
+            file.write(json{{"format", "honest-rack-chain"},
+                            {"version", 1},
+                            {"stages",
+                             {{{"id", first}},
+                              {{"id", "reference:gain"}, {"settings", {{"gain_db", 3}}}},
+                              {{"id", "reference:added-latency"}}}}}
+                           .dump()
+                           .c_str());
+        };
+        const QStringList arguments{
+            QStringLiteral("render"), QStringLiteral("--chain"), path("chain.json"),
+            QStringLiteral("--json"), QStringLiteral("--in"),    path("in.wav"),
+            QStringLiteral("--out"),  path("out.wav"),           QStringLiteral("--again")};
+        chainOf("lv2:urn:nobody");
+        const Finished missing = hrack(arguments);
+        QCOMPARE(missing.code, 0);
+        QVERIFY(missing.err.contains("lv2:urn:nobody is not installed"));
+        const auto written = signal::readAudioFile(path("out.wav").toStdString());
+        HR_VERIFY(written);
+        // As long as the input, in step with it: the latency of the last stage is taken out.
+        const auto in = test::tone(1000, -17, 1);
+        QCOMPARE(written->frames(), in.frames());
+        for (std::size_t i = 1000; i < in.frames(); ++i)
+            HR_NEAR(written->channel(1)[i], in.channel(1)[i], 1e-5);
+
+        QFile::remove(path("out.wav"));
+        chainOf(test::specimen + "stormglass");
+        const Finished broken = hrack(arguments);
+        QCOMPARE(broken.code, 2);
+        QVERIFY(document(broken)["failure"]["detail"].get<std::string>().starts_with("stage 1, "));
+        QVERIFY(!QFile::exists(path("out.wav")));
     }
 
     void scanThenListThenShow()

@@ -43,11 +43,11 @@ private slots:
     {
         QTest::addColumn<QByteArray>("text");
         QTest::addColumn<QString>("says");
-        QTest::newRow("no JSON") << QByteArray("hello") << "no collection";
-        QTest::newRow("empty") << QByteArray() << "no collection";
+        QTest::newRow("no JSON") << QByteArray("hello") << "no JSON";
+        QTest::newRow("empty") << QByteArray() << "no JSON";
         QTest::newRow("other JSON") << QByteArray("[1, 2]") << "no collection";
         QTest::newRow("cut off") << quoted("{'format': 'honest-rack-collection', 'version': 1, 'name")
-                                 << "no collection";
+                                 << "no JSON";
         QTest::newRow("newer")
             << quoted("{'format': 'honest-rack-collection', 'version': 2, 'name': 'x', 'items': []}")
             << "newer";
@@ -63,7 +63,7 @@ private slots:
             << quoted(
                    "{'format': 'honest-rack-collection', 'version': 1, 'name': 'x', 'items': [{'id': 'a'}, 7]}")
             << "item 2";
-        QTest::newRow("deeply nested") << QByteArray(200000, '[') << "no collection";
+        QTest::newRow("deeply nested") << QByteArray(200000, '[') << "no JSON";
     }
     void badFilesChangeNothing()
     {

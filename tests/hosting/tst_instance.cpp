@@ -98,7 +98,7 @@ private slots:
     {
         auto worker = Worker::spawn();
         HR_VERIFY(worker);
-        HR_VERIFY((*worker)->load({}, "reference:hard-clip"));
+        HR_VERIFY((*worker)->load({"reference:hard-clip", {}}));
         HR_VERIFY((*worker)->start({48000, 256}, std::vector<double>{-12}));
         const auto in = test::tone(440, -3, 0.3);
         std::ranges::copy(in.channel(0).first(8192), (*worker)->block().in[0].begin());

@@ -45,7 +45,7 @@ private slots:
     {
         auto worker = hosting::Worker::spawn();
         HR_VERIFY(worker);
-        HR_VERIFY((*worker)->load(test::faulty_bundle, test::faultyAt("pass").id));
+        HR_VERIFY((*worker)->load(test::faultyAt("pass")));
         kill((*worker)->pid(), SIGKILL);
         const auto started = (*worker)->start({48000, 256}, std::vector<double>{0});
         QVERIFY(!started);

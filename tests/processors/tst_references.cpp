@@ -178,7 +178,8 @@ private slots:
         for (float& s : wide.channel(1))
             s = -s; // all side
         const auto narrowed = through("reference:width", {{"width_db", -9}}, wide);
-        HR_NEAR(signal::rmsDbfs(narrowed.channel(0)), signal::rmsDbfs(std::as_const(wide).channel(0)) - 9, 1e-3);
+        HR_NEAR(signal::rmsDbfs(narrowed.channel(0)), signal::rmsDbfs(std::as_const(wide).channel(0)) - 9,
+                1e-3);
     }
 
     void startingAnewForgetsTheSound()

@@ -121,6 +121,28 @@ private slots:
         QVERIFY2(measured <= dbtp + 0.2 && measured >= dbtp - 0.4, qPrintable(QString::number(measured)));
     }
 
+    void passingOverQuietStretchesChangesNothing()
+    {
+        // Bursts of noise of many levels, against libebur128 fed with everything.
+        const std::size_t frames = 96021;
+        const auto noise = signal::gaussianNoise(0.2, 2 * frames, 5);
+        std::vector<float> interleaved(2 * frames);
+        for (std::size_t i = 0; i < interleaved.size(); ++i)
+            interleaved[i] =
+                static_cast<float>(noise[i] * std::pow(std::sin(static_cast<double>(i) / 7000), 8));
+        auto* plain = ebur128_init(2, 48000, EBUR128_MODE_TRUE_PEAK);
+        ebur128_add_frames_float(plain, interleaved.data(), frames);
+        double left = 0;
+        double right = 0;
+        ebur128_true_peak(plain, 0, &left);
+        ebur128_true_peak(plain, 1, &right);
+        ebur128_destroy(&plain);
+        signal::TruePeakMeter meter(2, 48000);
+        for (std::size_t at = 0; at < frames; at += 1000)
+            meter.add(&interleaved[2 * at], std::min<std::size_t>(1000, frames - at));
+        HR_NEAR(meter.peak(), std::max(left, right), 1e-9);
+    }
+
     void rangeOfTech3342_data()
     {
         QTest::addColumn<QList<double>>("levels");

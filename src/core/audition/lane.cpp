@@ -88,10 +88,10 @@ void Lane::openStage(std::unique_lock<std::mutex>& lock)
 {
     const LaneSpec spec = *m_wanted;
     lock.unlock();
-    std::optional<chain::StereoStage> opened;
+    std::unique_ptr<hosting::Instance> opened;
     std::optional<hosting::Fault> fault;
     if (!spec.location.id.empty()) {
-        auto stage = chain::StereoStage::open(spec.location);
+        auto stage = hosting::openInstance(spec.location, hosting::Channels::Stereo);
         if (stage)
             opened = std::move(*stage);
         else
@@ -101,6 +101,7 @@ void Lane::openStage(std::unique_lock<std::mutex>& lock)
     if (!m_wanted || !(*m_wanted == spec))
         return; // something else is wanted by now
     m_stage = std::move(opened);
+    m_latency_of.reset();
     m_values = m_wanted->values; // they may have been changed meanwhile
     m_changes.clear();
     m_fault = fault;
@@ -121,15 +122,28 @@ void Lane::beginFill(std::unique_lock<std::mutex>& lock)
     lock.unlock();
     m_ring.clear();
     if (m_stage && m_playing) {
-        if (auto started = m_stage->start({m_rate_hz, stretch_frames}, values); !started)
+        if (auto started = startStage(values); !started)
             fail(started.error());
         else
-            m_to_drop = m_stage->latencySamples();
+            m_to_drop = m_latency_found.value_or(m_stage->latencySamples());
     }
     lock.lock();
     m_filling = m_playing != nullptr;
     if (!m_playing)
         m_ready.store(true, std::memory_order_release);
+}
+
+hosting::FaultOr<void> Lane::startStage(const std::vector<double>& values)
+{
+    const processors::PlayConditions conditions{m_rate_hz, stretch_frames};
+    if (m_latency_of && *m_latency_of == values)
+        return m_stage->start(conditions, values);
+    auto found = bench::findLatency(*m_stage, conditions, values);
+    if (!found)
+        return tl::make_unexpected(found.error());
+    m_latency_found = *found;
+    m_latency_of = values;
+    return {};
 }
 
 void Lane::fillRing()
@@ -139,7 +153,8 @@ void Lane::fillRing()
     const float* left = m_left.data();
     const float* right = m_right.data();
     if (m_stage) {
-        if (auto done = m_stage->process(left, right, m_out_left.data(), m_out_right.data(), stretch_frames);
+        if (auto done =
+                m_stage->processStereo(left, right, m_out_left.data(), m_out_right.data(), stretch_frames);
             !done)
             fail(done.error());
         left = m_out_left.data();

@@ -11,7 +11,8 @@
 
 #include "audition/ring.h"
 #include "audition/source.h"
-#include "chain/stereo_stage.h"
+#include "bench/latency.h"
+#include "hosting/instance.h"
 
 #include <condition_variable>
 #include <mutex>
@@ -24,10 +25,7 @@ struct LaneSpec {
     hosting::Location location;
     std::vector<double> values; ///< by the processor's parameters
 
-    friend bool operator==(const LaneSpec& a, const LaneSpec& b)
-    {
-        return a.location.id == b.location.id && a.location.bundle == b.location.bundle;
-    }
+    friend bool operator==(const LaneSpec& a, const LaneSpec& b) { return a.location == b.location; }
 };
 
 class Lane {
@@ -64,6 +62,7 @@ private:
     void run();
     void openStage(std::unique_lock<std::mutex>& lock);
     void beginFill(std::unique_lock<std::mutex>& lock);
+    hosting::FaultOr<void> startStage(const std::vector<double>& values);
     void fillRing();
     void fail(hosting::Fault fault);
 
@@ -84,8 +83,11 @@ private:
     std::optional<hosting::Fault> m_fault;                 // guarded by m_mutex
 
     // The lane's thread only:
-    std::optional<chain::StereoStage> m_stage; // empty: untreated, or failed
-    bool m_silent = false;                     // failed
+    std::unique_ptr<hosting::Instance> m_stage; // null: untreated, or failed
+    bool m_silent = false;                      // failed
+    // Found from the sound rather than taken on trust, once for each set of values it is started with.
+    std::optional<std::vector<double>> m_latency_of;
+    std::optional<std::size_t> m_latency_found;
     std::shared_ptr<const Source> m_playing;
     Section m_playing_loop;
     std::size_t m_at = 0;      // next frame to be read from the source

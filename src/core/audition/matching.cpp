@@ -18,32 +18,11 @@ std::size_t measuredFrames(const Source& source, const Section& loop)
     return loop.frames * ((least + loop.frames - 1) / loop.frames);
 }
 
-/// Interleaves what it is given into a meter.
-class StereoMeter {
-public:
-    explicit StereoMeter(double rate_hz) : m_meter(2, rate_hz) {}
-
-    void add(const float* left, const float* right, std::size_t frames)
-    {
-        m_interleaved.resize(2 * frames);
-        for (std::size_t i = 0; i < frames; ++i) {
-            m_interleaved[2 * i] = left[i];
-            m_interleaved[2 * i + 1] = right[i];
-        }
-        m_meter.add(m_interleaved.data(), frames);
-    }
-    signal::Loudness read() const { return m_meter.read(); }
-
-private:
-    signal::LoudnessMeter m_meter;
-    std::vector<float> m_interleaved;
-};
-
 } // namespace
 
 LoopLoudness measureLoop(const Source& source, const Section& loop)
 {
-    StereoMeter meter(source.rateHz());
+    signal::StereoMeter meter(source.rateHz(), signal::Figures::IntegratedAndPeak);
     std::vector<float> left(hosting::stretch_frames);
     std::vector<float> right(hosting::stretch_frames);
     const std::size_t total = measuredFrames(source, loop);
@@ -60,9 +39,10 @@ hosting::FaultOr<LoopLoudness> measureLoop(const Source& source, const Section& 
                                            const hosting::Location& location, std::span<const double> values,
                                            const std::atomic<bool>* cancel)
 {
-    auto stage = chain::StereoStage::open(location);
-    if (!stage)
-        return tl::make_unexpected(stage.error());
+    auto opened = hosting::openInstance(location, hosting::Channels::Stereo);
+    if (!opened)
+        return tl::make_unexpected(opened.error());
+    const auto& stage = *opened;
     if (auto started = stage->start({source.rateHz(), 256}, values); !started)
         return tl::make_unexpected(started.error());
     std::vector<float> left(hosting::stretch_frames);
@@ -70,14 +50,15 @@ hosting::FaultOr<LoopLoudness> measureLoop(const Source& source, const Section& 
     std::vector<float> out_left(hosting::stretch_frames);
     std::vector<float> out_right(hosting::stretch_frames);
     std::size_t at = 0;
-    const auto run = [&](std::size_t frames, StereoMeter* meter) -> hosting::FaultOr<bool> {
+    const auto run = [&](std::size_t frames, signal::StereoMeter* meter) -> hosting::FaultOr<bool> {
         for (std::size_t done = 0; done < frames; done += left.size()) {
             if (cancel && cancel->load(std::memory_order_relaxed))
                 return false;
             const std::size_t count = std::min(left.size(), frames - done);
             source.read(loop, at, left.data(), right.data(), count);
             at += count;
-            if (auto ran = stage->process(left.data(), right.data(), out_left.data(), out_right.data(), count);
+            if (auto ran =
+                    stage->processStereo(left.data(), right.data(), out_left.data(), out_right.data(), count);
                 !ran)
                 return tl::make_unexpected(ran.error());
             if (meter)
@@ -86,14 +67,14 @@ hosting::FaultOr<LoopLoudness> measureLoop(const Source& source, const Section& 
         return true;
     };
     const std::size_t frames = measuredFrames(source, loop);
-    StereoMeter first(source.rateHz());
-    StereoMeter second(source.rateHz());
+    signal::StereoMeter first(source.rateHz(), signal::Figures::IntegratedAndPeak);
+    signal::StereoMeter second(source.rateHz(), signal::Figures::IntegratedAndPeak);
     if (auto settled = run(frames, nullptr); !settled || !*settled)
         return settled ? LoopLoudness{} : hosting::FaultOr<LoopLoudness>(tl::make_unexpected(settled.error()));
     // The output of this repetition comes out later by the latency: it is let pass first.
     const std::size_t latency = stage->latencySamples();
     for (auto [count, meter] :
-         {std::pair(latency, static_cast<StereoMeter*>(nullptr)), {frames, &first}, {frames, &second}})
+         {std::pair(latency, static_cast<signal::StereoMeter*>(nullptr)), {frames, &first}, {frames, &second}})
         if (auto ran = run(count, meter); !ran || !*ran)
             return ran ? LoopLoudness{} : hosting::FaultOr<LoopLoudness>(tl::make_unexpected(ran.error()));
     const auto one = first.read();

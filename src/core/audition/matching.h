@@ -5,7 +5,7 @@
 #pragma once
 
 #include "audition/source.h"
-#include "chain/stereo_stage.h"
+#include "hosting/instance.h"
 
 #include <atomic>
 

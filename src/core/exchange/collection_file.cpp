@@ -1,10 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "exchange/collection_file.h"
 
+#include "exchange/document.h"
 #include "library/settings_json.h"
 
-#include <QFile>
-#include <QSaveFile>
 #include <algorithm>
 
 namespace hr::exchange {
@@ -16,7 +15,6 @@ namespace {
 constexpr auto format_name = "honest-rack-collection";
 constexpr int format_version = 1;
 constexpr std::size_t most_items = 100000;
-constexpr qint64 most_bytes = 256LL << 20;
 
 ordered_json itemJson(const library::Store& store, const library::CollectionItem& item)
 {
@@ -47,24 +45,15 @@ Result<void> exportCollection(library::Store& store, qint64 collection, const st
                                 {"version", format_version},
                                 {"name", found->name.toStdString()},
                                 {"items", list}};
-    QSaveFile out(QString::fromStdString(file.string()));
-    const std::string text = document.dump(2, ' ', false, ordered_json::error_handler_t::replace) + "\n";
-    if (!out.open(QIODevice::WriteOnly) || out.write(text.data(), static_cast<qint64>(text.size())) < 0 ||
-        !out.commit())
-        return machineFailed("Cannot write " + file.string() + " (" + out.errorString().toStdString() +
-                             "): choose another place.");
-    return {};
+    return writeDocument(file, document);
 }
 
 Result<qint64> importCollection(library::Store& store, const std::filesystem::path& file)
 {
-    QFile in(QString::fromStdString(file.string()));
-    if (!in.open(QIODevice::ReadOnly))
-        return wrongRequest("Cannot read " + file.string() + " (" + in.errorString().toStdString() +
-                            "): check the path.");
-    if (in.size() > most_bytes)
-        return wrongRequest(file.string() + " is too large for a collection.");
-    const ordered_json document = ordered_json::parse(in.readAll().toStdString(), nullptr, false);
+    auto read = readDocument(file);
+    if (!read)
+        return tl::make_unexpected(read.error());
+    const ordered_json& document = *read;
     if (!document.is_object() || document.value("format", ordered_json()) != format_name)
         return wrongRequest(file.string() +
                             " is no collection of Honest Rack: choose a file exported from Keep.");

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Where LV2 bundles and LADSPA libraries lie; a library counts as a bundle. Looks at file names, sizes and times only; reading one is a worker's job.
+// Where LV2 bundles and LADSPA libraries lie; a library counts as a bundle. Looks at file names, sizes and
+// times only; reading one is a worker's job.
 #pragma once
 
 #include "hosting/instance.h"
@@ -16,8 +17,8 @@ struct Bundle {
     std::string signature; ///< changes whenever a file of the bundle does
 };
 
-/// LV2_PATH and LADSPA_PATH where they are set, else the standard folders of each; then `added` and the specimens that come with
-/// the program. Without repetitions.
+/// LV2_PATH and LADSPA_PATH where they are set, else the standard folders of each; then `added` and the
+/// specimens that come with the program. Without repetitions.
 std::vector<std::filesystem::path> searchFolders(const std::vector<std::filesystem::path>& added = {});
 
 /// Every bundle in these folders, sorted by path. Folders that cannot be read are passed over.

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "hosting/instance.h"
 
+#include "hosting/assemble.h"
+#include "hosting/local_instance.h"
 #include "processors/reference/registry.h"
 
 #include <algorithm>
@@ -12,52 +14,6 @@ namespace hr::hosting {
 namespace {
 
 using processors::ProcessorInfo;
-
-/// Our own processors, in this process.
-class LocalInstance : public Instance {
-public:
-    explicit LocalInstance(std::unique_ptr<processors::Processor> processor) : m_processor(std::move(processor))
-    {
-    }
-
-    const ProcessorInfo& info() const override { return m_processor->info(); }
-
-    FaultOr<void> start(const processors::PlayConditions& conditions, std::span<const double> values) override
-    {
-        m_block_frames = conditions.block_frames;
-        for (std::size_t i = 0; i < values.size(); ++i)
-            m_processor->setParameter(i, values[i]);
-        if (auto ready = m_processor->prepare(conditions); !ready)
-            return fault(Stage::Start, Cause::UnsupportedFeature, ready.error().text);
-        return {};
-    }
-
-    void setParameter(std::size_t index, double value) override { m_processor->setParameter(index, value); }
-
-    FaultOr<void> process(std::span<const float* const> in, std::span<float* const> out,
-                          std::size_t frames) override
-    {
-        static constexpr std::array<float, stretch_frames> silence{};
-        std::array<const float*, most_channels> from{};
-        std::array<float*, most_channels> to{};
-        for (std::size_t first = 0; first < frames; first += m_block_frames) {
-            const std::size_t count = std::min(m_block_frames, frames - first);
-            for (std::size_t c = 0; c < in.size(); ++c)
-                from[c] = in[c] ? in[c] + first : silence.data();
-            for (std::size_t c = 0; c < out.size(); ++c)
-                to[c] = out[c] + first;
-            m_processor->process(from.data(), to.data(), count);
-        }
-        return {};
-    }
-
-    std::size_t latencySamples() const override { return m_processor->latencySamples(); }
-    FaultOr<void> stop() override { return {}; }
-
-private:
-    std::unique_ptr<processors::Processor> m_processor;
-    std::size_t m_block_frames = 256;
-};
 
 /// A stranger's, in a worker of its own.
 class WorkerInstance : public Instance {
@@ -141,18 +97,47 @@ FaultOr<signal::AudioBuffer> Instance::process(const signal::AudioBuffer& in)
     return out;
 }
 
-FaultOr<std::unique_ptr<Instance>> openInstance(const Location& location, TimeLimits limits)
+FaultOr<void> Instance::processStereo(const float* in_left, const float* in_right, float* out_left,
+                                      float* out_right, std::size_t frames)
 {
-    if (processors::isReferenceId(location.id)) {
-        auto processor = processors::makeReference(location.id);
-        if (!processor)
-            return fault(Stage::Load, Cause::MissingSymbol, "the bench has no reference of that name");
-        return std::make_unique<LocalInstance>(std::move(processor));
+    assert(info().audio_in == 2 && info().audio_out == 2);
+    const std::array<const float*, most_channels> in{in_left, in_right}; // keys: null, silence
+    const std::array<float*, 2> out{out_left, out_right};
+    return process(std::span(in).first(2 + info().key_in), out, frames);
+}
+
+namespace {
+
+bool isOurOwn(const Location& location)
+{
+    if (location.stages.empty())
+        return processors::isReferenceId(location.id);
+    return std::ranges::all_of(location.stages,
+                               [](const Location& stage) { return isMissing(stage) || isOurOwn(stage); });
+}
+
+FaultOr<std::unique_ptr<processors::Processor>> makeOurOwn(const Location& location)
+{
+    auto processor = processors::makeReference(location.id);
+    if (!processor)
+        return fault(Stage::Load, Cause::MissingSymbol, "the bench has no reference of that name");
+    return processor;
+}
+
+} // namespace
+
+FaultOr<std::unique_ptr<Instance>> openInstance(const Location& location, Channels channels, TimeLimits limits)
+{
+    if (isOurOwn(location)) {
+        auto made = assemble(location, channels, makeOurOwn);
+        if (!made)
+            return tl::make_unexpected(made.error());
+        return std::make_unique<LocalInstance>(std::move(*made));
     }
     auto worker = Worker::spawn(limits);
     if (!worker)
         return fault(Stage::Load, Cause::MissingFile, worker.error().text);
-    auto info = (*worker)->load(location.bundle, location.id);
+    auto info = (*worker)->load(location, channels);
     if (!info)
         return tl::make_unexpected(info.error());
     return std::make_unique<WorkerInstance>(std::move(*worker), std::move(*info));

@@ -10,18 +10,13 @@
 // Threads: one at a time.
 #pragma once
 
+#include "hosting/location.h"
 #include "hosting/worker.h"
 #include "signal/audio_buffer.h"
 
 #include <memory>
 
 namespace hr::hosting {
-
-/// Which processor, and where its files lie (empty for the bench's own).
-struct Location {
-    std::string id;
-    std::filesystem::path bundle;
-};
 
 class Instance {
 public:
@@ -44,6 +39,10 @@ public:
     virtual FaultOr<void> process(std::span<const float* const> in, std::span<float* const> out,
                                   std::size_t frames) = 0;
 
+    /// The same for what was opened as Channels::Stereo; its key inputs get silence.
+    FaultOr<void> processStereo(const float* in_left, const float* in_right, float* out_left, float* out_right,
+                                std::size_t frames);
+
     /// As reported after the last start() or process().
     virtual std::size_t latencySamples() const = 0;
 
@@ -51,7 +50,8 @@ public:
     virtual FaultOr<void> stop() = 0;
 };
 
-/// Spawns a worker where one is needed and loads the processor.
-FaultOr<std::unique_ptr<Instance>> openInstance(const Location& location, TimeLimits limits = {});
+/// Spawns a worker where one is needed and loads the processor; a chain is one worker altogether.
+FaultOr<std::unique_ptr<Instance>> openInstance(const Location& location, Channels channels = Channels::Own,
+                                                TimeLimits limits = {});
 
 } // namespace hr::hosting

@@ -7,6 +7,8 @@
 // The worker is not believed: lengths are bounded, an unknown kind or a short frame is an error.
 #pragma once
 
+#include "processors/processor.h"
+
 #include <array>
 #include <atomic>
 #include <chrono>
@@ -23,7 +25,7 @@ inline constexpr int worker_block_fd = 4;
 /// Exit code by which a worker says that memory ran out.
 inline constexpr int worker_out_of_memory_code = 86;
 
-inline constexpr std::size_t most_channels = 8;      ///< in, and out; key inputs count as in
+using processors::most_channels;
 inline constexpr std::size_t stretch_frames = 16384; ///< frames the shared block holds a channel
 
 /// The shared block, mapped by both sides. Written by whoever is on turn: the request hands the turn
@@ -37,7 +39,7 @@ static_assert(std::atomic<std::uint32_t>::is_always_lock_free);
 
 enum class Kind : std::uint32_t {
     Describe = 1, ///< {"bundle"} -> {"processors": [...], "faults": [...]}
-    Load,         ///< {"bundle", "id"} -> description
+    Load,         ///< {"id", "bundle", "stages": [{"id", "bundle"}], "stereo"} -> description
     Start,        ///< {"rate", "block", "values"} -> Ran
     Run,          ///< RunRequest and its changes -> Ran
     Stop,         ///< -> empty

@@ -102,9 +102,15 @@ FaultOr<BundleContents> Worker::describe(const std::filesystem::path& bundle)
     return contents;
 }
 
-FaultOr<processors::ProcessorInfo> Worker::load(const std::filesystem::path& bundle, const std::string& id)
+FaultOr<processors::ProcessorInfo> Worker::load(const Location& location, Channels channels)
 {
-    auto body = ask(Stage::Load, Kind::Load, json{{"bundle", bundle.string()}, {"id", id}}.dump());
+    json request{{"id", location.id},
+                 {"bundle", location.bundle.string()},
+                 {"stages", json::array()},
+                 {"stereo", channels == Channels::Stereo}};
+    for (const Location& stage : location.stages)
+        request["stages"].push_back({{"id", stage.id}, {"bundle", stage.bundle.string()}});
+    auto body = ask(Stage::Load, Kind::Load, request.dump());
     if (!body)
         return tl::make_unexpected(body.error());
     auto info = processors::processorInfoFromJson(json::parse(*body, nullptr, false));

@@ -11,6 +11,7 @@
 // Threads: one at a time.
 #pragma once
 
+#include "hosting/location.h"
 #include "hosting/worker_process.h"
 #include "processors/processor.h"
 
@@ -45,8 +46,8 @@ public:
     /// Reads the descriptions; loads no library, but for LADSPA, which has them nowhere else.
     FaultOr<BundleContents> describe(const std::filesystem::path& bundle);
 
-    /// Opens the library. Anything loaded before is stopped first.
-    FaultOr<processors::ProcessorInfo> load(const std::filesystem::path& bundle, const std::string& id);
+    /// Opens the library, or libraries. Anything loaded before is stopped first.
+    FaultOr<processors::ProcessorInfo> load(const Location& location, Channels channels = Channels::Own);
 
     /// Freshly started: called again, it starts anew. `values` in the order of the description.
     FaultOr<Ran> start(const processors::PlayConditions& conditions, std::span<const double> values);

@@ -60,10 +60,17 @@ ordered_json toJson(const ParameterInfo& p)
     ordered_json choices = ordered_json::array();
     for (const Choice& choice : p.choices)
         choices.push_back({{"value", choice.value}, {"label", choice.label}});
-    return {{"key", p.key},         {"name", p.name},         {"unit", p.unit},
-            {"minimum", p.minimum}, {"maximum", p.maximum},   {"default", p.default_value},
-            {"choices", choices},   {"scale", word(p.scale)}, {"comment", p.comment},
-            {"hidden", p.hidden},   {"scales_with_rate", p.scales_with_rate}};
+    return {{"key", p.key},
+            {"name", p.name},
+            {"unit", p.unit},
+            {"minimum", p.minimum},
+            {"maximum", p.maximum},
+            {"default", p.default_value},
+            {"choices", choices},
+            {"scale", word(p.scale)},
+            {"comment", p.comment},
+            {"hidden", p.hidden},
+            {"scales_with_rate", p.scales_with_rate}};
 }
 
 ordered_json toJson(const ProcessorInfo& info)

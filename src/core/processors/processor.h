@@ -14,6 +14,9 @@
 
 namespace hr::processors {
 
+/// Channels a processor may have, in or out; key inputs count as in.
+inline constexpr std::size_t most_channels = 8;
+
 struct PlayConditions {
     double sample_rate_hz = 48000;
     std::size_t block_frames = 256; ///< process() is called with exactly this many, or fewer at the end

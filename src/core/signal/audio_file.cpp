@@ -9,7 +9,7 @@ namespace hr::signal {
 
 namespace fs = std::filesystem;
 
-void AudioFileReader::Close::operator()(SNDFILE* file) const
+void CloseSound::operator()(SNDFILE* file) const
 {
     sf_close(file);
 }
@@ -77,36 +77,68 @@ Result<AudioBuffer> readAudioFile(const fs::path& path)
     return audio;
 }
 
-Result<void> writeAudioFile(const fs::path& path, const AudioBuffer& audio, SampleFormat format)
+Result<AudioFileWriter> AudioFileWriter::create(const fs::path& path, std::size_t channels,
+                                                double sample_rate_hz, SampleFormat format)
 {
-    const fs::path beside = path.string() + ".part";
     SF_INFO info{};
-    info.channels = static_cast<int>(audio.channels());
-    info.samplerate = static_cast<int>(std::lround(audio.sampleRateHz()));
-    info.format = SF_FORMAT_WAV | (format == SampleFormat::Pcm16   ? SF_FORMAT_PCM_16
-                                   : format == SampleFormat::Pcm24 ? SF_FORMAT_PCM_24
-                                                                   : SF_FORMAT_FLOAT);
-    SNDFILE* file = sf_open(beside.c_str(), SFM_WRITE, &info);
-    if (!file)
+    info.channels = static_cast<int>(channels);
+    info.samplerate = static_cast<int>(std::lround(sample_rate_hz));
+    // RF64 where a plain WAV would overflow at 4 GiB.
+    info.format = SF_FORMAT_RF64 | (format == SampleFormat::Pcm16   ? SF_FORMAT_PCM_16
+                                    : format == SampleFormat::Pcm24 ? SF_FORMAT_PCM_24
+                                                                    : SF_FORMAT_FLOAT);
+    AudioFileWriter writer(path, nullptr);
+    writer.m_file.reset(sf_open(writer.beside().c_str(), SFM_WRITE, &info));
+    if (!writer.m_file)
         return machineFailed("Cannot write " + path.string() + " (" + sf_strerror(nullptr) +
                              "): check that the folder exists and can be written.");
+    sf_command(writer.m_file.get(), SFC_RF64_AUTO_DOWNGRADE, nullptr, SF_TRUE);
+    sf_command(writer.m_file.get(), SFC_SET_CLIPPING, nullptr, SF_TRUE);
+    return writer;
+}
+
+AudioFileWriter::~AudioFileWriter()
+{
+    if (!m_file)
+        return;
+    m_file.reset();
+    std::error_code ignored;
+    fs::remove(beside(), ignored);
+}
+
+Result<void> AudioFileWriter::write(const float* interleaved, std::size_t frames)
+{
+    const auto count = static_cast<sf_count_t>(frames);
+    if (sf_writef_float(m_file.get(), interleaved, count) != count)
+        return machineFailed("Writing " + m_path.string() + " failed: is the disk full?");
+    return {};
+}
+
+Result<void> AudioFileWriter::finish()
+{
+    const bool closed = sf_close(m_file.release()) == 0;
+    std::error_code failed;
+    if (closed)
+        fs::rename(beside(), m_path, failed);
+    if (closed && !failed)
+        return {};
+    std::error_code ignored;
+    fs::remove(beside(), ignored);
+    return machineFailed("Writing " + m_path.string() + " failed: is the disk full?");
+}
+
+Result<void> writeAudioFile(const fs::path& path, const AudioBuffer& audio, SampleFormat format)
+{
+    auto writer = AudioFileWriter::create(path, audio.channels(), audio.sampleRateHz(), format);
+    if (!writer)
+        return tl::make_unexpected(writer.error());
     std::vector<float> interleaved(audio.samples().size());
     for (std::size_t c = 0; c < audio.channels(); ++c)
         for (std::size_t i = 0; i < audio.frames(); ++i)
             interleaved[i * audio.channels() + c] = audio.channel(c)[i];
-    sf_command(file, SFC_SET_CLIPPING, nullptr, SF_TRUE);
-    const auto frames = static_cast<sf_count_t>(audio.frames());
-    const bool whole = sf_writef_float(file, interleaved.data(), frames) == frames;
-    const bool closed = sf_close(file) == 0;
-    std::error_code failed;
-    if (whole && closed)
-        fs::rename(beside, path, failed);
-    if (!whole || !closed || failed) {
-        std::error_code ignored;
-        fs::remove(beside, ignored);
-        return machineFailed("Writing " + path.string() + " failed: is the disk full?");
-    }
-    return {};
+    if (auto written = writer->write(interleaved.data(), audio.frames()); !written)
+        return written;
+    return writer->finish();
 }
 
 } // namespace hr::signal

@@ -13,6 +13,10 @@ typedef struct sf_private_tag SNDFILE;
 
 namespace hr::signal {
 
+struct CloseSound {
+    void operator()(SNDFILE* file) const;
+};
+
 /// A file opened for reading, stretch by stretch. Move-only; one thread at a time.
 class AudioFileReader {
 public:
@@ -29,10 +33,7 @@ public:
     std::size_t read(float* interleaved, std::size_t frames);
 
 private:
-    struct Close {
-        void operator()(SNDFILE* file) const;
-    };
-    std::unique_ptr<SNDFILE, Close> m_file;
+    std::unique_ptr<SNDFILE, CloseSound> m_file;
     std::size_t m_channels = 0;
     std::size_t m_frames = 0;
     double m_sample_rate_hz = 0;
@@ -43,7 +44,29 @@ Result<AudioBuffer> readAudioFile(const std::filesystem::path& path);
 
 enum class SampleFormat { Float32, Pcm16, Pcm24 };
 
-/// Writes WAV beside the place and renames it there, so that a failure leaves no half-written file.
+/// A WAV file written stretch by stretch, beside its place; finish() renames it there, so that a failure
+/// leaves no half-written file. Move-only; one thread at a time.
+class AudioFileWriter {
+public:
+    static Result<AudioFileWriter> create(const std::filesystem::path& path, std::size_t channels,
+                                          double sample_rate_hz, SampleFormat format = SampleFormat::Float32);
+    AudioFileWriter(AudioFileWriter&&) noexcept = default;
+    AudioFileWriter& operator=(AudioFileWriter&&) noexcept = default;
+    ~AudioFileWriter(); ///< removes what was not finished
+
+    /// `frames` interleaved frames; an Error where the disk is full.
+    Result<void> write(const float* interleaved, std::size_t frames);
+    Result<void> finish();
+
+private:
+    AudioFileWriter(std::filesystem::path path, SNDFILE* file) : m_path(std::move(path)), m_file(file) {}
+    std::filesystem::path beside() const { return m_path.string() + ".part"; }
+
+    std::filesystem::path m_path;
+    std::unique_ptr<SNDFILE, CloseSound> m_file;
+};
+
+/// All of it at once.
 Result<void> writeAudioFile(const std::filesystem::path& path, const AudioBuffer& audio,
                             SampleFormat format = SampleFormat::Float32);
 

@@ -19,6 +19,17 @@ std::optional<double> above(double level, double floor)
     return std::isfinite(level) && level > floor ? std::optional(level) : std::nullopt;
 }
 
+int modesOf(Figures figures)
+{
+    switch (figures) {
+    case Figures::Integrated:
+    case Figures::IntegratedAndPeak:
+        return EBUR128_MODE_I;
+    default:
+        return EBUR128_MODE_I | EBUR128_MODE_S | EBUR128_MODE_LRA | EBUR128_MODE_SAMPLE_PEAK;
+    }
+}
+
 } // namespace
 
 void LoudnessMeter::Destroy::operator()(ebur128_state* state) const
@@ -26,19 +37,25 @@ void LoudnessMeter::Destroy::operator()(ebur128_state* state) const
     ebur128_destroy(&state);
 }
 
-LoudnessMeter::LoudnessMeter(std::size_t channels, double sample_rate_hz)
+LoudnessMeter::LoudnessMeter(std::size_t channels, double sample_rate_hz, Figures figures)
     : m_state(ebur128_init(static_cast<unsigned>(channels),
-                           static_cast<unsigned long>(std::lround(sample_rate_hz)),
-                           EBUR128_MODE_I | EBUR128_MODE_S | EBUR128_MODE_LRA | EBUR128_MODE_TRUE_PEAK |
-                               EBUR128_MODE_SAMPLE_PEAK)),
-      m_channels(channels), m_step_frames(static_cast<std::size_t>(sample_rate_hz / 10.0)),
+                           static_cast<unsigned long>(std::lround(sample_rate_hz)), modesOf(figures))),
+      m_channels(channels), m_figures(figures), m_step_frames(static_cast<std::size_t>(sample_rate_hz / 10.0)),
       m_until_step(m_step_frames), m_momentary_max_lufs(no_level_db), m_short_term_max_lufs(no_level_db)
 {
     assert(m_state);
+    if (figures != Figures::Integrated)
+        m_peaks.emplace(channels, sample_rate_hz);
 }
 
 void LoudnessMeter::add(const float* interleaved, std::size_t frames)
 {
+    if (m_peaks)
+        m_peaks->add(interleaved, frames);
+    if (m_figures != Figures::All) {
+        ebur128_add_frames_float(m_state.get(), interleaved, frames);
+        return;
+    }
     while (frames > 0) {
         const std::size_t now = std::min(frames, m_until_step);
         ebur128_add_frames_float(m_state.get(), interleaved, now);
@@ -76,17 +93,25 @@ Loudness LoudnessMeter::read() const
     reading.short_term_max_lufs = above(m_short_term_max_lufs, absolute_gate_lufs);
     if (reading.short_term_max_lufs && ebur128_loudness_range(m_state.get(), &value) == EBUR128_SUCCESS)
         reading.range_lu = value;
-    double true_peak = 0;
     double sample_peak = 0;
     for (unsigned c = 0; c < m_channels; ++c) {
-        if (ebur128_true_peak(m_state.get(), c, &value) == EBUR128_SUCCESS)
-            true_peak = std::max(true_peak, value);
         if (ebur128_sample_peak(m_state.get(), c, &value) == EBUR128_SUCCESS)
             sample_peak = std::max(sample_peak, value);
     }
-    reading.true_peak_dbtp = above(linearToDb(true_peak), no_level_db);
+    reading.true_peak_dbtp = above(linearToDb(m_peaks ? m_peaks->peak() : 0), no_level_db);
     reading.sample_peak_dbfs = above(linearToDb(sample_peak), no_level_db);
     return reading;
+}
+
+const float* StereoMeter::add(const float* left, const float* right, std::size_t frames)
+{
+    m_interleaved.resize(2 * frames);
+    for (std::size_t i = 0; i < frames; ++i) {
+        m_interleaved[2 * i] = left[i];
+        m_interleaved[2 * i + 1] = right[i];
+    }
+    m_meter.add(m_interleaved.data(), frames);
+    return m_interleaved.data();
 }
 
 Loudness measureLoudness(const AudioBuffer& audio)

@@ -6,6 +6,7 @@
 
 #include "signal/audio_buffer.h"
 #include "signal/result.h"
+#include "signal/true_peak.h"
 
 #include <ebur128.h>
 #include <filesystem>
@@ -24,11 +25,18 @@ struct Loudness {
     std::optional<double> sample_peak_dbfs;
 };
 
+/// What a meter is asked for: each costs time, true peak most.
+enum class Figures {
+    All,
+    Integrated,        ///< integrated_lufs alone
+    IntegratedAndPeak, ///< integrated_lufs and true_peak_dbtp
+};
+
 /// Takes sound in stretches and answers at any time. Not for the audio callback: it allocates.
 class LoudnessMeter {
 public:
     /// `channels` 1 to 64; two are left and right, six are L R C LFE Ls Rs.
-    LoudnessMeter(std::size_t channels, double sample_rate_hz);
+    LoudnessMeter(std::size_t channels, double sample_rate_hz, Figures figures = Figures::All);
 
     void add(const float* interleaved, std::size_t frames);
     Loudness read() const;
@@ -40,12 +48,28 @@ private:
         void operator()(ebur128_state* state) const;
     };
     std::unique_ptr<ebur128_state, Destroy> m_state;
+    mutable std::optional<TruePeakMeter> m_peaks; // empty where no peak is asked for; read() ends its block
     std::size_t m_channels;
+    Figures m_figures;
     std::size_t m_step_frames; // 100 ms: how often the maxima are looked at, as Tech 3341 asks
     std::size_t m_until_step;  // frames left until then
     double m_momentary_max_lufs;
     double m_short_term_max_lufs;
     std::size_t m_frames = 0;
+};
+
+/// The same for two separate channels.
+class StereoMeter {
+public:
+    StereoMeter(double sample_rate_hz, Figures figures) : m_meter(2, sample_rate_hz, figures) {}
+
+    /// Returns the stretch interleaved, until the next call.
+    const float* add(const float* left, const float* right, std::size_t frames);
+    Loudness read() const { return m_meter.read(); }
+
+private:
+    LoudnessMeter m_meter;
+    std::vector<float> m_interleaved;
 };
 
 Loudness measureLoudness(const AudioBuffer& audio);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "hosting/inside/server.h"
 
+#include "hosting/assemble.h"
 #include "hosting/inside/ladspa_plugin.h"
 #include "hosting/inside/lv2_plugin.h"
 #include "hosting/inside/lv2_world.h"
@@ -121,22 +122,29 @@ private:
         done(answer.dump(-1, ' ', false, json::error_handler_t::replace));
     }
 
+    static FaultOr<std::unique_ptr<processors::Processor>> loadOne(const Location& location)
+    {
+        if (processors::isReferenceId(location.id)) {
+            auto made = processors::makeReference(location.id);
+            if (!made)
+                return fault(Stage::Load, Cause::MissingSymbol, "no such reference");
+            return made;
+        }
+        if (location.id.starts_with("ladspa:"))
+            return loadLadspa(location.bundle, location.id.substr(location.id.rfind(':') + 1));
+        return loadLv2(location.bundle, location.id.substr(location.id.find(':') + 1));
+    }
+
     void load(const json& request)
     {
-        const std::string id = request.at("id");
+        Location location{request.at("id"), request.at("bundle").get<std::string>(), {}};
+        for (const json& stage : request.at("stages"))
+            location.stages.push_back({stage.at("id"), stage.at("bundle").get<std::string>(), {}});
         m_processor.reset();
-        if (processors::isReferenceId(id)) {
-            m_processor = processors::makeReference(id);
-            if (!m_processor)
-                return failed({Stage::Load, Cause::MissingSymbol, "no such reference"});
-        } else {
-            const std::string bundle = request.at("bundle");
-            auto loaded = id.starts_with("ladspa:") ? loadLadspa(bundle, id.substr(id.rfind(':') + 1))
-                                                    : loadLv2(bundle, id.substr(id.find(':') + 1));
-            if (!loaded)
-                return failed(loaded.error());
-            m_processor = std::move(*loaded);
-        }
+        auto loaded = assemble(location, request.at("stereo") ? Channels::Stereo : Channels::Own, loadOne);
+        if (!loaded)
+            return failed(loaded.error());
+        m_processor = std::move(*loaded);
         done(processors::toJson(m_processor->info()).dump(-1, ' ', false, json::error_handler_t::replace));
     }
 

@@ -82,11 +82,11 @@ private:
     void reset() override
     {
         m_turning.reset();
-        for (DelayLine& line : m_lines)
+        for (signal::DelayLine& line : m_lines)
             line.reset(static_cast<std::size_t>(0.05 * sampleRateHz()) + 4 * half_taps);
     }
 
-    static double between(const DelayLine& line, double delay) noexcept
+    static double between(const signal::DelayLine& line, double delay) noexcept
     {
         const double whole = std::floor(delay);
         const double part = delay - whole;
@@ -102,7 +102,7 @@ private:
     }
 
     Turning m_turning;
-    std::array<DelayLine, channels> m_lines;
+    std::array<signal::DelayLine, channels> m_lines;
 };
 
 } // namespace hr::processors

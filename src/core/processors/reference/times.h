@@ -5,6 +5,7 @@
 
 #include "processors/reference/reference_processor.h"
 #include "signal/convolver.h"
+#include "signal/delay_line.h"
 #include "signal/generators.h"
 #include "signal/levels.h"
 
@@ -13,26 +14,6 @@
 #include <cmath>
 
 namespace hr::processors {
-
-/// A line of whole samples.
-class DelayLine {
-public:
-    void reset(std::size_t longest) { m_samples.assign(longest + 1, 0.0); }
-    double tap(std::size_t delay) const noexcept
-    {
-        return m_samples[(m_at + m_samples.size() - delay) % m_samples.size()];
-    }
-    /// The newest sample, which tap(0) reads until the next push.
-    void push(double sample) noexcept
-    {
-        m_at = (m_at + 1) % m_samples.size();
-        m_samples[m_at] = sample;
-    }
-
-private:
-    std::vector<double> m_samples{0.0};
-    std::size_t m_at = 0;
-};
 
 /// Echoes at whole multiples of delay_ms (rounded to samples), each feedback_db below the one before; the
 /// first is as loud as the input. With blend below 100 % the input itself is heard too.
@@ -61,7 +42,7 @@ private:
 
     void reset() override
     {
-        for (DelayLine& line : m_lines)
+        for (signal::DelayLine& line : m_lines)
             line.reset(static_cast<std::size_t>(0.001 * longest_ms * sampleRateHz()) + 1);
         changed();
     }
@@ -73,7 +54,7 @@ private:
         m_dry = value(2) / 100;
     }
 
-    std::array<DelayLine, channels> m_lines;
+    std::array<signal::DelayLine, channels> m_lines;
     std::size_t m_delay = 1;
     double m_feedback = 0, m_dry = 0;
 };
@@ -107,11 +88,11 @@ private:
 
     void reset() override
     {
-        for (DelayLine& line : m_lines)
+        for (signal::DelayLine& line : m_lines)
             line.reset(longest);
     }
 
-    std::array<DelayLine, channels> m_lines;
+    std::array<signal::DelayLine, channels> m_lines;
 };
 
 /// Convolution with Gaussian noise that falls by 60 dB in rt60_s, after predelay_ms of silence; each channel

@@ -1,0 +1,166 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "audition/render.h"
+#include "command.h"
+#include "exchange/chain_file.h"
+#include "hosting/isolated.h"
+
+#include <cstdio>
+#include <iostream>
+
+namespace hr::cli {
+
+namespace {
+
+struct Options {
+    std::string chain, processor, preset, in, out;
+    std::vector<std::string> settings;
+    double tail_s = 0;
+    int bits = 32;
+    bool match = false, json = false, again = false;
+};
+
+/// What is to be rendered through: opened, with its values.
+struct Opened {
+    hosting::Location location;
+    std::unique_ptr<hosting::Instance> instance;
+    std::vector<double> values;
+    bool mono = false;
+};
+
+/// A fault of what was to be opened, or an Error of the request.
+Result<hosting::FaultOr<Opened>> openProcessor(const Context& context, const Options& options)
+{
+    auto location = find(context, options.processor);
+    if (!location)
+        return tl::make_unexpected(location.error());
+    if (auto may = mayTry(context, options.processor, options.again); !may)
+        return tl::make_unexpected(may.error());
+    auto native = hosting::openInstance(*location);
+    if (!native)
+        return hosting::FaultOr<Opened>(tl::make_unexpected(native.error()));
+    const processors::ProcessorInfo info = (*native)->info();
+    native->reset();
+    auto values = settingsOf(info, options.preset, options.settings);
+    if (!values)
+        return tl::make_unexpected(values.error());
+    auto stereo = hosting::openInstance(*location, hosting::Channels::Stereo);
+    if (!stereo)
+        return hosting::FaultOr<Opened>(tl::make_unexpected(stereo.error()));
+    return hosting::FaultOr<Opened>(
+        Opened{*location, std::move(*stereo), *values, info.audio_in == 1 && info.audio_out == 1});
+}
+
+Result<hosting::FaultOr<Opened>> openChain(const Context& context, const Options& options)
+{
+    auto chain = exchange::readChain(options.chain);
+    if (!chain)
+        return tl::make_unexpected(chain.error());
+    const chain::Placed placed = chain::place(*chain, [&](const std::string& id) { return find(context, id); });
+    for (const std::string& id : placed.missing)
+        std::cerr << "hrack: " << id << " is not installed: the sound goes round it.\n";
+    for (const chain::Stage& stage : chain->stages)
+        if (auto may = mayTry(context, stage.id, options.again); !may)
+            return tl::make_unexpected(may.error());
+    auto instance = hosting::openInstance(placed.location);
+    if (!instance)
+        return hosting::FaultOr<Opened>(tl::make_unexpected(instance.error()));
+    auto values = chain::values(*chain, (*instance)->info());
+    if (!values)
+        return wrongRequest(options.chain + " cannot be used. " + values.error().text);
+    return hosting::FaultOr<Opened>(Opened{placed.location, std::move(*instance), *values, false});
+}
+
+/// In one worker; a chain that fails there again with one a stage, which goes on or names the stage.
+Result<audition::Rendered> renderOpened(Opened& opened, const audition::RenderOrder& order)
+{
+    auto rendered = audition::render(*opened.instance, opened.values, opened.mono, order);
+    if (!rendered || !rendered->fault || opened.location.stages.size() < 2)
+        return rendered;
+    auto isolated = hosting::openIsolated(opened.location);
+    if (!isolated) {
+        rendered->fault = isolated.error();
+        return rendered;
+    }
+    return audition::render(**isolated, opened.values, opened.mono, order);
+}
+
+int report(const Options& options, const audition::Rendered& rendered)
+{
+    if (!rendered.remark.empty())
+        std::cerr << "hrack: " << options.in << ": " << rendered.remark << ".\n";
+    if (rendered.fault) {
+        const std::string id = options.chain.empty() ? options.processor : options.chain;
+        if (options.json)
+            print({{"failure",
+                    {{"stage", hosting::word(rendered.fault->stage)},
+                     {"cause", hosting::word(rendered.fault->cause)},
+                     {"detail", rendered.fault->detail}}}});
+        std::cerr << "hrack: " << hosting::toError(*rendered.fault, id).text << '\n';
+        return static_cast<int>(Blame::Processor);
+    }
+    if (options.json) {
+        print({{"loudness_in_lufs", orNull(rendered.loudness_in_lufs)},
+               {"loudness_out_lufs", orNull(rendered.loudness_out_lufs)},
+               {"gain_db", rendered.gain_db},
+               {"true_peak_dbtp", orNull(rendered.true_peak_dbtp)},
+               {"realtime_factor", rendered.realtime_factor}});
+        return 0;
+    }
+    std::cout << options.out << ": was " << figure(rendered.loudness_in_lufs, "LUFS") << ", became "
+              << figure(rendered.loudness_out_lufs, "LUFS");
+    if (options.match)
+        std::cout << ", brought by " << figure(rendered.gain_db, "dB");
+    std::cout << ", true peak " << figure(rendered.true_peak_dbtp, "dBTP") << '\n';
+    return 0;
+}
+
+Result<int> run(const Context& context, const Options& options)
+{
+    if (options.chain.empty() == options.processor.empty())
+        return wrongRequest("render takes either --chain FILE or --processor ID.");
+    if (!options.chain.empty() && (!options.settings.empty() || !options.preset.empty()))
+        return wrongRequest("--set and --preset go with --processor: a chain's settings stand in its file.");
+    if (!(options.tail_s >= 0 && options.tail_s <= 3600))
+        return wrongRequest("--tail takes 0 to 3600 seconds.");
+    if (options.bits != 16 && options.bits != 24 && options.bits != 32)
+        return wrongRequest("--bits takes 16, 24 or 32.");
+    auto opened = options.chain.empty() ? openProcessor(context, options) : openChain(context, options);
+    if (!opened)
+        return tl::make_unexpected(opened.error());
+    audition::Rendered failed;
+    if (!*opened) {
+        failed.fault = opened->error();
+        return report(options, failed);
+    }
+    const audition::RenderOrder order{options.in, options.out, options.tail_s, options.match,
+                                      options.bits == 16   ? signal::SampleFormat::Pcm16
+                                      : options.bits == 24 ? signal::SampleFormat::Pcm24
+                                                           : signal::SampleFormat::Float32};
+    auto rendered = renderOpened(**opened, order);
+    if (!rendered)
+        return tl::make_unexpected(rendered.error());
+    return report(options, *rendered);
+}
+
+} // namespace
+
+void addRender(CLI::App& app, Context& context)
+{
+    auto* command = app.add_subcommand("render", "play a file through a chain or one processor into a file");
+    const auto options = std::make_shared<Options>();
+    command->add_option("--chain", options->chain, "a chain file");
+    command->add_option("--processor", options->processor, "lv2:URI, ladspa:LIBRARY:LABEL or reference:NAME");
+    command->add_option("--set", options->settings, "KEY=VALUE; as often as needed")->expected(1)->take_all();
+    command->add_option("--preset", options->preset, "one of its presets");
+    command->add_option("--in", options->in, "audio file to read")->required();
+    command->add_option("--out", options->out, "WAV file to write")->required();
+    command->add_option("--tail", options->tail_s, "seconds rendered behind the end");
+    command->add_option("--bits", options->bits, "16 or 24; 32-bit float when left out");
+    command->add_flag("--match", options->match, "bring the result to the input's loudness");
+    command->add_flag("--json", options->json, "one JSON document on standard output");
+    command->add_flag("--again", options->again, "try it even though it is in quarantine");
+    command->callback(
+        [&context, options] { context.run = [&context, options] { return run(context, *options); }; });
+}
+
+} // namespace hr::cli

@@ -1,0 +1,42 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "exchange/document.h"
+
+#include <QFile>
+#include <QSaveFile>
+
+namespace hr::exchange {
+
+using nlohmann::ordered_json;
+
+namespace {
+
+constexpr qint64 most_bytes = 256LL << 20;
+
+} // namespace
+
+Result<ordered_json> readDocument(const std::filesystem::path& file)
+{
+    QFile in(QString::fromStdString(file.string()));
+    if (!in.open(QIODevice::ReadOnly))
+        return wrongRequest("Cannot read " + file.string() + " (" + in.errorString().toStdString() +
+                            "): check the path.");
+    if (in.size() > most_bytes)
+        return wrongRequest(file.string() + " is too large: a document has at most 256 MiB.");
+    ordered_json document = ordered_json::parse(in.readAll().toStdString(), nullptr, false);
+    if (document.is_discarded())
+        return wrongRequest(file.string() + " is no JSON document: choose a file that Honest Rack wrote.");
+    return document;
+}
+
+Result<void> writeDocument(const std::filesystem::path& file, const ordered_json& document)
+{
+    QSaveFile out(QString::fromStdString(file.string()));
+    const std::string text = document.dump(2, ' ', false, ordered_json::error_handler_t::replace) + "\n";
+    if (!out.open(QIODevice::WriteOnly) || out.write(text.data(), static_cast<qint64>(text.size())) < 0 ||
+        !out.commit())
+        return machineFailed("Cannot write " + file.string() + " (" + out.errorString().toStdString() +
+                             "): choose another place.");
+    return {};
+}
+
+} // namespace hr::exchange

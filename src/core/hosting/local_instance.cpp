@@ -1,0 +1,35 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "hosting/local_instance.h"
+
+#include <algorithm>
+
+namespace hr::hosting {
+
+FaultOr<void> LocalInstance::start(const processors::PlayConditions& conditions, std::span<const double> values)
+{
+    m_block_frames = conditions.block_frames;
+    for (std::size_t i = 0; i < values.size(); ++i)
+        m_processor->setParameter(i, values[i]);
+    if (auto ready = m_processor->prepare(conditions); !ready)
+        return fault(Stage::Start, Cause::UnsupportedFeature, ready.error().text);
+    return {};
+}
+
+FaultOr<void> LocalInstance::process(std::span<const float* const> in, std::span<float* const> out,
+                                     std::size_t frames)
+{
+    static constexpr std::array<float, stretch_frames> silence{};
+    std::array<const float*, most_channels> from{};
+    std::array<float*, most_channels> to{};
+    for (std::size_t first = 0; first < frames; first += m_block_frames) {
+        const std::size_t count = std::min(m_block_frames, frames - first);
+        for (std::size_t c = 0; c < in.size(); ++c)
+            from[c] = in[c] ? in[c] + first : silence.data();
+        for (std::size_t c = 0; c < out.size(); ++c)
+            to[c] = out[c] + first;
+        m_processor->process(from.data(), to.data(), count);
+    }
+    return {};
+}
+
+} // namespace hr::hosting

@@ -1,0 +1,30 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// A processor at work in this process: the bench's own, and what is made of them.
+#pragma once
+
+#include "hosting/instance.h"
+
+namespace hr::hosting {
+
+class LocalInstance : public Instance {
+public:
+    explicit LocalInstance(std::unique_ptr<processors::Processor> processor) : m_processor(std::move(processor))
+    {
+    }
+
+    const processors::ProcessorInfo& info() const override { return m_processor->info(); }
+    FaultOr<void> start(const processors::PlayConditions& conditions, std::span<const double> values) override;
+    void setParameter(std::size_t index, double value) override { m_processor->setParameter(index, value); }
+    using Instance::process;
+    FaultOr<void> process(std::span<const float* const> in, std::span<float* const> out,
+                          std::size_t frames) override;
+    std::size_t latencySamples() const override { return m_processor->latencySamples(); }
+    FaultOr<void> stop() override { return {}; }
+
+private:
+    std::unique_ptr<processors::Processor> m_processor;
+    std::size_t m_block_frames = 256;
+};
+
+} // namespace hr::hosting

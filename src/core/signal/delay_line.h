@@ -1,0 +1,36 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// A line of whole samples. reset() allocates; the rest is real-time safe.
+#pragma once
+
+#include <cstddef>
+#include <vector>
+
+namespace hr::signal {
+
+class DelayLine {
+public:
+    /// For delays of up to `longest`; forgets the past.
+    void reset(std::size_t longest)
+    {
+        m_samples.assign(longest + 1, 0.0);
+        m_at = 0;
+    }
+    std::size_t longest() const noexcept { return m_samples.size() - 1; }
+    /// The sample pushed `delay` pushes before the newest; delay <= longest().
+    double tap(std::size_t delay) const noexcept
+    {
+        return m_samples[(m_at + m_samples.size() - delay) % m_samples.size()];
+    }
+    void push(double sample) noexcept
+    {
+        m_at = m_at + 1 == m_samples.size() ? 0 : m_at + 1;
+        m_samples[m_at] = sample;
+    }
+
+private:
+    std::vector<double> m_samples{0.0};
+    std::size_t m_at = 0;
+};
+
+} // namespace hr::signal
