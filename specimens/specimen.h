@@ -1,18 +1,69 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// What the specimens share: a stereo LV2 effect with two inputs, two outputs and then its controls.
-// A specimen is a struct with `static constexpr int controls`, a constructor from the sample rate and
-// process(in, out, frames, controls).
+// What the specimens share: an LV2 effect whose ports are its inputs, its outputs, its key inputs, its
+// controls and, where it tells one, its latency. A specimen is a struct with `about`, a table `controls`, a
+// constructor from the sample rate and process(in, out, frames, values). describe.cpp writes the bundle's
+// descriptions from the same tables.
 #pragma once
 
 #include <array>
 #include <cstdint>
 #include <lv2/core/lv2.h>
+#include <span>
 
 namespace specimens {
 
-using Stereo = std::array<const float*, 2>;
+/// Left, right, then the key's.
+using Stereo = std::array<const float*, 4>;
 using StereoOut = std::array<float*, 2>;
+
+enum class Law { Linear, Logarithmic, Integer, Toggle };
+
+struct Control {
+    const char* symbol;
+    const char* name;
+    const char* unit; ///< of the LV2 units vocabulary ("db"), or a symbol of its own (":1"); "" for none
+    float minimum, maximum, default_value;
+    Law law = Law::Linear;
+    const char* group = "";   ///< controls that belong together
+    const char* choices = ""; ///< "0=soft,1=hard"
+};
+
+struct Preset {
+    const char* name;
+    std::array<std::pair<const char*, float>, 5> values; ///< up to five; the rest {nullptr, 0}
+};
+
+struct About {
+    const char* slug; ///< its URI is urn:honest-rack:specimens:SLUG
+    const char* name;
+    const char* maker;
+    const char* lv2_class; ///< "CompressorPlugin"
+    const char* text;
+    int inputs = 2, outputs = 2, keys = 0;
+    bool tells_latency = false;
+};
+
+template<class T>
+constexpr int controlCount()
+{
+    if constexpr (requires { T::controls.size(); })
+        return static_cast<int>(T::controls.size());
+    else
+        return T::controls;
+}
+
+template<class T>
+constexpr About aboutOf()
+{
+    if constexpr (requires { T::about.slug; })
+        return T::about;
+    else
+        return {};
+}
+
+template<class T>
+using Values = std::array<float, static_cast<std::size_t>(controlCount<T>())>;
 
 template<class T>
 struct Instance {
@@ -20,7 +71,8 @@ struct Instance {
 
     Stereo in{};
     StereoOut out{};
-    std::array<float*, T::controls> ports{};
+    std::array<float*, static_cast<std::size_t>(controlCount<T>())> ports{};
+    float* latency = nullptr;
     T effect;
 };
 
@@ -33,23 +85,32 @@ LV2_Handle make(const LV2_Descriptor*, double sample_rate_hz, const char*, const
 template<class T>
 void connect(LV2_Handle handle, std::uint32_t port, void* data)
 {
+    constexpr About about = aboutOf<T>();
     auto& self = *static_cast<Instance<T>*>(handle);
-    if (port < 2)
-        self.in[port] = static_cast<const float*>(data);
-    else if (port < 4)
-        self.out[port - 2] = static_cast<float*>(data);
-    else if (port - 4 < self.ports.size())
-        self.ports[port - 4] = static_cast<float*>(data);
+    int index = static_cast<int>(port);
+    if (index < about.inputs)
+        self.in[static_cast<std::size_t>(index)] = static_cast<const float*>(data);
+    else if ((index -= about.inputs) < about.outputs)
+        self.out[static_cast<std::size_t>(index)] = static_cast<float*>(data);
+    else if ((index -= about.outputs) < about.keys)
+        self.in[static_cast<std::size_t>(2 + index)] = static_cast<const float*>(data);
+    else if ((index -= about.keys) < controlCount<T>())
+        self.ports[static_cast<std::size_t>(index)] = static_cast<float*>(data);
+    else
+        self.latency = static_cast<float*>(data);
 }
 
 template<class T>
 void run(LV2_Handle handle, std::uint32_t frames)
 {
     auto& self = *static_cast<Instance<T>*>(handle);
-    std::array<float, T::controls> values{};
+    Values<T> values{};
     for (std::size_t i = 0; i < values.size(); ++i)
         values[i] = self.ports[i] ? *self.ports[i] : 0.0F;
     self.effect.process(self.in, self.out, frames, values);
+    if constexpr (aboutOf<T>().tells_latency)
+        if (self.latency)
+            *self.latency = static_cast<float>(self.effect.latency());
 }
 
 template<class T>

@@ -6,6 +6,7 @@
 #include "demo_data.h"
 #include "frame/main_window.h"
 #include "frame/session.h"
+#include "library/scan.h"
 #include "support/fixtures.h"
 
 #include <QPushButton>
@@ -18,10 +19,7 @@ public:
     explicit Workbench(const QString& data)
     {
         const std::filesystem::path directory = data.toStdString();
-        // Synthesised once for all tests of the run.
-        static const QTemporaryDir demo_data;
-        (void)demo::writeDemoData(demo_data.path().toStdString());
-        std::filesystem::copy(demo_data.path().toStdString(), directory,
+        std::filesystem::copy(preparedData(), directory,
                               std::filesystem::copy_options::recursive |
                                   std::filesystem::copy_options::skip_existing);
         auto store = library::Store::open(directory);
@@ -33,6 +31,23 @@ public:
         session->restore(stored);
         window->show();
         desk->scan.start();
+    }
+
+    /// Demo sounds and the specimens' catalogue, made once for all tests of the run: the one that hangs takes
+    /// seconds to be given up.
+    static std::filesystem::path preparedData()
+    {
+        static const QTemporaryDir prepared;
+        static const std::filesystem::path path = [] {
+            const std::filesystem::path made = prepared.path().toStdString();
+            (void)demo::writeDemoData(made);
+            auto store = library::Store::open(made);
+            library::ScanOptions options;
+            options.folders = hosting::searchFolders();
+            (void)library::scan((*store)->catalogue, options);
+            return made;
+        }();
+        return path;
     }
 
     bool ready() const

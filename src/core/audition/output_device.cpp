@@ -31,7 +31,7 @@ public:
     Result<void> start(RenderCallback render) override
     {
         m_thread = std::jthread([render = std::move(render)](const std::stop_token& stop) {
-            std::vector<float> buffer(2 * period_frames);
+            std::vector<float> buffer(std::size_t{2} * period_frames);
             const auto period =
                 std::chrono::nanoseconds(static_cast<long>(1e9 * period_frames / silent_rate_hz));
             auto next = std::chrono::steady_clock::now();

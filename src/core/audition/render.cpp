@@ -26,7 +26,8 @@ public:
 
     std::size_t channels() const { return m_reader.channels(); }
     double rateHz() const { return m_reader.sampleRateHz(); }
-    double seconds() const { return static_cast<double>(m_at) / rateHz(); }
+    double secondsAt(std::size_t frame) const { return static_cast<double>(frame) / rateHz(); }
+    double seconds() const { return secondsAt(m_at); }
 
     signal::Loudness loudness() const { return m_meter.read(); }
 
@@ -42,8 +43,7 @@ public:
         for (std::size_t i = 0; i < got * channels(); ++i)
             if (!std::isfinite(m_interleaved[i]))
                 return wrongRequest("It holds a sample that is no finite number at " +
-                                    std::to_string(static_cast<double>(m_at + i / channels()) / rateHz()) +
-                                    " s.");
+                                    std::to_string(secondsAt(m_at + i / channels())) + " s.");
         signal::AudioBuffer audio(channels(), got, rateHz());
         for (std::size_t c = 0; c < channels(); ++c)
             for (std::size_t i = 0; i < got; ++i)

@@ -10,12 +10,27 @@ namespace specimens {
 
 /// Four bands: low shelf, two peaks, high shelf.
 struct TidepoolEqualiser {
-    static constexpr int controls = 8; // low gain, bell 1 frequency/gain/q, bell 2 frequency/gain/q, high gain
+    static constexpr About about{
+        "tidepool-equaliser", "Tidepool Four", "Saltmarsh Instruments", "ParaEQPlugin",
+        "Four bands: a low shelf at 120 Hz, two bells, a high shelf at 8 kHz. Flat as new."};
+    static constexpr std::array controls{
+        Control{"low_db", "Low shelf", "db", -18, 18, 0, Law::Linear, "Low"},
+        Control{"bell1_hz", "Bell 1 frequency", "hz", 30, 16000, 350, Law::Logarithmic, "Bell 1"},
+        Control{"bell1_db", "Bell 1 gain", "db", -18, 18, 0, Law::Linear, "Bell 1"},
+        Control{"bell1_q", "Bell 1 Q", "", 0.2F, 12, 1, Law::Logarithmic, "Bell 1"},
+        Control{"bell2_hz", "Bell 2 frequency", "hz", 30, 16000, 3200, Law::Logarithmic, "Bell 2"},
+        Control{"bell2_db", "Bell 2 gain", "db", -18, 18, 0, Law::Linear, "Bell 2"},
+        Control{"bell2_q", "Bell 2 Q", "", 0.2F, 12, 1, Law::Logarithmic, "Bell 2"},
+        Control{"high_db", "High shelf", "db", -18, 18, 0, Law::Linear, "High"}};
+    static constexpr std::array presets{
+        Preset{"Brass in a hall", {{{"low_db", -2}, {"bell1_db", -3}, {"bell2_db", 3}, {"high_db", 1}}}},
+        Preset{"Spoken guide",
+               {{{"low_db", -6}, {"bell1_hz", 220}, {"bell1_db", -2}, {"bell2_hz", 4200}, {"bell2_db", 3}}}}};
 
     explicit TidepoolEqualiser(double sample_rate_hz) : rate_hz(sample_rate_hz) {}
 
     void process(const Stereo& in, const StereoOut& out, std::uint32_t frames,
-                 const std::array<float, controls>& c)
+                 const std::array<float, controls.size()>& c)
     {
         namespace design = hr::signal;
         if (c != current) {
@@ -37,7 +52,7 @@ struct TidepoolEqualiser {
 
 private:
     double rate_hz;
-    std::array<float, controls> current{};
+    std::array<float, controls.size()> current{};
     std::array<hr::signal::Biquad, 4> bands{};
     std::array<std::array<hr::signal::BiquadState, 4>, 2> states{};
 };

@@ -10,7 +10,14 @@ namespace specimens {
 /// tanh with an offset that makes it lopsided (even harmonics), the offset's own DC taken out again
 /// by a one-pole high pass at 5 Hz.
 struct LanternSaturator {
-    static constexpr int controls = 3; // drive_db, colour_percent, output_db
+    static constexpr About about{"lantern-saturator", "Lantern Glow", "Ninth Groyne", "WaveshaperPlugin",
+                                 "Soft saturation; colour makes it lopsided and adds even harmonics."};
+    static constexpr std::array controls{Control{"drive_db", "Drive", "db", 0, 36, 9},
+                                         Control{"colour_percent", "Colour", "pc", 0, 100, 30},
+                                         Control{"output_db", "Output", "db", -24, 12, 0}};
+    static constexpr std::array presets{
+        Preset{"Warm deck", {{{"drive_db", 6}, {"colour_percent", 60}}}},
+        Preset{"Foghorn", {{{"drive_db", 24}, {"colour_percent", 15}, {"output_db", -9}}}}};
 
     explicit LanternSaturator(double sample_rate_hz)
         : pole(std::exp(-2 * 3.14159265358979 * 5 / sample_rate_hz))
@@ -18,7 +25,7 @@ struct LanternSaturator {
     }
 
     void process(const Stereo& in, const StereoOut& out, std::uint32_t frames,
-                 const std::array<float, controls>& c)
+                 const std::array<float, controls.size()>& c)
     {
         const double drive = std::pow(10.0, c[0] / 20);
         const double offset = 0.005 * c[1];

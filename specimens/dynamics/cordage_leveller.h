@@ -11,12 +11,28 @@ namespace specimens {
 /// A feed-forward compressor with a quadratic knee, both channels held together. Its switched-in
 /// loudness flatters: it adds make-up by default, as such devices do.
 struct CordageLeveller {
-    static constexpr int controls = 6; // threshold_db, ratio, knee_db, attack_ms, release_ms, makeup_db
+    static constexpr About about{
+        "cordage-leveller", "Cordage Leveller", "Kelp & Cordage", "CompressorPlugin",
+        "A compressor that holds both channels together. Its make-up gain is on by default, "
+        "so that it seems better than it is until it is matched."};
+    static constexpr std::array controls{Control{"threshold_db", "Threshold", "db", -60, 0, -24},
+                                         Control{"ratio", "Ratio", ":1", 1, 20, 3, Law::Logarithmic},
+                                         Control{"knee_db", "Knee", "db", 0, 24, 6},
+                                         Control{"attack_ms", "Attack", "ms", 0.1F, 200, 15, Law::Logarithmic},
+                                         Control{"release_ms", "Release", "ms", 5, 2000, 180, Law::Logarithmic},
+                                         Control{"makeup_db", "Make-up", "db", 0, 24, 4}};
+    static constexpr std::array presets{
+        Preset{
+            "Slow hands",
+            {{{"threshold_db", -28}, {"ratio", 2}, {"attack_ms", 60}, {"release_ms", 600}, {"makeup_db", 3}}}},
+        Preset{
+            "Tight mooring",
+            {{{"threshold_db", -32}, {"ratio", 8}, {"attack_ms", 1}, {"release_ms", 60}, {"makeup_db", 9}}}}};
 
     explicit CordageLeveller(double sample_rate_hz) : rate_hz(sample_rate_hz) {}
 
     void process(const Stereo& in, const StereoOut& out, std::uint32_t frames,
-                 const std::array<float, controls>& c)
+                 const std::array<float, controls.size()>& c)
     {
         const double attack = std::exp(-1.0 / (0.001 * c[3] * rate_hz));
         const double release = std::exp(-1.0 / (0.001 * c[4] * rate_hz));
