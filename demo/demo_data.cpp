@@ -99,6 +99,12 @@ const std::vector<DemoSource>& demoSources()
     static const std::vector<DemoSource> sources{
         {"evening-crossing.wav", "Evening crossing", "brass band, full mix", 96, brassBand},
         {"spoken-guide.wav", "Spoken guide", "voice", 0, spokenGuide},
+        {"deck-drums.wav", "Deck drums", "snare and frame drum", 104, deckDrums},
+        {"upright-bass.wav", "Below the waterline", "upright bass", 96, uprightBass},
+        {"harbour-choir.wav", "Harbour choir", "choir with sibilants", 72, harbourChoir},
+        {"hand-bells.wav", "Landing bells", "hand bells", 80, handBells},
+        {"accordion.wav", "Third-class waltz", "accordion", 120, accordion},
+        {"tuba-and-drum.wav", "Engine room", "tuba and bass drum", 96, tubaAndDrum},
     };
     return sources;
 }

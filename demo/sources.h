@@ -17,6 +17,15 @@ hr::signal::AudioBuffer brassBand();
 /// The guide announces the crossing: speech-like formants with sibilants, pauses and room noise.
 hr::signal::AudioBuffer spokenGuide();
 
+/// Snare and frame drum; an upright bass; a choir with sibilants; hand bells, whose decays are long; an
+/// accordion; tuba and bass drum.
+hr::signal::AudioBuffer deckDrums();
+hr::signal::AudioBuffer uprightBass();
+hr::signal::AudioBuffer harbourChoir();
+hr::signal::AudioBuffer handBells();
+hr::signal::AudioBuffer accordion();
+hr::signal::AudioBuffer tubaAndDrum();
+
 struct DemoSource {
     std::string file; ///< "evening-crossing.wav"
     std::string name; ///< "Evening crossing"

@@ -8,6 +8,7 @@
 
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QIcon>
 #include <cstdio>
 
 namespace {
@@ -68,6 +69,7 @@ int main(int argc, char** argv)
     QApplication application(argc, argv);
     QApplication::setApplicationName(QStringLiteral("Honest Rack"));
     QApplication::setDesktopFileName(QStringLiteral("honest-rack"));
+    QApplication::setWindowIcon(QIcon::fromTheme(QStringLiteral("honest-rack")));
     const auto options = parse(QApplication::arguments());
     if (!options)
         return fail(options.error());
