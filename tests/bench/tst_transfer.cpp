@@ -95,6 +95,19 @@ private slots:
         QVERIFY(!reading->number("threshold_db") && !reading->number("ratio"));
     }
 
+    void aLopsidedCurveBehindADcFilterIsStillSaturation()
+    {
+        auto instance = hosting::openInstance(test::specimenAt("lantern-saturator"));
+        HR_VERIFY(instance);
+        const auto values =
+            processors::resolveSettings((*instance)->info(), {}, {{"drive_db", 12}, {"colour_percent", 60}});
+        auto device = bench::Device::open(test::specimenAt("lantern-saturator"), *values, {});
+        HR_VERIFY(device);
+        const auto reading = bench::measureTransfer(*device);
+        HR_VERIFY(reading);
+        QCOMPARE(kindOf(*reading), std::string("saturating"));
+    }
+
     void whatTakesItsTimeIsStillLinear_data()
     {
         QTest::addColumn<QString>("id");
@@ -106,7 +119,10 @@ private slots:
     void whatTakesItsTimeIsStillLinear()
     {
         QFETCH(QString, id);
-        const auto reading = transfer(id.toStdString(), {});
+        const bool reverberates =
+            id.endsWith(QStringLiteral("reverb")); // a short one: convolution takes its time
+        const auto reading = transfer(id.toStdString(), reverberates ? std::vector<Setting>{{"rt60_s", 0.2}}
+                                                                     : std::vector<Setting>{});
         HR_VERIFY(reading);
         QCOMPARE(kindOf(*reading), std::string("linear"));
         QVERIFY(!reading->number("threshold_db") && !reading->number("clip_level_dbfs"));

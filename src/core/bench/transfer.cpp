@@ -184,6 +184,23 @@ FaultOr<double> bisect(SteppedTone& tone, std::pair<double, double> between)
     return (between.first + between.second) / 2;
 }
 
+/// Level of the second cycle, without the slope that a wandering mean (a lopsided curve behind a DC filter)
+/// gives it.
+double secondCycleDbfs(const std::vector<double>& samples, std::size_t cycle)
+{
+    const auto meanOf = [&](std::size_t which) {
+        double sum = 0;
+        for (std::size_t i = 0; i < cycle; ++i)
+            sum += samples[which * cycle + i];
+        return sum / static_cast<double>(cycle);
+    };
+    const double slope = (meanOf(2) - meanOf(0)) / (2 * static_cast<double>(cycle));
+    std::vector<double> level(cycle);
+    for (std::size_t i = 0; i < cycle; ++i)
+        level[i] = samples[cycle + i] - slope * static_cast<double>(i);
+    return acLevelDbfs(level);
+}
+
 /// Whether the second cycle after a step, up and down, is as loud as the settled tone.
 FaultOr<bool> followsWithinACycle(SteppedTone& tone)
 {
@@ -197,11 +214,8 @@ FaultOr<bool> followsWithinACycle(SteppedTone& tone)
         auto after = tone.settled(to);
         if (!after)
             return tl::make_unexpected(after.error());
-        const double second_cycle =
-            acLevelDbfs(std::span(*first).subspan(tone.cycleFrames(), tone.cycleFrames()));
-        const double settled_cycle =
-            acLevelDbfs(std::span(*after).subspan(tone.cycleFrames(), tone.cycleFrames()));
-        if (std::abs(second_cycle - settled_cycle) > one_cycle_within_db)
+        if (std::abs(secondCycleDbfs(*first, tone.cycleFrames()) -
+                     secondCycleDbfs(*after, tone.cycleFrames())) > one_cycle_within_db)
             return false;
     }
     return true;

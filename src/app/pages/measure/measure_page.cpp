@@ -141,8 +141,13 @@ QWidget* MeasurePage::makePlots()
     column->setSpacing(12);
     m_response = new Plot({tr("frequency"), QStringLiteral("Hz"), true, 0, 0},
                           {tr("magnitude"), QStringLiteral("dB"), false, 6, 2});
-    column->addWidget(plotSheet(tr("Response"), tr("exponential sweep at −30 dBFS, first output"), m_response),
-                      5);
+    auto* top = new QHBoxLayout;
+    top->setSpacing(12);
+    top->addWidget(plotSheet(tr("Response"), tr("exponential sweep at −30 dBFS, first output"), m_response), 2);
+    m_in_out = new Plot({tr("in"), QStringLiteral("dBFS"), false, 0, 1},
+                        {tr("out"), QStringLiteral("dBFS"), false, 6, 2});
+    top->addWidget(plotSheet(tr("In and out"), tr("settled levels, 1 kHz"), m_in_out), 1);
+    column->addLayout(top, 5);
     auto* row = new QHBoxLayout;
     row->setSpacing(12);
     m_harmonics = new Plot({tr("harmonic"), QStringLiteral("order"), false, 0, 0},
@@ -223,6 +228,7 @@ void MeasurePage::showProgress()
 void MeasurePage::fillPlots()
 {
     std::vector<Curve> magnitude;
+    std::vector<Curve> in_out;
     std::vector<Curve> harmonics;
     std::vector<Curve> over_level;
     for (const Benched& benched : m_benched) {
@@ -231,6 +237,9 @@ void MeasurePage::fillPlots()
         if (const auto* response = benched.reading(QStringLiteral("response"));
             response && response->series.contains("magnitude"))
             magnitude.push_back({benched.lane, name, response->series.at("magnitude").points});
+        if (const auto* transfer = benched.reading(QStringLiteral("transfer"));
+            transfer && transfer->series.contains("in_out"))
+            in_out.push_back({benched.lane, name, transfer->series.at("in_out").points});
         const auto* distortion = benched.reading(QStringLiteral("harmonics"));
         if (!distortion)
             continue;
@@ -245,6 +254,7 @@ void MeasurePage::fillPlots()
             over_level.push_back({benched.lane, name, distortion->series.at("thd_over_level").points});
     }
     m_response->setCurves(std::move(magnitude));
+    m_in_out->setCurves(std::move(in_out));
     m_harmonics->setCurves(std::move(harmonics));
     m_over_level->setCurves(std::move(over_level));
 }
@@ -263,17 +273,26 @@ void MeasurePage::fillTable()
         m_table->horizontalHeaderItem(column)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
     const QString response = QStringLiteral("response");
     const QString harmonics = QStringLiteral("harmonics");
+    const QString transfer = QStringLiteral("transfer");
     addFigure(tr("gain at 1 kHz"), response, "gain_1k_db", tr("dB"), 3,
               tr("magnitude of the first output at 1 kHz"));
-    addFigure(tr("passband"), response, "passband_db", tr("dB"), 3,
-              tr("the level that most of the response between 20 Hz and 0.45 fs has"));
     addFigure(tr("lower corner"), response, "corner_low_hz", tr("Hz"), 1, tr("3.01 dB below the passband"));
     addFigure(tr("upper corner"), response, "corner_high_hz", tr("Hz"), 1, tr("3.01 dB below the passband"));
+    addFigure(
+        tr("threshold"), transfer, "threshold_db", tr("dB"), 2,
+        tr("of the knee model fitted to the settled levels; where the gain jumps, the level at which it does"));
+    addFigure(tr("ratio"), transfer, "ratio", tr(":1"), 2, tr("input dB per output dB beyond the threshold"));
+    addFigure(tr("knee"), transfer, "knee_db", tr("dB"), 1, tr("width of the quadratic knee"));
     addFigure(tr("THD"), harmonics, "thd_percent", tr("%"), 4,
               tr("harmonics 2 to 20 against the fundamental, 1 kHz at −12 dBFS"));
-    addFigure(tr("THD"), harmonics, "thd_db", tr("dB"), 1, tr("the same as a level"));
     addFigure(tr("THD+N"), harmonics, "thdn_db", tr("dB"), 2,
               tr("AES17: everything but the fundamental, 20 Hz to 20 kHz, against the total"));
+    addFigure(tr("passband"), response, "passband_db", tr("dB"), 3,
+              tr("the level that most of the response between 20 Hz and 0.45 fs has"));
+    addFigure(tr("make-up"), transfer, "makeup_db", tr("dB"), 2, tr("gain where nothing is compressed"));
+    addFigure(tr("clip level"), transfer, "clip_level_dbfs", tr("dBFS"), 2,
+              tr("where a full-scale sine of 20 Hz is cut flat"));
+    addFigure(tr("THD"), harmonics, "thd_db", tr("dB"), 1, tr("as a level against the fundamental"));
     addFigure(tr("crest change"), harmonics, "crest_change_db", tr("dB"), 2,
               tr("crest factor of the output against that of the sine"));
 }

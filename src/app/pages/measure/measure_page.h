@@ -53,6 +53,7 @@ private:
     QWidget* m_content = nullptr;
     QWidget* m_empty = nullptr;
     Plot* m_response = nullptr;
+    Plot* m_in_out = nullptr;
     Plot* m_harmonics = nullptr;
     Plot* m_over_level = nullptr;
     QTableWidget* m_table = nullptr;
