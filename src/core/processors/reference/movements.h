@@ -83,7 +83,7 @@ private:
     {
         m_turning.reset();
         for (signal::DelayLine& line : m_lines)
-            line.reset(static_cast<std::size_t>(0.05 * sampleRateHz()) + 4 * half_taps);
+            line.reset(static_cast<std::size_t>(0.05 * sampleRateHz()) + std::size_t{4} * half_taps);
     }
 
     static double between(const signal::DelayLine& line, double delay) noexcept
