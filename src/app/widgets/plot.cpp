@@ -224,20 +224,32 @@ void Plot::labelEnds()
         if (!curve.points.empty())
             ends.emplace_back(curve.points.back().second, &curve);
     std::ranges::sort(ends, {}, &std::pair<double, const Curve*>::first);
-    // Where ends meet, their labels are moved apart.
+    // Where ends meet, their labels are moved apart: upwards, and back down where that would leave the plot.
     const double apart = m_plot->yAxis->range().size() * 14 / std::max(60, height() - 60);
-    double previous = -1e300;
+    for (std::size_t i = 1; i < ends.size(); ++i)
+        ends[i].first = std::max(ends[i].first, ends[i - 1].first + apart);
+    double highest = m_plot->yAxis->range().upper;
+    for (auto end = ends.rbegin(); end != ends.rend(); ++end, highest -= apart)
+        highest = end->first = std::min(end->first, highest);
     for (const auto& [y, curve] : ends) {
         auto* end = new QCPItemText(m_plot);
-        previous = std::max(y, previous + apart);
         end->position->setTypeX(QCPItemPosition::ptAxisRectRatio);
         end->position->setTypeY(QCPItemPosition::ptPlotCoords);
-        end->position->setCoords(1.01, previous);
+        end->position->setCoords(1.01, y);
         end->setPositionAlignment(Qt::AlignLeft | Qt::AlignVCenter);
         end->setFont(Theme::words(Theme::small_px, QFont::DemiBold));
         end->setText(QFontMetrics(end->font()).elidedText(curve->label, Qt::ElideRight, end_label_px - 8));
         end->setColor(markColour(curve->lane));
         end->setClipToAxisRect(false);
+    }
+}
+
+void Plot::resizeEvent(QResizeEvent* event)
+{
+    QWidget::resizeEvent(event);
+    if (m_drawing == Drawing::Lines) { // how far apart labels must be depends on the height
+        labelEnds();
+        m_plot->replot(QCustomPlot::rpQueuedReplot);
     }
 }
 
