@@ -9,7 +9,7 @@ namespace hr::cli {
 
 namespace {
 
-struct Options {
+struct CollectionOptions {
     std::string name, file;
     bool json = false;
 };
@@ -25,7 +25,7 @@ Result<library::Collection> named(library::Store& store, const std::string& name
     return *found;
 }
 
-Result<int> list(library::Store& store, const Options& options)
+Result<int> list(library::Store& store, const CollectionOptions& options)
 {
     auto all = store.collections.all();
     if (!all)
@@ -41,7 +41,7 @@ Result<int> list(library::Store& store, const Options& options)
     return 0;
 }
 
-Result<int> show(library::Store& store, const Options& options)
+Result<int> show(library::Store& store, const CollectionOptions& options)
 {
     auto collection = named(store, options.name);
     if (!collection)
@@ -60,7 +60,7 @@ Result<int> show(library::Store& store, const Options& options)
     return 0;
 }
 
-Result<int> exportTo(library::Store& store, const Options& options)
+Result<int> exportTo(library::Store& store, const CollectionOptions& options)
 {
     auto collection = named(store, options.name);
     if (!collection)
@@ -70,7 +70,7 @@ Result<int> exportTo(library::Store& store, const Options& options)
     return 0;
 }
 
-Result<int> importFrom(library::Store& store, const Options& options)
+Result<int> importFrom(library::Store& store, const CollectionOptions& options)
 {
     if (auto done = exchange::importCollection(store, options.file); !done)
         return tl::make_unexpected(done.error());
@@ -83,9 +83,9 @@ void addCollection(CLI::App& app, Context& context)
 {
     auto* command = app.add_subcommand("collection", "collections as files");
     command->require_subcommand(1);
-    const auto options = std::make_shared<Options>();
+    const auto options = std::make_shared<CollectionOptions>();
     const auto add = [&](const char* word, const char* help, bool name, bool file,
-                         Result<int> (*work)(library::Store&, const Options&)) {
+                         Result<int> (*work)(library::Store&, const CollectionOptions&)) {
         auto* sub = command->add_subcommand(word, help);
         if (name)
             sub->add_option("name", options->name, "of the collection")->required();

@@ -8,7 +8,7 @@ namespace hr::cli {
 
 namespace {
 
-struct Options {
+struct ListOptions {
     std::string query, kind, maker, collection;
     bool json = false;
 };
@@ -52,7 +52,7 @@ Result<std::set<QString>> idsIn(library::Store& store, const std::string& collec
     return wrongRequest("There is no collection \"" + collection + "\".");
 }
 
-Result<int> run(const Context& context, const Options& options)
+Result<int> run(const Context& context, const ListOptions& options)
 {
     auto store = context.openStore();
     if (!store)
@@ -101,7 +101,7 @@ Result<int> run(const Context& context, const Options& options)
 void addList(CLI::App& app, Context& context)
 {
     auto* command = app.add_subcommand("list", "what the catalogue holds");
-    const auto options = std::make_shared<Options>();
+    const auto options = std::make_shared<ListOptions>();
     command->add_option("--query", options->query, "words that names, makers, kinds, tags or notes begin with");
     command->add_option("--kind", options->kind, "compressor, equaliser, …");
     command->add_option("--maker", options->maker);

@@ -10,7 +10,7 @@ namespace hr::cli {
 
 namespace {
 
-struct Options {
+struct LoudnessOptions {
     std::vector<std::string> files;
     bool json = false;
 };
@@ -34,7 +34,7 @@ Measured measureAll(const std::vector<std::string>& files)
     return results;
 }
 
-Result<int> run(const Options& options)
+Result<int> run(const LoudnessOptions& options)
 {
     const Measured measured = measureAll(options.files);
     auto files = nlohmann::ordered_json::array();
@@ -66,7 +66,7 @@ Result<int> run(const Options& options)
 void addLoudness(CLI::App& app, Context& context)
 {
     auto* command = app.add_subcommand("loudness", "programme loudness and true peak of audio files");
-    const auto options = std::make_shared<Options>();
+    const auto options = std::make_shared<LoudnessOptions>();
     command->add_option("files", options->files)->required();
     command->add_flag("--json", options->json, "one JSON document on standard output");
     command->callback([&context, options] { context.run = [options] { return run(*options); }; });

@@ -10,7 +10,7 @@ namespace hr::cli {
 
 namespace {
 
-struct Options {
+struct MeasureOptions {
     std::string id, preset, out;
     std::vector<std::string> settings, tests;
     double rate_hz = 48000;
@@ -19,7 +19,7 @@ struct Options {
     bool json = false, again = false;
 };
 
-Result<bench::Conditions> conditionsOf(const Options& o)
+Result<bench::Conditions> conditionsOf(const MeasureOptions& o)
 {
     if (!(o.rate_hz >= 8000 && o.rate_hz <= 384000))
         return wrongRequest("--rate takes 8000 to 384000 Hz.");
@@ -56,7 +56,7 @@ bench::Measurement unopened(const std::string& id, const bench::Conditions& cond
     return m;
 }
 
-Result<bench::Measurement> measureNow(const Context& context, const Options& options,
+Result<bench::Measurement> measureNow(const Context& context, const MeasureOptions& options,
                                       const bench::Conditions& conditions,
                                       const std::vector<bench::TestInfo>& tests)
 {
@@ -73,6 +73,7 @@ Result<bench::Measurement> measureNow(const Context& context, const Options& opt
     if (!values)
         return tl::make_unexpected(values.error());
     instance->reset();
+    location->preset = options.preset;
     bench::MeasureControl control;
     if (context.progress)
         control.progress = [](const std::string& test, double done) {
@@ -81,7 +82,7 @@ Result<bench::Measurement> measureNow(const Context& context, const Options& opt
     return bench::measure(*location, info, *values, tests, conditions, control);
 }
 
-Result<int> run(const Context& context, const Options& options)
+Result<int> run(const Context& context, const MeasureOptions& options)
 {
     auto conditions = conditionsOf(options);
     if (!conditions)
@@ -110,7 +111,7 @@ Result<int> run(const Context& context, const Options& options)
 void addMeasure(CLI::App& app, Context& context)
 {
     auto* command = app.add_subcommand("measure", "measure one processor");
-    const auto options = std::make_shared<Options>();
+    const auto options = std::make_shared<MeasureOptions>();
     command->add_option("id", options->id, "lv2:URI, ladspa:LIBRARY:LABEL or reference:NAME")->required();
     command->add_option("--set", options->settings, "KEY=VALUE; as often as needed")->expected(1)->take_all();
     command->add_option("--preset", options->preset, "one of its presets");

@@ -11,7 +11,7 @@ namespace hr::cli {
 
 namespace {
 
-struct Options {
+struct RenderOptions {
     std::string chain, processor, preset, in, out;
     std::vector<std::string> settings;
     double tail_s = 0;
@@ -28,7 +28,7 @@ struct Opened {
 };
 
 /// A fault of what was to be opened, or an Error of the request.
-Result<hosting::FaultOr<Opened>> openProcessor(const Context& context, const Options& options)
+Result<hosting::FaultOr<Opened>> openProcessor(const Context& context, const RenderOptions& options)
 {
     auto location = find(context, options.processor);
     if (!location)
@@ -43,6 +43,7 @@ Result<hosting::FaultOr<Opened>> openProcessor(const Context& context, const Opt
     auto values = settingsOf(info, options.preset, options.settings);
     if (!values)
         return tl::make_unexpected(values.error());
+    location->preset = options.preset;
     auto stereo = hosting::openInstance(*location, hosting::Channels::Stereo);
     if (!stereo)
         return hosting::FaultOr<Opened>(tl::make_unexpected(stereo.error()));
@@ -50,7 +51,7 @@ Result<hosting::FaultOr<Opened>> openProcessor(const Context& context, const Opt
         Opened{*location, std::move(*stereo), *values, info.audio_in == 1 && info.audio_out == 1});
 }
 
-Result<hosting::FaultOr<Opened>> openChain(const Context& context, const Options& options)
+Result<hosting::FaultOr<Opened>> openChain(const Context& context, const RenderOptions& options)
 {
     auto chain = exchange::readChain(options.chain);
     if (!chain)
@@ -84,7 +85,7 @@ Result<audition::Rendered> renderOpened(Opened& opened, const audition::RenderOr
     return audition::render(**isolated, opened.values, opened.mono, order);
 }
 
-int report(const Options& options, const audition::Rendered& rendered)
+int report(const RenderOptions& options, const audition::Rendered& rendered)
 {
     if (!rendered.remark.empty())
         std::cerr << "hrack: " << options.in << ": " << rendered.remark << ".\n";
@@ -114,7 +115,7 @@ int report(const Options& options, const audition::Rendered& rendered)
     return 0;
 }
 
-Result<int> run(const Context& context, const Options& options)
+Result<int> run(const Context& context, const RenderOptions& options)
 {
     if (options.chain.empty() == options.processor.empty())
         return wrongRequest("render takes either --chain FILE or --processor ID.");
@@ -147,7 +148,7 @@ Result<int> run(const Context& context, const Options& options)
 void addRender(CLI::App& app, Context& context)
 {
     auto* command = app.add_subcommand("render", "play a file through a chain or one processor into a file");
-    const auto options = std::make_shared<Options>();
+    const auto options = std::make_shared<RenderOptions>();
     command->add_option("--chain", options->chain, "a chain file");
     command->add_option("--processor", options->processor, "lv2:URI, ladspa:LIBRARY:LABEL or reference:NAME");
     command->add_option("--set", options->settings, "KEY=VALUE; as often as needed")->expected(1)->take_all();

@@ -9,7 +9,7 @@ namespace hr::cli {
 
 namespace {
 
-struct Options {
+struct ScanOptions {
     std::vector<std::string> paths;
     bool json = false;
 };
@@ -27,7 +27,7 @@ nlohmann::ordered_json toJson(const library::ScanReport& report)
             {"unchanged", report.unchanged}, {"quarantined", quarantined}, {"seconds", report.seconds}};
 }
 
-Result<int> run(const Context& context, const Options& options)
+Result<int> run(const Context& context, const ScanOptions& options)
 {
     std::vector<std::filesystem::path> added;
     for (const std::string& path : options.paths) {
@@ -68,7 +68,7 @@ void addScan(CLI::App& app, Context& context)
 {
     auto* command = app.add_subcommand(
         "scan", "find LV2 and LADSPA processors, try each, record it or put it in quarantine");
-    const auto options = std::make_shared<Options>();
+    const auto options = std::make_shared<ScanOptions>();
     command->add_option("--path", options->paths, "a folder to look in as well")->expected(1)->take_all();
     command->add_flag("--json", options->json, "one JSON document on standard output");
     command->callback(

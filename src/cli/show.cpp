@@ -8,13 +8,13 @@ namespace hr::cli {
 
 namespace {
 
-struct Options {
+struct ShowOptions {
     std::string id;
     bool json = false, again = false;
 };
 
 /// The description: from the catalogue, else from a worker that reads it.
-Result<processors::ProcessorInfo> describe(const Context& context, const Options& options)
+Result<processors::ProcessorInfo> describe(const Context& context, const ShowOptions& options)
 {
     auto location = find(context, options.id);
     if (!location)
@@ -63,7 +63,7 @@ void printText(const processors::ProcessorInfo& info)
         std::cout << "  preset \"" << preset.name << "\"\n";
 }
 
-Result<int> run(const Context& context, const Options& options)
+Result<int> run(const Context& context, const ShowOptions& options)
 {
     auto info = describe(context, options);
     if (!info && info.error().blame == Blame::Request)
@@ -98,7 +98,7 @@ Result<int> run(const Context& context, const Options& options)
 void addShow(CLI::App& app, Context& context)
 {
     auto* command = app.add_subcommand("show", "one processor: parameters, presets, readings, failures");
-    const auto options = std::make_shared<Options>();
+    const auto options = std::make_shared<ShowOptions>();
     command->add_option("id", options->id, "lv2:URI, ladspa:LIBRARY:LABEL or reference:NAME")->required();
     command->add_flag("--json", options->json, "one JSON document on standard output");
     command->add_flag("--again", options->again, "try it even though it is in quarantine");

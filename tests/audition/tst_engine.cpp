@@ -57,11 +57,21 @@ class tst_engine : public QObject {
         return largest;
     }
 
+    processors::ProcessorInfo m_equaliser;
+
 private slots:
+    void initTestCase()
+    {
+        const auto instance = hosting::openInstance(test::specimenAt("tidepool-equaliser"));
+        HR_VERIFY(instance);
+        m_equaliser = (*instance)->info();
+    }
+
     void whatIsHeardIsTheSourceItself()
     {
         DrivenEngine driven;
         const auto source = toneSource();
+        const auto sound = test::soundOf(*source);
         driven.engine.setSource(source, source->whole());
         driven.engine.setLineUp({{}});
         QVERIFY(driven.settle());
@@ -71,7 +81,7 @@ private slots:
         // Past the fade and the limiter's delay it is the file, sample for sample, over the seam too.
         const std::size_t delay = signal::SafetyLimiter::latency_frames;
         for (std::size_t i = 2000; i < 96000; ++i)
-            QCOMPARE(out[2 * i], source->audio().channel(0)[(i - delay) % source->frames()]);
+            QCOMPARE(out[2 * i], sound.channel(0)[(i - delay) % source->frames()]);
     }
 
     void switchingIsACrossfadeWithoutAGap()
@@ -143,6 +153,7 @@ private slots:
         const auto source = toneSource();
         auto instance = hosting::openInstance(test::specimenAt("tidepool-equaliser"));
         HR_VERIFY(instance);
+        const auto sound = test::soundOf(*source);
         driven.engine.setSource(source, source->whole());
         driven.engine.setLineUp(
             {{}, {test::specimenAt("tidepool-equaliser"), processors::defaultValues((*instance)->info())}});
@@ -153,13 +164,14 @@ private slots:
         const auto out = driven.pull(48000, 256);
         const std::size_t delay = signal::SafetyLimiter::latency_frames;
         for (std::size_t i = 1000; i < 48000; ++i)
-            HR_NEAR(out[2 * i], source->audio().channel(0)[(4800 + i - delay) % source->frames()], 1e-6);
+            HR_NEAR(out[2 * i], sound.channel(0)[(4800 + i - delay) % source->frames()], 1e-6);
     }
 
     void aLatencyThatIsNotReportedIsTakenOutAllTheSame()
     {
         DrivenEngine driven;
         const auto source = toneSource();
+        const auto sound = test::soundOf(*source);
         driven.engine.setSource(source, source->whole());
         driven.engine.setLineUp({{}, {{"reference:added-latency", {}}, {300, 0}}});
         QVERIFY(driven.settle());
@@ -169,7 +181,61 @@ private slots:
         const auto out = driven.pull(9600);
         const std::size_t delay = signal::SafetyLimiter::latency_frames;
         for (std::size_t i = 1000; i < 9600; ++i)
-            HR_NEAR(out[2 * i], source->audio().channel(0)[(4800 + i - delay) % source->frames()], 1e-6);
+            HR_NEAR(out[2 * i], sound.channel(0)[(4800 + i - delay) % source->frames()], 1e-6);
+    }
+
+    void aLatencyThatChangesWhilePlayingIsFollowed_data()
+    {
+        QTest::addColumn<int>("before");
+        QTest::addColumn<int>("after");
+        QTest::newRow("more") << 64 << 1500;
+        QTest::newRow("less") << 1500 << 64;
+    }
+    void aLatencyThatChangesWhilePlayingIsFollowed()
+    {
+        QFETCH(int, before);
+        QFETCH(int, after);
+        DrivenEngine driven;
+        const auto source = toneSource();
+        const auto sound = test::soundOf(*source);
+        driven.engine.setSource(source, source->whole());
+        driven.engine.setLineUp({{}, {{"reference:added-latency", {}}, {static_cast<double>(before), 1}}});
+        QVERIFY(driven.settle());
+        driven.engine.play();
+        driven.engine.hear(1);
+        (void)driven.pull(4800);
+        driven.engine.setParameter(1, 0, after);
+        (void)driven.pull(9600);
+        const auto out = driven.pull(9600);
+        const std::size_t delay = signal::SafetyLimiter::latency_frames;
+        for (std::size_t i = 0; i < 9600; ++i)
+            HR_NEAR(out[2 * i], sound.channel(0)[(14400 + i - delay) % source->frames()], 1e-6);
+    }
+
+    void eightLanesBesideTheReferenceStayInStep()
+    {
+        DrivenEngine driven;
+        const auto source = toneSource();
+        const auto sound = test::soundOf(*source);
+        driven.engine.setSource(source, source->whole());
+        std::vector<LaneSpec> lanes{{}};
+        for (int lane = 0; lane < 8; ++lane) // half of them in workers, all with another latency
+            lanes.push_back(lane % 2 ? LaneSpec{{"reference:added-latency", {}}, {100.0 * lane, 1}}
+                                     : LaneSpec{test::specimenAt("tidepool-equaliser"),
+                                                processors::defaultValues(m_equaliser)});
+        driven.engine.setLineUp(lanes);
+        QVERIFY(driven.settle());
+        driven.engine.play();
+        (void)driven.pull(4800);
+        const std::size_t delay = signal::SafetyLimiter::latency_frames;
+        for (std::size_t lane = 0; lane <= 8; ++lane) {
+            driven.engine.hear(lane);
+            const auto out = driven.pull(4800);
+            // Through the switch, too: all of them are the same sound at the same place.
+            for (std::size_t i = 0; i < 4800; ++i)
+                HR_NEAR(out[2 * i], sound.channel(0)[(4800 * (lane + 1) + i - delay) % source->frames()], 1e-5);
+        }
+        QCOMPARE(driven.engine.underruns(), std::size_t{0});
     }
 
     void aCrashingLaneIsSilentAndTheOthersPlayOn()

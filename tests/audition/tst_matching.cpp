@@ -68,8 +68,8 @@ private slots:
         const auto through = measureLoop(m_band, m_band.whole(), location, values);
         HR_VERIFY(through);
         HR_VERIFY((*instance)->start({48000, 256}, values));
-        HR_VERIFY((*instance)->process(m_band.audio())); // once round to settle
-        auto rendered = (*instance)->process(m_band.audio());
+        HR_VERIFY((*instance)->process(test::soundOf(m_band))); // once round to settle
+        auto rendered = (*instance)->process(test::soundOf(m_band));
         HR_VERIFY(rendered);
         const double reference = *measureLoop(m_band, m_band.whole()).loudness_lufs;
         const double gain = std::pow(10, (reference - *through->loudness_lufs) / 20);

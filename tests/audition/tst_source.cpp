@@ -2,6 +2,8 @@
 #include "audition/source.h"
 #include "demo_data.h"
 #include "signal/audio_file.h"
+#include "signal/finite.h"
+#include "signal/generators.h"
 #include "signal/levels.h"
 #include "signal/loudness.h"
 #include "sources.h"
@@ -58,11 +60,61 @@ private slots:
         HR_VERIFY(signal::writeAudioFile(file, signal::AudioBuffer(6, 44100, 44100)));
         const auto source = Source::load(file, 48000);
         HR_VERIFY(source);
-        QCOMPARE((*source)->audio().channels(), std::size_t{2});
         QCOMPARE((*source)->frames(), std::size_t{48000});
         QVERIFY((*source)->remark().find("6 channels mixed down") != std::string::npos);
         QVERIFY((*source)->remark().find("44100 Hz") != std::string::npos);
         QVERIFY(!Source::load(file.parent_path(), 48000));
+    }
+
+    void aLongFileIsStreamedAsIfItWereLoaded_data()
+    {
+        QTest::addColumn<double>("file_rate_hz");
+        QTest::newRow("same rate") << 48000.0;
+        QTest::newRow("converted") << 44100.0;
+        QTest::newRow("a rate without much in common") << 47999.0;
+    }
+    void aLongFileIsStreamedAsIfItWereLoaded()
+    {
+        QFETCH(double, file_rate_hz);
+        QTemporaryDir folder;
+        const std::filesystem::path file = folder.path().toStdString() + "/noise.wav";
+        const auto noise = signal::gaussianNoise(0.1, static_cast<std::size_t>(4.3 * file_rate_hz), 5);
+        HR_VERIFY(signal::writeAudioFile(file, signal::onChannels(noise, 2, file_rate_hz)));
+        const auto loaded = Source::load(file, 48000);
+        const auto streamed = Source::load(file, 48000, 1);
+        HR_VERIFY(loaded);
+        HR_VERIFY(streamed);
+        QCOMPARE((*streamed)->frames(), (*loaded)->frames());
+        const Section loop{1000, (*loaded)->frames() - 1000}; // over its end and round again
+        std::vector<float> one(300000);
+        std::vector<float> other(one.size());
+        std::vector<float> right(one.size());
+        (*loaded)->read(loop, 150000, one.data(), right.data(), one.size());
+        for (std::size_t i = 0; i < other.size(); i += 1000)
+            (*streamed)->read(loop, 150000 + i, other.data() + i, right.data() + i, 1000);
+        for (std::size_t i = 0; i < one.size(); ++i)
+            HR_NEAR(static_cast<double>(other[i]), static_cast<double>(one[i]), 1e-6);
+        QTRY_VERIFY((*streamed)->overviewIsWhole());
+        for (std::size_t i = 0; i < Source::overview_columns; ++i)
+            QVERIFY((*streamed)->overview()[i] > 0.05F);
+        QVERIFY((*streamed)->problem().empty());
+    }
+
+    void whatIsWrongFurtherOnIsSaidAndSilent()
+    {
+        QTemporaryDir folder;
+        const std::filesystem::path file = folder.path().toStdString() + "/damaged.wav";
+        auto audio = test::tone(440, -6, 4);
+        audio.channel(0)[2 * 48000 + 17] = std::numeric_limits<float>::quiet_NaN();
+        HR_VERIFY(signal::writeAudioFile(file, audio));
+        const auto source = Source::load(file, 48000, 1);
+        HR_VERIFY(source);
+        std::vector<float> left(4 * 48000);
+        std::vector<float> right(left.size());
+        (*source)->read((*source)->whole(), 0, left.data(), right.data(), left.size());
+        QVERIFY(signal::allFinite(left));
+        QVERIFY(left[48000 + 100] != 0.0F);
+        QVERIFY((*source)->problem().find("no finite numbers at 2 s") != std::string::npos);
     }
 
     void demoSourcesAreSeamlessAndAtALevel_data()

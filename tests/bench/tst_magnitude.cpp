@@ -11,7 +11,7 @@ using bench::readMagnitude;
 
 namespace {
 
-constexpr double rate_hz = 48000;
+constexpr double noise_rate_hz = 48000;
 
 /// A bell in dB over log frequency, with a half-gain bandwidth of exactly `octaves`.
 double bell(double f, double centre, double gain_db, double octaves)
@@ -28,7 +28,7 @@ class tst_magnitude : public QObject {
 private slots:
     void aFlatLineHasOnlyAPassband()
     {
-        const auto figures = readMagnitude([](double) { return -3.25; }, rate_hz);
+        const auto figures = readMagnitude([](double) { return -3.25; }, noise_rate_hz);
         HR_NEAR(figures.passband_db, -3.25, 1e-9);
         QVERIFY(!figures.corner_low_hz && !figures.corner_high_hz && !figures.slope_low_db_per_octave);
         QVERIFY(figures.peaks.empty() && figures.notches.empty());
@@ -42,7 +42,7 @@ private slots:
             [](double f) {
                 return f < 200 ? 12 * std::log2(f / 200) : f > 2000 ? -24 * std::log2(f / 2000) : 0;
             },
-            rate_hz);
+            noise_rate_hz);
         HR_NEAR(*figures.corner_low_hz, 200 * std::exp2(-3.0103 / 12), 0.2);
         HR_NEAR(*figures.corner_high_hz, 2000 * std::exp2(3.0103 / 24), 2);
         HR_NEAR(*figures.slope_low_db_per_octave, 12, 1e-6);
@@ -51,17 +51,18 @@ private slots:
 
     void slopesThatLeaveTheBandAreEmpty()
     {
-        const auto low = readMagnitude([](double f) { return f < 30 ? 12 * std::log2(f / 30) : 0; }, rate_hz);
+        const auto low =
+            readMagnitude([](double f) { return f < 30 ? 12 * std::log2(f / 30) : 0; }, noise_rate_hz);
         QVERIFY(low.corner_low_hz && !low.slope_low_db_per_octave); // a quarter of 25 Hz is below 10 Hz
         const auto high =
-            readMagnitude([](double f) { return f > 8000 ? -12 * std::log2(f / 8000) : 0; }, rate_hz);
+            readMagnitude([](double f) { return f > 8000 ? -12 * std::log2(f / 8000) : 0; }, noise_rate_hz);
         QVERIFY(high.corner_high_hz && !high.slope_high_db_per_octave);
     }
 
     void theOutermostCrossingIsTheCorner()
     {
         // A deep notch inside the band is no corner.
-        const auto figures = readMagnitude([](double f) { return bell(f, 1000, -30, 0.5); }, rate_hz);
+        const auto figures = readMagnitude([](double f) { return bell(f, 1000, -30, 0.5); }, noise_rate_hz);
         QVERIFY(!figures.corner_low_hz && !figures.corner_high_hz);
         QCOMPARE(figures.notches.size(), std::size_t{1});
     }
@@ -83,7 +84,7 @@ private slots:
         QFETCH(double, gain_db);
         QFETCH(double, octaves);
         const auto figures =
-            readMagnitude([&](double f) { return bell(f, centre_hz, gain_db, octaves); }, rate_hz);
+            readMagnitude([&](double f) { return bell(f, centre_hz, gain_db, octaves); }, noise_rate_hz);
         const auto& list = gain_db > 0 ? figures.peaks : figures.notches;
         QCOMPARE(list.size(), std::size_t{1});
         QVERIFY((gain_db > 0 ? figures.notches : figures.peaks).empty());
@@ -96,15 +97,15 @@ private slots:
     void rippleIsNoPeak()
     {
         const auto figures = readMagnitude(
-            [](double f) { return 0.04 * std::sin(40 * std::log2(f)) + bell(f, 700, 5, 1); }, rate_hz);
+            [](double f) { return 0.04 * std::sin(40 * std::log2(f)) + bell(f, 700, 5, 1); }, noise_rate_hz);
         QCOMPARE(figures.peaks.size(), std::size_t{1});
     }
 
     void aTieOfPassbandsGoesToTheLouder()
     {
         // Two plateaus of the same length: half the octaves at -20, half at 0 dB.
-        const double middle = std::sqrt(20 * 0.45 * rate_hz);
-        const auto figures = readMagnitude([&](double f) { return f < middle ? -20.0 : 0.0; }, rate_hz);
+        const double middle = std::sqrt(20 * 0.45 * noise_rate_hz);
+        const auto figures = readMagnitude([&](double f) { return f < middle ? -20.0 : 0.0; }, noise_rate_hz);
         HR_NEAR(figures.passband_db, 0, 0.05);
     }
 

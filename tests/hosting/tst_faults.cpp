@@ -108,6 +108,19 @@ private slots:
         QVERIFY2(!finding.fault, finding.fault ? sentence(*finding.fault).c_str() : "");
     }
 
+    void aThreadThatNeverRestsIsEnded()
+    {
+        TimeLimits quick;
+        quick.processor_time = std::chrono::seconds(1);
+        auto instance = openInstance(test::faultyAt("restless"), Channels::Own, quick);
+        HR_VERIFY(instance);
+        HR_VERIFY((*instance)->start({48000, 256}, std::vector<double>{0}));
+        QTest::qWait(3200); // nobody asks anything of it meanwhile
+        const auto out = (*instance)->process(test::tone(440, -20, 0.1));
+        QVERIFY(!out);
+        QCOMPARE(out.error().cause, Cause::Hang);
+    }
+
     void childrenOfAPlugInGoWithIt()
     {
         const Finding finding = tryProcessor(test::faultyAt("forker"));

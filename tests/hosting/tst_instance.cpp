@@ -109,6 +109,25 @@ private slots:
             std::ranges::equal(std::span((*worker)->block().out[0]).first(8192), here->channel(0).first(8192)));
     }
 
+    void aWorkerIsReusedForItsBundleOnly()
+    {
+        QTRY_COMPARE(test::runningWorkers(), 0);
+        const auto in = test::tone(440, -6, 0.1);
+        const auto first = render(test::specimenAt("cordage-leveller"), {}, in);
+        HR_VERIFY(first);
+        QCOMPARE(test::runningWorkers(test::Reserve::Kept), 1);
+        const auto again = render(test::specimenAt("cordage-leveller"), {}, in);
+        HR_VERIFY(again);
+        QVERIFY(std::ranges::equal(first->samples(), again->samples()));
+        QCOMPARE(test::runningWorkers(test::Reserve::Kept), 1);
+        HR_VERIFY(openInstance(test::faultyAt("pass")));
+        QCOMPARE(test::runningWorkers(test::Reserve::Kept), 2);
+        // One that has failed is not kept.
+        QTRY_COMPARE(test::runningWorkers(), 0);
+        QVERIFY(!render(test::faultyAt("crash-in-run"), {}, in));
+        QCOMPARE(test::runningWorkers(test::Reserve::Kept), 0);
+    }
+
     void startingAgainIsAFreshStart()
     {
         auto instance = openInstance(test::specimenAt("cordage-leveller"));

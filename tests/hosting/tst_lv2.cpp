@@ -56,6 +56,20 @@ private slots:
                      static_cast<float>(gain) * mono.channel(0)[i]);
     }
 
+    void aPresetsInnerStateIsRestored()
+    {
+        Location location = featureAt(QStringLiteral("default-state"));
+        location.preset = "Half";
+        auto instance = openInstance(location);
+        HR_VERIFY(instance);
+        HR_VERIFY((*instance)->start({48000, 256}, {}));
+        signal::AudioBuffer ones(1, 512, 48000);
+        std::ranges::fill(ones.samples(), 1.0F);
+        const auto out = (*instance)->process(ones);
+        HR_VERIFY(out);
+        QCOMPARE(out->channel(0)[511], 0.5F);
+    }
+
     void anOptionNobodyHasIsRefused()
     {
         const auto instance = openInstance(featureAt(QStringLiteral("needs-option")));

@@ -12,6 +12,7 @@
 #include <limits>
 #include <new>
 #include <stdexcept>
+#include <thread>
 #include <unistd.h>
 #include <vector>
 
@@ -122,6 +123,18 @@ struct CrashOnStop : Pass {
     ~CrashOnStop() { std::raise(SIGSEGV); }
 };
 
+/// Behaves, but a thread of its own never rests.
+struct Restless : Pass {
+    explicit Restless(double rate) : Pass(rate)
+    {
+        std::thread([] {
+            std::atomic<unsigned> turns{0};
+            for (;;)
+                turns.fetch_add(1);
+        }).detach();
+    }
+};
+
 /// Leaves a child behind.
 struct Forker : Pass {
     explicit Forker(double rate) : Pass(rate)
@@ -143,6 +156,7 @@ constexpr std::array effects{FAULTY(Pass, "pass"),
                              FAULTY(NotFinite, "not-finite"),
                              FAULTY(Hoarder, "hoarder"),
                              FAULTY(Chatter, "chatter"),
+                             FAULTY(Restless, "restless"),
                              FAULTY(CrashOnStop, "crash-on-stop"),
                              FAULTY(Forker, "forker"),
                              FAULTY(Pass, "needs-feature"),

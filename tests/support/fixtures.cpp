@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "support/fixtures.h"
 
+#include "hosting/worker_pool.h"
+
 #include "signal/generators.h"
 #include "signal/levels.h"
 
@@ -53,8 +55,17 @@ std::filesystem::path TemporaryStore::path(const std::string& name) const
     return std::filesystem::path(directory.path().toStdString()) / name;
 }
 
-int runningWorkers()
+signal::AudioBuffer soundOf(const audition::Source& source)
 {
+    signal::AudioBuffer sound(2, source.frames(), source.rateHz());
+    source.read(source.whole(), 0, sound.channel(0).data(), sound.channel(1).data(), source.frames());
+    return sound;
+}
+
+int runningWorkers(Reserve reserve)
+{
+    if (reserve == Reserve::Ended)
+        hosting::WorkerPool::shared().clear();
     int count = 0;
     for (const QString& process : QDir(QStringLiteral("/proc")).entryList(QDir::Dirs)) {
         QFile name(QStringLiteral("/proc/") + process + QStringLiteral("/comm"));

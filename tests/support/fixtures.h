@@ -3,6 +3,7 @@
 // What several tests need.
 #pragma once
 
+#include "audition/source.h"
 #include "hosting/instance.h"
 #include "library/store.h"
 #include "signal/audio_buffer.h"
@@ -62,6 +63,9 @@ signal::AudioBuffer tone(double frequency_hz, double level_dbfs, double seconds,
 /// Amplitude of one frequency in a signal, by correlation over all of it.
 double amplitudeAt(std::span<const float> samples, double frequency_hz, double rate_hz);
 
+/// All of a source.
+signal::AudioBuffer soundOf(const audition::Source& source);
+
 /// A data directory of its own with everything in it opened.
 struct TemporaryStore {
     TemporaryStore();
@@ -70,8 +74,9 @@ struct TemporaryStore {
     std::unique_ptr<library::Store> store;
 };
 
-/// Workers that this test, or a program it started, has started.
-int runningWorkers();
+/// Workers that this test, or a program it started, has started. Those in reserve are ended first, unless kept.
+enum class Reserve { Ended, Kept };
+int runningWorkers(Reserve reserve = Reserve::Ended);
 
 struct Finished {
     int code = -1;

@@ -14,5 +14,5 @@ bool registerTest(const char* name, Make make);
 } // namespace hr::test
 
 #define HR_TEST(Class)                                                                                         \
-    static const bool registered =                                                                             \
+    static const bool registered_##Class =                                                                     \
         hr::test::registerTest(#Class, [] { return static_cast<QObject*>(new Class); });

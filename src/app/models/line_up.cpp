@@ -11,8 +11,18 @@ namespace hr::app {
 namespace {
 
 constexpr int settle_ms = 120;
+constexpr double longest_first_s = 600;
+constexpr double first_section_s = 120;
 /// What is not matched yet is held back rather than heard unmatched.
 constexpr double held_back_db = -120;
+
+/// What repeats at first: all of it, unless it is so long that nobody could compare by it.
+audition::Section firstSection(const audition::Source& source)
+{
+    return source.seconds() > longest_first_s
+               ? audition::Section{0, static_cast<std::size_t>(first_section_s * source.rateHz())}
+               : source.whole();
+}
 
 } // namespace
 
@@ -134,13 +144,18 @@ void LineUp::loadSource(const QString& file, std::optional<audition::Section> lo
             }
             m_source = *loaded;
             m_source_file = file;
-            m_loop = audition::fitted(loop.value_or(m_source->whole()), m_source->frames(),
+            m_loop = audition::fitted(loop.value_or(firstSection(*m_source)), m_source->frames(),
                                       audition::Lane::stretch_frames);
+            m_problem_said = false;
             m_audio.engine().setSource(m_source, m_loop);
             for (int lane = 0; lane < count(); ++lane)
                 scheduleMatch(lane);
             if (!m_source->remark().empty())
                 emit notice(tr("%1: %2.").arg(file, QString::fromStdString(m_source->remark())));
+            else if (!loop && m_loop != m_source->whole())
+                emit notice(
+                    tr("%1 is long: its first two minutes repeat. Drag in its waveform to choose others.")
+                        .arg(file));
             emit sourceChanged();
         });
     });
@@ -236,6 +251,10 @@ void LineUp::applyGains()
 
 void LineUp::checkFaults()
 {
+    if (m_source && !m_problem_said && !m_source->problem().empty()) {
+        m_problem_said = true;
+        emit notice(QString::fromStdString(m_source->problem()));
+    }
     bool changed = false;
     for (std::size_t i = 1; i < m_contenders.size(); ++i) {
         const auto fault = m_audio.engine().fault(i);

@@ -88,7 +88,8 @@ private:
     std::shared_ptr<const audition::Source> m_source;
     QString m_source_file;
     audition::Section m_loop;
-    QTimer m_settle; // a moment after the last change, then match
+    bool m_problem_said = false; // of this source
+    QTimer m_settle;             // a moment after the last change, then match
     int m_jobs = 0;
     std::shared_ptr<std::atomic<bool>> m_cancel; // of the jobs under way
     QThreadPool m_pool;

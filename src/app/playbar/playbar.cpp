@@ -181,7 +181,7 @@ void Playbar::showSource()
     QStringList about;
     if (!info.role.isEmpty())
         about << info.role;
-    about << tr("%1 s").arg(number(source->audio().seconds(), 1));
+    about << tr("%1 s").arg(number(source->seconds(), 1));
     if (info.tempo_bpm > 0)
         about << tr("%1 bpm").arg(info.tempo_bpm);
     m_about->setWhole(about.join(QStringLiteral(" · ")));
@@ -202,7 +202,7 @@ void Playbar::showPosition(std::size_t frame)
         return;
     m_waveform->setPosition(frame);
     const double at = static_cast<double>(frame) / source->rateHz();
-    QString text = QStringLiteral("%1 / %2").arg(clockText(at), clockText(source->audio().seconds()));
+    QString text = QStringLiteral("%1 / %2").arg(clockText(at), clockText(source->seconds()));
     if (const SourceInfo info = m_sources.of(m_desk.line_up.sourceFile()); info.tempo_bpm > 0) {
         const double beat = at * info.tempo_bpm / 60;
         text += tr("   bar %1.%2")

@@ -5,6 +5,7 @@
 
 #include <QKeyEvent>
 #include <QPainter>
+#include <QTimer>
 #include <cmath>
 
 namespace hr::app {
@@ -13,6 +14,7 @@ namespace {
 
 constexpr double edge_px = 5;
 constexpr double least_drag_px = 4;
+constexpr int overview_again_ms = 300; // while a long file is still being looked through
 
 } // namespace
 
@@ -48,18 +50,25 @@ void WaveformView::setPosition(std::size_t frame)
 
 void WaveformView::reduce()
 {
-    // One peak a column, so that painting costs the same for a second and for an hour.
+    // One peak a pixel, from the overview that the source keeps: an hour costs no more than a second.
     m_peaks.assign(static_cast<std::size_t>(std::max(width(), 0)), 0.0F);
     if (!m_source || m_peaks.empty())
         return;
-    const auto left = m_source->audio().channel(0);
-    const auto right = m_source->audio().channel(1);
+    const bool whole = m_source->overviewIsWhole();
+    const auto& overview = m_source->overview();
     for (std::size_t x = 0; x < m_peaks.size(); ++x) {
-        const std::size_t first = x * left.size() / m_peaks.size();
-        const std::size_t end = std::max(first + 1, (x + 1) * left.size() / m_peaks.size());
-        for (std::size_t i = first; i < std::min(end, left.size()); ++i)
-            m_peaks[x] = std::max({m_peaks[x], std::abs(left[i]), std::abs(right[i])});
+        const std::size_t first = x * overview.size() / m_peaks.size();
+        const std::size_t end = std::max(first + 1, (x + 1) * overview.size() / m_peaks.size());
+        for (std::size_t i = first; i < end; ++i)
+            m_peaks[x] = std::max(m_peaks[x], overview[i].load(std::memory_order_relaxed));
     }
+    if (!whole)
+        QTimer::singleShot(overview_again_ms, this, [this, looked_at = m_source] {
+            if (looked_at != m_source)
+                return;
+            reduce();
+            update();
+        });
     // The shape matters here, not the level: the loudest fills the height.
     const float loudest = *std::ranges::max_element(m_peaks);
     if (loudest > 0)

@@ -117,6 +117,7 @@ void Lane::beginFill(std::unique_lock<std::mutex>& lock)
     m_playing_loop = m_loop;
     m_at = m_start_at;
     m_to_drop = 0;
+    m_to_hold = 0;
     m_changes.clear();
     const std::vector<double> values = m_values;
     lock.unlock();
@@ -126,6 +127,7 @@ void Lane::beginFill(std::unique_lock<std::mutex>& lock)
             fail(started.error());
         else
             m_to_drop = m_latency_found.value_or(m_stage->latencySamples());
+        m_latency_reported = m_stage ? m_stage->latencySamples() : 0;
     }
     lock.lock();
     m_filling = m_playing != nullptr;
@@ -146,8 +148,31 @@ hosting::FaultOr<void> Lane::startStage(const std::vector<double>& values)
     return {};
 }
 
+/// A parameter may change the latency while it plays: what is heard stays in step with the other lanes.
+void Lane::followLatency()
+{
+    const std::size_t reported = m_stage->latencySamples();
+    if (reported > m_latency_reported) {
+        const std::size_t held = std::min(m_to_hold, reported - m_latency_reported);
+        m_to_hold -= held;
+        m_to_drop += reported - m_latency_reported - held;
+    } else if (reported < m_latency_reported) {
+        const std::size_t dropped = std::min(m_to_drop, m_latency_reported - reported);
+        m_to_drop -= dropped;
+        m_to_hold += m_latency_reported - reported - dropped;
+    }
+    m_latency_reported = reported;
+}
+
 void Lane::fillRing()
 {
+    if (m_to_hold > 0) {
+        const std::size_t held = std::min(m_to_hold, stretch_frames);
+        std::ranges::fill(m_out_left, 0.0F);
+        m_ring.write(m_out_left.data(), m_out_left.data(), held);
+        m_to_hold -= held;
+        return;
+    }
     m_playing->read(m_playing_loop, m_at, m_left.data(), m_right.data(), stretch_frames);
     m_at = (m_at + stretch_frames) % m_playing_loop.frames;
     const float* left = m_left.data();
@@ -157,6 +182,8 @@ void Lane::fillRing()
                 m_stage->processStereo(left, right, m_out_left.data(), m_out_right.data(), stretch_frames);
             !done)
             fail(done.error());
+        else
+            followLatency();
         left = m_out_left.data();
         right = m_out_right.data();
     }
@@ -178,6 +205,7 @@ void Lane::fail(hosting::Fault fault)
     m_stage.reset();
     m_silent = true;
     m_to_drop = 0;
+    m_to_hold = 0;
     const std::lock_guard lock(m_mutex);
     m_fault = std::move(fault);
 }

@@ -64,6 +64,7 @@ private:
     void beginFill(std::unique_lock<std::mutex>& lock);
     hosting::FaultOr<void> startStage(const std::vector<double>& values);
     void fillRing();
+    void followLatency();
     void fail(hosting::Fault fault);
 
     const double m_rate_hz;
@@ -90,8 +91,10 @@ private:
     std::optional<std::size_t> m_latency_found;
     std::shared_ptr<const Source> m_playing;
     Section m_playing_loop;
-    std::size_t m_at = 0;      // next frame to be read from the source
-    std::size_t m_to_drop = 0; // frames of latency still to come out
+    std::size_t m_at = 0;               // next frame to be read from the source
+    std::size_t m_to_drop = 0;          // frames of latency still to come out
+    std::size_t m_to_hold = 0;          // frames of silence to put in, where a change has made the latency less
+    std::size_t m_latency_reported = 0; // as of the last stretch
     bool m_filling = false;
     std::vector<float> m_left, m_right, m_out_left, m_out_right;
 

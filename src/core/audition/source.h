@@ -1,14 +1,19 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// A sound to listen through: an audio file made stereo and brought to the engine's rate.
+// A sound to listen through: an audio file made stereo and brought to the engine's rate. Short ones are kept in
+// memory; of long ones a few seconds at a time, decoded ahead on a thread of their own, whatever their length.
 #pragma once
 
 #include "signal/audio_buffer.h"
-#include "signal/result.h"
+#include "signal/audio_file.h"
 
+#include <atomic>
+#include <condition_variable>
 #include <filesystem>
 #include <memory>
+#include <mutex>
 #include <string>
+#include <thread>
 
 namespace hr::audition {
 
@@ -20,27 +25,68 @@ struct Section {
     friend bool operator==(const Section&, const Section&) = default;
 };
 
-/// Immutable once loaded, so that every lane may read it at once.
+/// To its readers immutable: every lane may read it at once.
 class Source {
 public:
-    /// Errors as of readAudioFile.
-    static Result<std::shared_ptr<const Source>> load(const std::filesystem::path& file, double rate_hz);
-    explicit Source(signal::AudioBuffer stereo) : m_audio(std::move(stereo)) {}
+    static constexpr double in_memory_s = 120; ///< longer ones are streamed
+    static constexpr std::size_t overview_columns = 4096;
 
-    const signal::AudioBuffer& audio() const { return m_audio; }
-    std::size_t frames() const { return m_audio.frames(); }
-    double rateHz() const { return m_audio.sampleRateHz(); }
+    /// Errors as of readAudioFile; what is wrong further on in a long file is found later, see problem().
+    static Result<std::shared_ptr<const Source>> load(const std::filesystem::path& file, double rate_hz,
+                                                      double in_memory_s = Source::in_memory_s);
+    explicit Source(signal::AudioBuffer stereo);
+    Source(const Source&) = delete;
+    Source& operator=(const Source&) = delete;
+    ~Source();
+
+    std::size_t frames() const { return m_frames; }
+    double rateHz() const { return m_rate_hz; }
+    double seconds() const { return static_cast<double>(m_frames) / m_rate_hz; }
     /// What was done to it on the way in ("6 channels mixed down to stereo"); empty where nothing was.
     const std::string& remark() const { return m_remark; }
+    /// What went wrong while it was being streamed; those places are silent. Empty where nothing did.
+    std::string problem() const;
 
-    Section whole() const { return {0, frames()}; }
+    Section whole() const { return {0, m_frames}; }
 
-    /// `count` frames of the endless repetition of `loop`, from its frame `at` on.
-    void read(const Section& loop, std::size_t at, float* left, float* right, std::size_t count) const noexcept;
+    /// `count` frames of the endless repetition of `loop`, from its frame `at` on. Not for the audio callback.
+    void read(const Section& loop, std::size_t at, float* left, float* right, std::size_t count) const;
+
+    /// Its peaks in equal parts of its length; 0 where it has not been looked at yet.
+    const std::array<std::atomic<float>, overview_columns>& overview() const { return m_overview; }
+    bool overviewIsWhole() const { return m_overview_whole.load(std::memory_order_acquire); }
 
 private:
-    signal::AudioBuffer m_audio;
+    struct Chunk {
+        std::size_t index;
+        std::shared_ptr<const signal::AudioBuffer> audio;
+    };
+
+    Source(signal::AudioFileReader reader, std::filesystem::path file, double rate_hz);
+
+    std::shared_ptr<const signal::AudioBuffer> chunk(std::size_t index) const;
+    signal::AudioBuffer decode(std::size_t index) const;
+    void decodeAhead(const std::stop_token& stop);
+    void lookThrough(const std::stop_token& stop);
+    void addToOverview(const signal::AudioBuffer& audio, std::size_t first, std::size_t of_frames) const;
+    void report(const std::string& problem) const;
+
+    double m_rate_hz = 0;
+    std::size_t m_frames = 0;
     std::string m_remark;
+    signal::AudioBuffer m_audio; // all of it; empty where it is streamed
+    mutable std::array<std::atomic<float>, overview_columns> m_overview{};
+    std::atomic<bool> m_overview_whole{false};
+
+    // Streamed only:
+    std::filesystem::path m_file;
+    mutable std::mutex m_mutex;
+    mutable std::condition_variable_any m_wake;
+    mutable signal::AudioFileReader m_reader; // guarded by m_mutex
+    mutable std::vector<Chunk> m_chunks;      // guarded by m_mutex, the latest used last
+    mutable std::size_t m_ahead = 0;          // guarded by m_mutex: the chunk that will be wanted next
+    mutable std::string m_problem;            // guarded by m_mutex
+    std::jthread m_decoding, m_looking;       // last: they use all of the above
 };
 
 /// `asked` brought inside the source and to at least `least_frames`, or as long as the source is.

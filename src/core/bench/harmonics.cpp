@@ -15,10 +15,10 @@ namespace {
 
 using hosting::FaultOr;
 
-constexpr double default_level_dbfs = -12;
+constexpr double tone_level_dbfs = -12;
 constexpr std::size_t last_harmonic = 20;
 /// A fundamental below this is no tone that came through.
-constexpr double silent_dbfs = -130;
+constexpr double no_tone_dbfs = -130;
 constexpr double thdn_low_hz = 20; // AES17's band
 constexpr double thdn_high_hz = 20000;
 
@@ -106,7 +106,7 @@ double sum(const std::vector<double>& powers, std::size_t first, std::size_t ste
 
 bool cameThrough(const HarmonicPowers& powers)
 {
-    return signal::powerToDb(2 * powers.fundamental) > silent_dbfs;
+    return signal::powerToDb(2 * powers.fundamental) > no_tone_dbfs;
 }
 
 double thdnDb(const std::vector<double>& power, const Tone& tone)
@@ -220,7 +220,7 @@ FaultOr<Reading> measureTone(Device& device, double frequency_hz, double level_d
 
 FaultOr<Reading> measureHarmonics(Device& device)
 {
-    const double level_dbfs = device.conditions().level_dbfs.value_or(default_level_dbfs);
+    const double level_dbfs = device.conditions().level_dbfs.value_or(tone_level_dbfs);
     const double frequency_hz = device.conditions().frequency_hz.value_or(1000);
     auto reading = measureTone(device, frequency_hz, level_dbfs);
     if (!reading)

@@ -14,8 +14,8 @@ namespace hr::bench {
 
 namespace {
 
-constexpr double default_level_dbfs = -30;
-constexpr double lead_in_s = 0.25;
+constexpr double sweep_level_dbfs = -30;
+constexpr double sweep_lead_in_s = 0.25;
 constexpr double sweep_s = 5.5;
 constexpr double tail_s = 1.0;
 /// Kept of negative time: the skirts that the sweep's upper end leaves there. The nearest distortion
@@ -142,7 +142,7 @@ void putSeries(Reading& reading, const Spectrum& spectrum, double sample_rate_hz
 hosting::FaultOr<Reading> measureResponse(Device& device)
 {
     const double rate_hz = device.conditions().sample_rate_hz;
-    const double level_dbfs = device.conditions().level_dbfs.value_or(default_level_dbfs);
+    const double level_dbfs = device.conditions().level_dbfs.value_or(sweep_level_dbfs);
     const auto frames = [&](double seconds) { return static_cast<std::size_t>(seconds * rate_hz); };
 
     // Stimulus: silence to settle, the sweep, silence for what rings on.
@@ -155,7 +155,7 @@ hosting::FaultOr<Reading> measureResponse(Device& device)
     // Run.
     if (auto started = device.restart(); !started)
         return tl::make_unexpected(started.error());
-    auto idle = device.process(std::vector<double>(frames(lead_in_s)));
+    auto idle = device.process(std::vector<double>(frames(sweep_lead_in_s)));
     if (!idle)
         return tl::make_unexpected(idle.error());
     auto answer = device.process(stimulus);

@@ -21,7 +21,7 @@ namespace {
 
 using processors::Setting;
 
-constexpr double rate_hz = 48000;
+constexpr double checked_rate_hz = 48000;
 
 /// The allowed errors of measurements.md.
 constexpr double allowed_gain_db = 0.02;
@@ -82,8 +82,8 @@ void checkPass(Bench& bench, bool low, double frequency_hz, int order)
         double db = 0;
         for (int k = 0; k < order / 2; ++k)
             db += signal::powerToDb(std::norm((low ? signal::lowPass : signal::highPass)(
-                                                  frequency_hz, signal::butterworthQ(k, order), rate_hz)
-                                                  .response(f, rate_hz)));
+                                                  frequency_hz, signal::butterworthQ(k, order), checked_rate_hz)
+                                                  .response(f, checked_rate_hz)));
         return db;
     };
     const std::string side = low ? "high" : "low";
@@ -92,7 +92,7 @@ void checkPass(Bench& bench, bool low, double frequency_hz, int order)
     bench.add("gain_1k_db", paper(1000), reading.number("gain_1k_db"), allowed_gain_db);
     const double octave_hz = low ? 2 * frequency_hz : frequency_hz / 2;
     const double next_hz = low ? 4 * frequency_hz : frequency_hz / 4;
-    if (next_hz >= 10 && next_hz <= 0.45 * rate_hz) {
+    if (next_hz >= 10 && next_hz <= 0.45 * checked_rate_hz) {
         const double slope = paper(octave_hz) - paper(next_hz);
         bench.add("slope_" + side + "_db_per_octave", slope, reading.number("slope_" + side + "_db_per_octave"),
                   allowed_q_or_slope * slope);
@@ -104,8 +104,9 @@ void checkShelf(Bench& bench, bool low, double frequency_hz, double gain_db)
     Device device = bench.open(low ? "reference:low-shelf" : "reference:high-shelf",
                                {{"frequency_hz", frequency_hz}, {"gain_db", gain_db}, {"q", 0.7071}});
     const Reading reading = *measureResponse(device);
-    const auto filter = (low ? signal::lowShelf : signal::highShelf)(frequency_hz, gain_db, 0.7071, rate_hz);
-    bench.add("gain_1k_db", signal::powerToDb(std::norm(filter.response(1000, rate_hz))),
+    const auto filter =
+        (low ? signal::lowShelf : signal::highShelf)(frequency_hz, gain_db, 0.7071, checked_rate_hz);
+    bench.add("gain_1k_db", signal::powerToDb(std::norm(filter.response(1000, checked_rate_hz))),
               reading.number("gain_1k_db"), allowed_gain_db);
 }
 
@@ -114,11 +115,12 @@ void checkPeak(Bench& bench, double frequency_hz, double gain_db, double q)
     Device device =
         bench.open("reference:peak-filter", {{"frequency_hz", frequency_hz}, {"gain_db", gain_db}, {"q", q}});
     const Reading reading = *measureResponse(device);
-    const auto filter = signal::peaking(frequency_hz, gain_db, q, rate_hz);
+    const auto filter = signal::peaking(frequency_hz, gain_db, q, checked_rate_hz);
     // The figures' definitions applied to the discrete filter's exact response: the passband that they
     // refer to is not quite 0 dB, because the skirts of the peak belong to what is counted.
     const auto paper = readMagnitude(
-        [&](double f) { return signal::powerToDb(std::norm(filter.response(f, rate_hz))); }, rate_hz);
+        [&](double f) { return signal::powerToDb(std::norm(filter.response(f, checked_rate_hz))); },
+        checked_rate_hz);
     const char* list = gain_db > 0 ? "peaks" : "notches";
     const Extreme known = (gain_db > 0 ? paper.peaks : paper.notches).at(0);
     bench.add(std::string(list) + ".frequency_hz", frequency_hz, ofFirst(reading, list, "frequency_hz"),

@@ -145,6 +145,7 @@ Placed place(const Chain& chain, const std::function<Result<hosting::Location>(c
         if (!location)
             placed.missing.push_back(stage.id);
         placed.location.stages.push_back(location ? *location : hosting::Location{stage.id, {}});
+        placed.location.stages.back().preset = stage.preset;
     }
     return placed;
 }

@@ -3,6 +3,7 @@
 
 #include "hosting/assemble.h"
 #include "hosting/local_instance.h"
+#include "hosting/worker_pool.h"
 #include "processors/reference/registry.h"
 
 #include <algorithm>
@@ -18,9 +19,15 @@ using processors::ProcessorInfo;
 /// A stranger's, in a worker of its own.
 class WorkerInstance : public Instance {
 public:
-    WorkerInstance(std::unique_ptr<Worker> worker, ProcessorInfo info)
-        : m_worker(std::move(worker)), m_info(std::move(info))
+    WorkerInstance(std::unique_ptr<Worker> worker, Location location, ProcessorInfo info, Workers workers)
+        : m_worker(std::move(worker)), m_location(std::move(location)), m_info(std::move(info)),
+          m_workers(workers)
     {
+    }
+    ~WorkerInstance() override
+    {
+        if (m_workers == Workers::Reused)
+            WorkerPool::shared().giveBack(std::move(m_worker), m_location);
     }
 
     const ProcessorInfo& info() const override { return m_info; }
@@ -69,7 +76,9 @@ private:
     }
 
     std::unique_ptr<Worker> m_worker;
+    Location m_location;
     ProcessorInfo m_info;
+    Workers m_workers;
     std::vector<ParameterChange> m_changes;
     std::size_t m_latency_samples = 0;
 };
@@ -126,7 +135,8 @@ FaultOr<std::unique_ptr<processors::Processor>> makeOurOwn(const Location& locat
 
 } // namespace
 
-FaultOr<std::unique_ptr<Instance>> openInstance(const Location& location, Channels channels, TimeLimits limits)
+FaultOr<std::unique_ptr<Instance>> openInstance(const Location& location, Channels channels, TimeLimits limits,
+                                                Workers workers)
 {
     if (isOurOwn(location)) {
         auto made = assemble(location, channels, makeOurOwn);
@@ -134,13 +144,17 @@ FaultOr<std::unique_ptr<Instance>> openInstance(const Location& location, Channe
             return tl::make_unexpected(made.error());
         return std::make_unique<LocalInstance>(std::move(*made));
     }
-    auto worker = Worker::spawn(limits);
+    auto worker =
+        workers == Workers::Fresh ? Worker::spawn(limits) : WorkerPool::shared().take(location, limits);
     if (!worker)
         return fault(Stage::Load, Cause::MissingFile, worker.error().text);
     auto info = (*worker)->load(location, channels);
+    // What an earlier one left behind is not this one's fault: once more, in a new process.
+    if (!info && (*worker)->hasStopped())
+        return openInstance(location, channels, limits, Workers::Fresh);
     if (!info)
         return tl::make_unexpected(info.error());
-    return std::make_unique<WorkerInstance>(std::move(*worker), std::move(*info));
+    return std::make_unique<WorkerInstance>(std::move(*worker), location, std::move(*info), workers);
 }
 
 } // namespace hr::hosting

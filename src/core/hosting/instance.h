@@ -50,8 +50,13 @@ public:
     virtual FaultOr<void> stop() = 0;
 };
 
-/// Spawns a worker where one is needed and loads the processor; a chain is one worker altogether.
+enum class Workers {
+    Reused, ///< one that has run the same bundles before, where there is one
+    Fresh,  ///< a new one that ends with it: whatever fails is to be blamed on this processor alone
+};
+
+/// Finds a worker where one is needed and loads the processor; a chain is one worker altogether.
 FaultOr<std::unique_ptr<Instance>> openInstance(const Location& location, Channels channels = Channels::Own,
-                                                TimeLimits limits = {});
+                                                TimeLimits limits = {}, Workers workers = Workers::Reused);
 
 } // namespace hr::hosting

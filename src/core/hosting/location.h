@@ -13,6 +13,7 @@ struct Location {
     std::string id;                    ///< as on the command line; "chain:NAME" for a chain
     std::filesystem::path bundle;      ///< empty for the bench's own, and for what is not installed
     std::vector<Location> stages = {}; ///< of a chain, in order; they have none themselves
+    std::string preset = {}; ///< name of the preset whose inner state it starts from; its values are settings
 
     friend bool operator==(const Location&, const Location&) = default;
 };

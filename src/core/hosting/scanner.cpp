@@ -40,7 +40,7 @@ FaultOr<void> runThrough(Instance& instance)
 Finding tryProcessor(const Location& location, TimeLimits limits)
 {
     Finding finding{location, std::nullopt, std::nullopt};
-    auto instance = openInstance(location, Channels::Own, limits);
+    auto instance = openInstance(location, Channels::Own, limits, Workers::Fresh);
     if (!instance) {
         finding.fault = instance.error();
         return finding;

@@ -39,7 +39,8 @@ static_assert(std::atomic<std::uint32_t>::is_always_lock_free);
 
 enum class Kind : std::uint32_t {
     Describe = 1, ///< {"bundle"} -> {"processors": [...], "faults": [...]}
-    Load,         ///< {"id", "bundle", "stages": [{"id", "bundle"}], "stereo"} -> description
+    Load,         ///< {"id", "bundle", "preset", "stages": [{"id", "bundle", "preset"}], "stereo",
+                  ///< "processor_time_s"} -> description
     Start,        ///< {"rate", "block", "values"} -> Ran
     Run,          ///< RunRequest and its changes -> Ran
     Stop,         ///< -> empty

@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "hosting/worker.h"
 
-#include "processors/description_json.h"
-
 #include <cassert>
 #include <cstring>
 #include <nlohmann/json.hpp>
@@ -13,17 +11,9 @@ using nlohmann::json;
 
 namespace {
 
-Fault faultFromJson(Stage stage, const std::string& body)
+json toJson(const Location& location)
 {
-    Fault fault{stage, Cause::InvalidDescription, "the worker's answer made no sense"};
-    const json answer = json::parse(body, nullptr, false);
-    if (answer.is_object() && answer.contains("stage") && answer["stage"].is_string())
-        parseWord(answer["stage"].get<std::string>(), fault.stage);
-    if (answer.is_object() && answer.contains("cause") && answer["cause"].is_string())
-        parseWord(answer["cause"].get<std::string>(), fault.cause);
-    if (answer.is_object() && answer.contains("detail") && answer["detail"].is_string())
-        fault.detail = answer["detail"].get<std::string>();
-    return fault;
+    return {{"id", location.id}, {"bundle", location.bundle.string()}, {"preset", location.preset}};
 }
 
 } // namespace
@@ -75,7 +65,7 @@ FaultOr<std::string> Worker::ask(Stage stage, Kind kind, const std::string& body
         return fail(fault);
     }
     if (answer.kind == Kind::Failed)
-        return tl::make_unexpected(faultFromJson(stage, answer.body)); // the worker itself is well
+        return tl::make_unexpected(faultFromAnswer(stage, answer.body)); // the worker itself is well
     return std::move(answer.body);
 }
 
@@ -85,38 +75,21 @@ FaultOr<BundleContents> Worker::describe(const std::filesystem::path& bundle)
     auto body = ask(stage, Kind::Describe, json{{"bundle", bundle.string()}}.dump());
     if (!body)
         return tl::make_unexpected(body.error());
-    const json answer = json::parse(*body, nullptr, false);
-    if (!answer.is_object() || !answer.contains("processors") || !answer.contains("faults"))
-        return fault(Stage::Read, Cause::InvalidDescription, "the worker's answer made no sense");
-    BundleContents contents;
-    for (const json& one : answer["processors"]) {
-        auto info = processors::processorInfoFromJson(one);
-        if (info)
-            contents.processors.push_back(std::move(*info));
-        else
-            contents.broken.push_back({one.value("id", bundle.string()),
-                                       {Stage::Read, Cause::InvalidDescription, info.error().text}});
-    }
-    for (const json& one : answer["faults"])
-        contents.broken.push_back({one.value("id", ""), faultFromJson(Stage::Read, one.dump())});
-    return contents;
+    return contentsFromAnswer(*body, bundle.string());
 }
 
 FaultOr<processors::ProcessorInfo> Worker::load(const Location& location, Channels channels)
 {
-    json request{{"id", location.id},
-                 {"bundle", location.bundle.string()},
-                 {"stages", json::array()},
-                 {"stereo", channels == Channels::Stereo}};
+    json request = toJson(location);
+    request["stages"] = json::array();
+    request["stereo"] = channels == Channels::Stereo;
+    request["processor_time_s"] = m_limits.processor_time.count();
     for (const Location& stage : location.stages)
-        request["stages"].push_back({{"id", stage.id}, {"bundle", stage.bundle.string()}});
+        request["stages"].push_back(toJson(stage));
     auto body = ask(Stage::Load, Kind::Load, request.dump());
     if (!body)
         return tl::make_unexpected(body.error());
-    auto info = processors::processorInfoFromJson(json::parse(*body, nullptr, false));
-    if (!info)
-        return fault(Stage::Read, Cause::InvalidDescription, info.error().text);
-    return *info;
+    return infoFromAnswer(*body);
 }
 
 FaultOr<Ran> Worker::askToRun(Stage stage, Kind kind, const std::string& body)
@@ -124,11 +97,8 @@ FaultOr<Ran> Worker::askToRun(Stage stage, Kind kind, const std::string& body)
     auto answer = ask(stage, kind, body);
     if (!answer)
         return tl::make_unexpected(answer.error());
-    Ran ran;
-    if (answer->size() != sizeof ran)
-        return fail({stage, Cause::Crash, "it wrote rubbish over the worker's answers"});
-    std::memcpy(&ran, answer->data(), sizeof ran);
-    return ran;
+    auto ran = ranFromAnswer(stage, *answer);
+    return ran ? ran : fail(ran.error());
 }
 
 FaultOr<Ran> Worker::start(const processors::PlayConditions& conditions, std::span<const double> values)
@@ -156,7 +126,23 @@ FaultOr<void> Worker::stop()
     auto answer = ask(Stage::Stop, Kind::Stop, {});
     if (!answer)
         return tl::make_unexpected(answer.error());
+    m_stopped = true;
     return {};
+}
+
+bool Worker::beginStop()
+{
+    return !m_failed && send(m_process->control(), {Kind::Stop, {}});
+}
+
+Worker::Stopping Worker::stopping()
+{
+    Message answer;
+    const Reception got = receive(m_process->control(), answer, std::chrono::milliseconds(0));
+    if (got == Reception::Timeout)
+        return Stopping::NotYet;
+    m_stopped = true;
+    return got == Reception::Message && answer.kind == Kind::Done ? Stopping::Done : Stopping::Failed;
 }
 
 } // namespace hr::hosting

@@ -11,6 +11,7 @@
 // Threads: one at a time.
 #pragma once
 
+#include "hosting/answers.h"
 #include "hosting/location.h"
 #include "hosting/worker_process.h"
 #include "processors/processor.h"
@@ -24,20 +25,12 @@ namespace hr::hosting {
 struct TimeLimits {
     std::chrono::milliseconds step{10000}; ///< describe, load, start, stop
     std::chrono::milliseconds block{2000}; ///< one block of process()
+    /// Processor time of one request, over all threads: it also ends a plug-in whose own threads never rest.
+    std::chrono::seconds processor_time{60};
 };
 
 /// Whether `bundle` is a LADSPA library rather than an LV2 bundle, which is a folder.
 bool isLadspaLibrary(const std::filesystem::path& bundle);
-
-/// What a bundle holds: descriptions that make sense, and a fault for each that does not.
-struct BundleContents {
-    struct Broken {
-        std::string id;
-        Fault fault;
-    };
-    std::vector<processors::ProcessorInfo> processors;
-    std::vector<Broken> broken;
-};
 
 class Worker {
 public:
@@ -58,6 +51,15 @@ public:
     /// Stops and unloads. A processor that fails here has failed at Stage::Stop.
     FaultOr<void> stop();
 
+    /// The same without waiting: false where the worker has failed before. Then only stopping() may be called,
+    /// and once that is Done, everything again.
+    bool beginStop();
+    enum class Stopping { NotYet, Done, Failed };
+    Stopping stopping();
+    bool hasStopped() const { return m_stopped; } ///< it has stopped one before: it is not new
+
+    void setLimits(TimeLimits limits) { m_limits = limits; }
+
     SharedBlock& block() { return m_process->block(); }
     pid_t pid() const { return m_process->pid(); }
 
@@ -73,6 +75,7 @@ private:
     std::unique_ptr<WorkerProcess> m_process;
     TimeLimits m_limits;
     std::optional<Fault> m_failed; // set once; nothing is said to the worker afterwards
+    bool m_stopped = false;
 };
 
 } // namespace hr::hosting

@@ -49,6 +49,11 @@ std::size_t AudioFileReader::read(float* interleaved, std::size_t frames)
     return static_cast<std::size_t>(sf_readf_float(m_file.get(), interleaved, static_cast<sf_count_t>(frames)));
 }
 
+bool AudioFileReader::seek(std::size_t frame)
+{
+    return sf_seek(m_file.get(), static_cast<sf_count_t>(frame), SEEK_SET) == static_cast<sf_count_t>(frame);
+}
+
 Result<AudioBuffer> readAudioFile(const fs::path& path)
 {
     auto reader = AudioFileReader::open(path);

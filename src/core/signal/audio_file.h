@@ -32,6 +32,9 @@ public:
     /// number of frames read, 0 at the end.
     std::size_t read(float* interleaved, std::size_t frames);
 
+    /// To this frame, so that the next read() begins there; false where the file cannot go there.
+    bool seek(std::size_t frame);
+
 private:
     std::unique_ptr<SNDFILE, CloseSound> m_file;
     std::size_t m_channels = 0;

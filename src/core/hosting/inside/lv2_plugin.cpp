@@ -25,7 +25,8 @@ struct FreeInstance {
 
 class Lv2Plugin : public processors::Processor {
 public:
-    Lv2Plugin(World world, const LilvPlugin* plugin, Lv2Description description, bool fixed_block)
+    Lv2Plugin(World world, const LilvPlugin* plugin, Lv2Description description, bool fixed_block,
+              const std::string& preset)
         : m_world(std::move(world)), m_plugin(plugin), m_info(std::move(description.info)),
           m_ports(std::move(description.ports)), m_fixed_block(fixed_block), m_controls(m_ports.size()),
           m_atoms(m_ports.size())
@@ -33,6 +34,9 @@ public:
         for (std::size_t i = 0; i < m_ports.size(); ++i)
             if (m_ports[i].role == PortRole::ControlIn)
                 m_controls[i] = static_cast<float>(m_info.parameters[m_ports[i].parameter].default_value);
+        const auto found = std::ranges::find(m_info.presets, preset, &processors::PresetInfo::name);
+        if (!preset.empty() && found != m_info.presets.end())
+            m_preset_uri = found->id;
     }
 
     const processors::ProcessorInfo& info() const noexcept override { return m_info; }
@@ -54,7 +58,9 @@ public:
         m_silence.assign(conditions.block_frames, 0.0F);
         for (std::uint32_t i = 0; i < m_ports.size(); ++i)
             connectOnce(i);
-        restoreDefaultState();
+        restoreState(lilv_plugin_get_uri(m_plugin));
+        if (!m_preset_uri.empty())
+            restoreState(uriNode(m_world.get(), m_preset_uri.c_str()).get());
         lilv_instance_activate(m_instance.get());
         m_features->schedule().finish(m_instance.get());
         return {};
@@ -105,12 +111,11 @@ public:
     }
 
 private:
-    /// What it wants to begin with beside its controls, which are ours to set.
-    void restoreDefaultState()
+    /// What it wants to begin with beside its controls, which are ours to set: its default, or a preset's.
+    void restoreState(const LilvNode* subject)
     {
         const std::unique_ptr<LilvState, decltype(&lilv_state_free)> state(
-            lilv_state_new_from_world(m_world.get(), m_features->urids(), lilv_plugin_get_uri(m_plugin)),
-            lilv_state_free);
+            lilv_state_new_from_world(m_world.get(), m_features->urids(), subject), lilv_state_free);
         if (state)
             lilv_state_restore(state.get(), m_instance.get(), nullptr, nullptr, 0, m_features->list());
     }
@@ -159,6 +164,7 @@ private:
     processors::ProcessorInfo m_info;
     std::vector<Lv2Port> m_ports;
     bool m_fixed_block;
+    std::string m_preset_uri; // empty: none
     double m_rate_hz = processors::described_rate_hz;
     std::vector<float> m_controls; // by port index: control inputs and outputs
     std::vector<std::vector<std::uint64_t>> m_atoms;
@@ -188,7 +194,7 @@ bool requiresFeature(const Lv2Description& description, const char* feature)
 } // namespace
 
 FaultOr<std::unique_ptr<processors::Processor>> loadLv2(const std::filesystem::path& bundle,
-                                                        const std::string& uri)
+                                                        const std::string& uri, const std::string& preset)
 {
     World world = openBundle(bundle);
     const LilvPlugin* plugin = findPlugin(world.get(), uri);
@@ -209,7 +215,7 @@ FaultOr<std::unique_ptr<processors::Processor>> loadLv2(const std::filesystem::p
     const bool power_of_two = requiresFeature(*description, LV2_BUF_SIZE__powerOf2BlockLength);
     const bool fixed_block = power_of_two || requiresFeature(*description, LV2_BUF_SIZE__fixedBlockLength);
     std::unique_ptr<processors::Processor> made =
-        std::make_unique<Lv2Plugin>(std::move(world), plugin, std::move(*description), fixed_block);
+        std::make_unique<Lv2Plugin>(std::move(world), plugin, std::move(*description), fixed_block, preset);
     if (fixed_block)
         made = std::make_unique<BlockAdapter>(std::move(made), power_of_two);
     return made;

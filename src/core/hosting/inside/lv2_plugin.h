@@ -10,8 +10,9 @@
 
 namespace hr::hosting::inside {
 
-/// Opens the library, so that a missing file or entry point is told apart from a failing start.
+/// Opens the library, so that a missing file or entry point is told apart from a failing start. It starts with
+/// the inner state of its `preset`; where that is empty or unknown, with its default state.
 FaultOr<std::unique_ptr<processors::Processor>> loadLv2(const std::filesystem::path& bundle,
-                                                        const std::string& uri);
+                                                        const std::string& uri, const std::string& preset = {});
 
 } // namespace hr::hosting::inside

@@ -16,6 +16,11 @@
 
 namespace hr::hosting::inside {
 
+Node uriNode(LilvWorld* world, const char* uri)
+{
+    return Node(lilv_new_uri(world, uri));
+}
+
 namespace {
 
 using processors::ParameterInfo;
@@ -83,11 +88,6 @@ const char* lookUp(const Table& table, const char* uri)
         if (std::strcmp(key, uri) == 0)
             return value;
     return nullptr;
-}
-
-Node uriNode(LilvWorld* world, const char* uri)
-{
-    return Node(lilv_new_uri(world, uri));
 }
 
 std::string text(const LilvNode* node)

@@ -51,6 +51,8 @@ struct Lv2Description {
     std::vector<std::string> required_features, required_options;
 };
 
+Node uriNode(LilvWorld* world, const char* uri);
+
 /// A world with this bundle only; null when the folder is no readable bundle.
 World openBundle(const std::filesystem::path& bundle);
 

@@ -8,9 +8,9 @@
 #include "hosting/wire.h"
 #include "processors/description_json.h"
 #include "processors/reference/registry.h"
+#include "signal/finite.h"
 
 #include <algorithm>
-#include <cmath>
 #include <csignal>
 #include <cstring>
 #include <new>
@@ -27,6 +27,7 @@ namespace {
 using nlohmann::json;
 using nlohmann::ordered_json;
 
+constexpr std::chrono::milliseconds idle_limit{30000};
 constexpr rlim_t memory_limit_bytes = rlim_t{2} << 30;
 constexpr rlim_t file_limit_bytes = rlim_t{64} << 20; // prints, and whatever a plug-in writes
 
@@ -43,6 +44,17 @@ void limitThisProcess()
     const rlimit core{0, 0};
     setrlimit(RLIMIT_CORE, &core);
     std::set_new_handler([] { _exit(worker_out_of_memory_code); });
+}
+
+/// Processor time for one request. A soft limit, so that it can be raised again for the next.
+void allowProcessorTime(rlim_t seconds)
+{
+    rusage used{};
+    getrusage(RUSAGE_SELF, &used);
+    rlimit limit{};
+    getrlimit(RLIMIT_CPU, &limit);
+    limit.rlim_cur = static_cast<rlim_t>(used.ru_utime.tv_sec + used.ru_stime.tv_sec) + 1 + seconds;
+    setrlimit(RLIMIT_CPU, &limit);
 }
 
 /// Ends this process and its children as soon as the other side is gone, even while a plug-in hangs.
@@ -71,8 +83,11 @@ class Server {
 public:
     explicit Server(SharedBlock& block) : m_block(block) {}
 
+    bool isIdle() const { return !m_processor; }
+
     void answer(const Message& request)
     {
+        allowProcessorTime(m_processor_time_s);
         switch (request.kind) {
         case Kind::Describe:
             return describeBundle(json::parse(request.body));
@@ -132,14 +147,19 @@ private:
         }
         if (location.id.starts_with("ladspa:"))
             return loadLadspa(location.bundle, location.id.substr(location.id.rfind(':') + 1));
-        return loadLv2(location.bundle, location.id.substr(location.id.find(':') + 1));
+        return loadLv2(location.bundle, location.id.substr(location.id.find(':') + 1), location.preset);
     }
 
     void load(const json& request)
     {
-        Location location{request.at("id"), request.at("bundle").get<std::string>(), {}};
+        const auto locationFrom = [](const json& from) {
+            return Location{from.at("id"), from.at("bundle").get<std::string>(), {}, from.at("preset")};
+        };
+        Location location = locationFrom(request);
         for (const json& stage : request.at("stages"))
-            location.stages.push_back({stage.at("id"), stage.at("bundle").get<std::string>(), {}});
+            location.stages.push_back(locationFrom(stage));
+        m_processor_time_s = request.at("processor_time_s");
+        allowProcessorTime(m_processor_time_s);
         m_processor.reset();
         auto loaded = assemble(location, request.at("stereo") ? Channels::Stereo : Channels::Own, loadOne);
         if (!loaded)
@@ -179,12 +199,13 @@ private:
             if (change.index < parameters)
                 m_processor->setParameter(change.index, static_cast<double>(change.value));
         }
-        runBlocks(request.frames);
-        answerRan(outputIsFinite(request.frames));
+        answerRan(runBlocks(request.frames));
     }
 
-    void runBlocks(std::size_t frames)
+    /// Whether all that came out was finite; looked at block by block, while it is in the cache.
+    bool runBlocks(std::size_t frames)
     {
+        bool finite = true;
         std::array<const float*, most_channels> in{};
         std::array<float*, most_channels> out{};
         for (std::size_t first = 0; first < frames; first += m_block_frames) {
@@ -193,19 +214,13 @@ private:
                 out[c] = m_block.out[c].data() + first;
             }
             flushDenormals();
-            m_processor->process(in.data(), out.data(), std::min(m_block_frames, frames - first));
+            const std::size_t count = std::min(m_block_frames, frames - first);
+            m_processor->process(in.data(), out.data(), count);
+            for (std::size_t c = 0; c < m_processor->info().audio_out; ++c)
+                finite = signal::allFinite({out[c], count}) && finite;
             m_block.blocks_done.fetch_add(1, std::memory_order_relaxed);
         }
-    }
-
-    bool outputIsFinite(std::size_t frames) const
-    {
-        // x - x is zero for every finite x and NaN otherwise: one sum, no branch in the loop.
-        float sum = 0;
-        for (std::size_t c = 0; c < m_processor->info().audio_out; ++c)
-            for (std::size_t i = 0; i < frames; ++i)
-                sum += m_block.out[c][i] - m_block.out[c][i];
-        return sum == 0.0F;
+        return finite;
     }
 
     void answerRan(bool finite) const
@@ -217,6 +232,7 @@ private:
     SharedBlock& m_block;
     std::unique_ptr<processors::Processor> m_processor;
     std::size_t m_block_frames = 256;
+    rlim_t m_processor_time_s = 60;
 };
 
 } // namespace
@@ -230,7 +246,9 @@ int serve()
     watchParent();
     Server server(*static_cast<SharedBlock*>(mapped));
     Message request;
-    while (receive(worker_control_fd, request, std::chrono::hours(24)) == Reception::Message)
+    // With nothing loaded it is kept in reserve, which has an end.
+    while (receive(worker_control_fd, request, server.isIdle() ? idle_limit : std::chrono::hours(24)) ==
+           Reception::Message)
         server.answer(request);
     kill(0, SIGKILL); // whatever a plug-in forked is in our group and goes with us
     return 0;

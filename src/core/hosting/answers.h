@@ -1,0 +1,34 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What a worker answers, taken apart. A stranger's code may have written it: nothing in it is believed,
+// and whatever is in it, the outcome is a value or a Fault, never an exception.
+#pragma once
+
+#include "hosting/fault.h"
+#include "hosting/wire.h"
+
+namespace hr::hosting {
+
+/// What a bundle holds: descriptions that make sense, and a fault for each that does not.
+struct BundleContents {
+    struct Broken {
+        std::string id;
+        Fault fault;
+    };
+    std::vector<processors::ProcessorInfo> processors;
+    std::vector<Broken> broken;
+};
+
+/// Body of Failed. `stage` where the body names none.
+Fault faultFromAnswer(Stage stage, const std::string& body);
+
+/// Body of Done after Describe; `bundle` names what has no id of its own.
+FaultOr<BundleContents> contentsFromAnswer(const std::string& body, const std::string& bundle);
+
+/// Body of Done after Load.
+FaultOr<processors::ProcessorInfo> infoFromAnswer(const std::string& body);
+
+/// Body of Done after Start and Run.
+FaultOr<Ran> ranFromAnswer(Stage stage, const std::string& body);
+
+} // namespace hr::hosting

@@ -1,0 +1,75 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "hosting/worker_pool.h"
+
+#include <algorithm>
+
+namespace hr::hosting {
+
+namespace {
+
+std::vector<std::filesystem::path> bundlesOf(const Location& location)
+{
+    std::vector<std::filesystem::path> bundles{location.bundle};
+    for (const Location& stage : location.stages)
+        bundles.push_back(stage.bundle);
+    std::ranges::sort(bundles);
+    const auto same = std::ranges::unique(bundles);
+    bundles.erase(same.begin(), same.end());
+    return bundles;
+}
+
+} // namespace
+
+WorkerPool& WorkerPool::shared()
+{
+    static WorkerPool pool;
+    return pool;
+}
+
+Result<std::unique_ptr<Worker>> WorkerPool::take(const Location& location, TimeLimits limits)
+{
+    const auto bundles = bundlesOf(location);
+    std::vector<Idle> ended; // destroyed after the lock, since that waits for processes
+    std::unique_ptr<Worker> found;
+    {
+        const std::lock_guard lock(m_mutex);
+        for (auto idle = m_idle.begin(); idle != m_idle.end() && !found;) {
+            const auto state = idle->bundles == bundles ? idle->worker->stopping() : Worker::Stopping::NotYet;
+            if (state == Worker::Stopping::NotYet) {
+                ++idle;
+                continue;
+            }
+            if (state == Worker::Stopping::Done)
+                found = std::move(idle->worker);
+            else
+                ended.push_back(std::move(*idle));
+            idle = m_idle.erase(idle);
+        }
+    }
+    if (!found)
+        return Worker::spawn(limits);
+    found->setLimits(limits);
+    return found;
+}
+
+void WorkerPool::giveBack(std::unique_ptr<Worker> worker, const Location& location)
+{
+    if (!worker->beginStop())
+        return;
+    Idle oldest;
+    const std::lock_guard lock(m_mutex);
+    if (m_idle.size() == most_idle) {
+        oldest = std::move(m_idle.front());
+        m_idle.erase(m_idle.begin());
+    }
+    m_idle.push_back({bundlesOf(location), std::move(worker)});
+}
+
+void WorkerPool::clear()
+{
+    std::vector<Idle> ended;
+    const std::lock_guard lock(m_mutex);
+    ended.swap(m_idle);
+}
+
+} // namespace hr::hosting
