@@ -31,14 +31,14 @@ std::string remarkOn(std::size_t channels, double file_rate_hz, double rate_hz)
 } // namespace
 
 Result<std::shared_ptr<const Source>> Source::load(const std::filesystem::path& file, double rate_hz,
-                                                   double in_memory_s)
+                                                   double longest_in_memory_s)
 {
     auto reader = signal::AudioFileReader::open(file);
     if (!reader)
         return tl::make_unexpected(reader.error());
     const std::string remark = remarkOn(reader->channels(), reader->sampleRateHz(), rate_hz);
     std::shared_ptr<Source> source;
-    if (static_cast<double>(reader->frames()) > in_memory_s * reader->sampleRateHz()) {
+    if (static_cast<double>(reader->frames()) > longest_in_memory_s * reader->sampleRateHz()) {
         source.reset(new Source(std::move(*reader), file, rate_hz));
     } else {
         auto audio = signal::readAudioFile(file);

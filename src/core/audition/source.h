@@ -33,7 +33,7 @@ public:
 
     /// Errors as of readAudioFile; what is wrong further on in a long file is found later, see problem().
     static Result<std::shared_ptr<const Source>> load(const std::filesystem::path& file, double rate_hz,
-                                                      double in_memory_s = Source::in_memory_s);
+                                                      double longest_in_memory_s = in_memory_s);
     explicit Source(signal::AudioBuffer stereo);
     Source(const Source&) = delete;
     Source& operator=(const Source&) = delete;

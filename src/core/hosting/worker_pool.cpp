@@ -13,8 +13,7 @@ std::vector<std::filesystem::path> bundlesOf(const Location& location)
     for (const Location& stage : location.stages)
         bundles.push_back(stage.bundle);
     std::ranges::sort(bundles);
-    const auto same = std::ranges::unique(bundles);
-    bundles.erase(same.begin(), same.end());
+    bundles.erase(std::unique(bundles.begin(), bundles.end()), bundles.end());
     return bundles;
 }
 

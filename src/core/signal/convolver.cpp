@@ -11,14 +11,14 @@ namespace hr::signal {
 namespace {
 
 constexpr std::size_t window = 2 * Convolver::block_frames;
-constexpr std::size_t bins = Convolver::block_frames + 1;
+constexpr std::size_t block_bins = Convolver::block_frames + 1;
 
 } // namespace
 
 /// Transforms of one window, planned once, on memory of their own.
 struct Convolver::Plans {
     std::vector<double> samples = std::vector<double>(window);
-    Bins spectrum = Bins(bins);
+    Bins spectrum = Bins(block_bins);
     fftw_plan forward = nullptr;
     fftw_plan inverse = nullptr;
 
@@ -54,7 +54,7 @@ void Convolver::setResponse(const std::vector<double>& response)
         fftw_execute(m_plans->forward);
         m_partitions.push_back(m_plans->spectrum);
     }
-    m_past.assign(m_partitions.size(), Bins(bins));
+    m_past.assign(m_partitions.size(), Bins(block_bins));
     m_newest = m_at = 0;
     std::ranges::fill(m_recent, 0.0);
     std::ranges::fill(m_tail, 0.0);
@@ -86,7 +86,7 @@ void Convolver::finishBlock() noexcept
         std::ranges::fill(m_plans->spectrum, std::complex<double>());
         for (std::size_t p = 0; p < m_partitions.size(); ++p) {
             const Bins& past = m_past[(m_newest + m_past.size() - p) % m_past.size()];
-            for (std::size_t k = 0; k < bins; ++k)
+            for (std::size_t k = 0; k < block_bins; ++k)
                 m_plans->spectrum[k] += m_partitions[p][k] * past[k];
         }
         fftw_execute(m_plans->inverse);
