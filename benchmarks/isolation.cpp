@@ -3,6 +3,7 @@
 // What isolation costs: a minute of stereo through each of some specimens in a worker, against the same loop
 // with the same library in this process; and how long a worker takes to start, against the library alone.
 // Prints medians of several runs, alternating, so that a noisy machine is noisy for both.
+#include "audition/render.h"
 #include "hosting/inside/lv2_plugin.h"
 #include "hosting/local_instance.h"
 #include "processors/settings.h"
@@ -47,11 +48,21 @@ void start(hosting::Instance& instance)
     (void)instance.start({48000, 256}, processors::defaultValues(instance.info()));
 }
 
+const std::filesystem::path in = std::filesystem::temp_directory_path() / "bench-isolation-in.wav";
+const std::filesystem::path out = std::filesystem::temp_directory_path() / "bench-isolation-out.wav";
+
+/// As `hrack render` does.
+void render(hosting::Instance& instance)
+{
+    (void)audition::render(instance, processors::defaultValues(instance.info()), false, {in, out});
+}
+
 } // namespace
 
 int main()
 {
     const auto minute = signal::onChannels(signal::gaussianNoise(0.1, 60 * 48000, 1), 2, 48000);
+    (void)signal::writeAudioFile(in, minute);
     for (const char* name : {"cordage-leveller", "tidepool-equaliser", "lantern-saturator", "deep-keel"}) {
         const std::string uri = std::string("urn:honest-rack:specimens:") + name;
         const auto local = inThisProcess(uri);
@@ -68,6 +79,14 @@ int main()
             open_here_ms.push_back(1000 * secondsOf([&] { start(*inThisProcess(uri)); }));
             open_there_ms.push_back(1000 * secondsOf([&] { start(*inAWorker(uri)); }));
         }
+        std::vector<double> render_here;
+        std::vector<double> render_there;
+        for (int run = 0; run < runs; ++run) {
+            render_here.push_back(secondsOf([&] { render(*local); }));
+            render_there.push_back(secondsOf([&] { render(*remote); }));
+        }
+        std::printf("%-20s rendered from file to file: in process %.3f s, in a worker %.3f s, ratio %.3f\n", name,
+                    median(render_here), median(render_there), median(render_there) / median(render_here));
         std::printf(
             "%-20s one minute: in process %.3f s, in a worker %.3f s, ratio %.3f; start %.1f ms, %.1f ms\n",
             name, median(here), median(there), median(there) / median(here), median(open_here_ms),

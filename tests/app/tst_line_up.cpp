@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/workbench.h"
+#include "exchange/chain_file.h"
 
 #include <QSignalSpy>
 
@@ -67,6 +68,35 @@ private slots:
         QCOMPARE(lineUp().heard(), 0);
         QTRY_VERIFY_WITH_TIMEOUT(lineUp().fairWithinLu().has_value(), 20000);
         HR_NEAR(lineUp().at(0).gain_db, -2, 0.05); // the job for a removed one is not believed
+    }
+
+    void aChainStandsAmongThem()
+    {
+        chain::Chain chain{"quieter", {}};
+        chain.stages.resize(2);
+        chain.stages[0].id = "reference:gain";
+        chain.stages[0].settings = {{"gain_db", -4}};
+        chain.stages[1].id = "lv2:urn:nobody:has-it";
+        const std::filesystem::path file = m_data.path().toStdString() + "/quieter.json";
+        HR_VERIFY(exchange::writeChain(file, chain));
+        QSignalSpy notice(&lineUp(), &LineUp::notice);
+        lineUp().addChainFile(QString::fromStdString(file.string()));
+        QTRY_COMPARE(lineUp().count(), 2);
+        QCOMPARE(lineUp().at(1).title, QStringLiteral("quieter"));
+        QVERIFY(notice[0][0].toString().contains(QStringLiteral("goes round")));
+        QTRY_VERIFY_WITH_TIMEOUT(lineUp().fairWithinLu().has_value(), 20000);
+        HR_NEAR(lineUp().at(0).gain_db, -4, 0.05);
+        lineUp().addChainFile(QStringLiteral("/nowhere.json"));
+        QVERIFY(notice.back()[0].toString().contains(QStringLiteral("/nowhere.json")));
+    }
+
+    void whatIsBeyondARangeIsBroughtInsideAndSaid()
+    {
+        QSignalSpy notice(&lineUp(), &LineUp::notice);
+        lineUp().add(reference("gain"), {{"gain_db", 1000}});
+        QCOMPARE(lineUp().at(1).values[0], lineUp().at(1).info.parameters[0].maximum);
+        QCOMPARE(notice.size(), 1);
+        QVERIFY(notice[0][0].toString().contains(QStringLiteral("brought inside")));
     }
 
     void eightIsFull()

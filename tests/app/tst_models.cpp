@@ -56,7 +56,8 @@ private slots:
     void theBenchStoresWhatItFinds()
     {
         TemporaryStore kept;
-        BenchQueue bench(*kept.store);
+        Jobs jobs;
+        BenchQueue bench(*kept.store, jobs);
         QSignalSpy measured(&bench, &BenchQueue::measured);
         QSignalSpy notice(&bench, &BenchQueue::notice);
         auto info = kept.store->catalogue.info(QStringLiteral("reference:gain"));
@@ -77,7 +78,8 @@ private slots:
     void aFailingProcessorIsSaidAndTheQueueGoesOn()
     {
         TemporaryStore kept;
-        BenchQueue bench(*kept.store);
+        Jobs jobs;
+        BenchQueue bench(*kept.store, jobs);
         QSignalSpy notice(&bench, &BenchQueue::notice);
         processors::ProcessorInfo info;
         info.id = test::faultyAt("crash-in-run").id;
@@ -91,7 +93,8 @@ private slots:
     void cancellingEmptiesTheQueue()
     {
         TemporaryStore kept;
-        BenchQueue bench(*kept.store);
+        Jobs jobs;
+        BenchQueue bench(*kept.store, jobs);
         for (const char* id :
              {"reference:gain", "reference:low-pass", "reference:peak-filter", "reference:hard-clip"}) {
             auto info = kept.store->catalogue.info(QString::fromLatin1(id));

@@ -15,13 +15,15 @@ namespace hr::test {
 
 class Workbench {
 public:
+    enum class Data { Prepared, AsItIs };
     /// `data` must exist; started on the same one again it is a restart.
-    explicit Workbench(const QString& data)
+    explicit Workbench(const QString& data, Data what = Data::Prepared)
     {
         const std::filesystem::path directory = data.toStdString();
-        std::filesystem::copy(preparedData(), directory,
-                              std::filesystem::copy_options::recursive |
-                                  std::filesystem::copy_options::skip_existing);
+        if (what == Data::Prepared)
+            std::filesystem::copy(preparedData(), directory,
+                                  std::filesystem::copy_options::recursive |
+                                      std::filesystem::copy_options::skip_existing);
         auto store = library::Store::open(directory);
         const auto stored = app::Session::stored(**store);
         desk = std::make_unique<app::Desk>(std::move(*store), audition::DeviceChoice{"silent", ""});

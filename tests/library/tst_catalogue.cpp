@@ -63,8 +63,13 @@ private slots:
         auto& catalogue = kept.store->catalogue;
         const QString id = QStringLiteral("lv2:urn:Tern");
         HR_VERIFY(catalogue.record({"/b", "1"}, {finding("Tern")}));
-        HR_VERIFY(catalogue.setAlias(id, QStringLiteral("  Lantern room leveller ")));
-        HR_VERIFY(catalogue.setFavourite(id, true));
+        library::Written words;
+        words.alias = QStringLiteral("  Lantern room leveller ");
+        words.note = QStringLiteral("gentle");
+        words.tags = QStringList{QStringLiteral("bus "), QString(), QStringLiteral("bus")};
+        words.rating = 9;
+        words.favourite = true;
+        HR_VERIFY(catalogue.write({{id, words}, {QStringLiteral("lv2:urn:nobody"), words}}));
         HR_VERIFY(catalogue.keepOnly({})); // its folder has gone
         const auto without = catalogue.entries();
         QVERIFY(std::ranges::none_of(*without, [&](const auto& e) { return e.id == id; }));
@@ -72,7 +77,8 @@ private slots:
         const auto entry = catalogue.entry(id);
         HR_VERIFY(entry);
         QCOMPARE(entry->title(), QStringLiteral("Lantern room leveller"));
-        QVERIFY(entry->favourite);
+        QVERIFY(entry->favourite && entry->rating == 5 && entry->note == QStringLiteral("gentle"));
+        QCOMPARE(entry->tags, QStringList{QStringLiteral("bus")});
         QCOMPARE(entry->bundle, QStringLiteral("/elsewhere"));
         QCOMPARE(*catalogue.search(QStringLiteral("lantern")), QStringList{id}); // own name
         QCOMPARE(*catalogue.search(QStringLiteral("tern")), QStringList{id});    // the maker's

@@ -10,6 +10,7 @@
 #include <QFile>
 #include <QProcess>
 #include <cmath>
+#include <csignal>
 #include <numbers>
 
 namespace hr::test {
@@ -62,11 +63,11 @@ signal::AudioBuffer soundOf(const audition::Source& source)
     return sound;
 }
 
-int runningWorkers(Reserve reserve)
+namespace {
+
+std::vector<pid_t> workers()
 {
-    if (reserve == Reserve::Ended)
-        hosting::WorkerPool::shared().clear();
-    int count = 0;
+    std::vector<pid_t> found;
     for (const QString& process : QDir(QStringLiteral("/proc")).entryList(QDir::Dirs)) {
         QFile name(QStringLiteral("/proc/") + process + QStringLiteral("/comm"));
         QFile status(QStringLiteral("/proc/") + process + QStringLiteral("/stat"));
@@ -78,9 +79,24 @@ int runningWorkers(Reserve reserve)
             continue;
         // A zombie has ended; whoever is its parent has yet to ask.
         if (status.open(QIODevice::ReadOnly) && !status.readAll().contains(") Z "))
-            ++count;
+            found.push_back(process.toInt());
     }
-    return count;
+    return found;
+}
+
+} // namespace
+
+int runningWorkers(Reserve reserve)
+{
+    if (reserve == Reserve::Ended)
+        hosting::WorkerPool::shared().clear();
+    return static_cast<int>(workers().size());
+}
+
+void killWorkers()
+{
+    for (const pid_t worker : workers())
+        ::kill(worker, SIGKILL);
 }
 
 Finished runProgram(const QString& name, const QStringList& arguments, const QStringList& environment)

@@ -77,6 +77,7 @@ struct TemporaryStore {
 /// Workers that this test, or a program it started, has started. Those in reserve are ended first, unless kept.
 enum class Reserve { Ended, Kept };
 int runningWorkers(Reserve reserve = Reserve::Ended);
+void killWorkers();
 
 struct Finished {
     int code = -1;

@@ -41,8 +41,8 @@ private:
 } // namespace
 
 Desk::Desk(std::unique_ptr<library::Store> opened, const audition::DeviceChoice& device)
-    : store(std::move(opened)), audio(device), line_up(audio, *store), bench(*store),
-      scan(store->database().directory()), processors(*store)
+    : store(std::move(opened)), audio(device), jobs(std::make_unique<Jobs>()), line_up(audio, *store, *jobs),
+      bench(*store, *jobs), scan(store->database().directory(), *jobs), processors(*store)
 {
     connect(&audio, &AudioSession::notice, this, &Desk::notice);
     connect(&line_up, &LineUp::notice, this, &Desk::notice);
@@ -54,6 +54,11 @@ Desk::Desk(std::unique_ptr<library::Store> opened, const audition::DeviceChoice&
         emit notice(summary);
     });
     connect(&bench, &BenchQueue::measured, &processors, &ProcessorModel::reload);
+}
+
+Desk::~Desk()
+{
+    jobs.reset();
 }
 
 void Desk::listenTo(const QString& id, const std::vector<processors::Setting>& settings)

@@ -7,6 +7,7 @@
 #include "audio/audio_session.h"
 #include "library/store.h"
 #include "models/bench_queue.h"
+#include "models/jobs.h"
 #include "models/line_up.h"
 #include "models/processor_model.h"
 #include "models/scan_job.h"
@@ -21,9 +22,11 @@ class Desk : public QObject {
     Q_OBJECT
 public:
     explicit Desk(std::unique_ptr<library::Store> opened, const audition::DeviceChoice& device);
+    ~Desk() override; ///< ends the jobs before what they work for
 
     std::unique_ptr<library::Store> store;
     AudioSession audio;
+    std::unique_ptr<Jobs> jobs;
     LineUp line_up;
     BenchQueue bench;
     ScanJob scan;

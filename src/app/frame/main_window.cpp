@@ -2,6 +2,7 @@
 #include "frame/main_window.h"
 
 #include "frame/go_anywhere.h"
+#include "frame/jobs_button.h"
 #include "frame/page_tabs.h"
 #include "pages/find/find_page.h"
 #include "pages/keep/keep_page.h"
@@ -37,6 +38,7 @@ MainWindow::MainWindow(Desk& desk, SourceList& sources, QWidget* parent) : QMain
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(0);
     m_tabs = new PageTabs;
+    m_tabs->putBelow(new JobsButton(*m_desk.jobs));
     row->addWidget(m_tabs);
     auto* column = new QVBoxLayout;
     column->setSpacing(0);

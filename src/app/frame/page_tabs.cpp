@@ -40,6 +40,14 @@ void PageTabs::setCurrent(PageName page)
         m_tabs[i]->setChecked(static_cast<std::size_t>(page) == i);
 }
 
+void PageTabs::putBelow(QWidget* widget)
+{
+    auto* row = new QHBoxLayout;
+    row->setContentsMargins(0, 0, 8, 12);
+    row->addWidget(widget);
+    static_cast<QVBoxLayout*>(layout())->addLayout(row);
+}
+
 void PageTabs::paintEvent(QPaintEvent*)
 {
     const Palette& p = Theme::palette();

@@ -16,6 +16,7 @@ class PageTabs : public QWidget {
 public:
     explicit PageTabs(QWidget* parent = nullptr);
     void setCurrent(PageName page);
+    void putBelow(QWidget* widget);
 
 signals:
     void chosen(hr::app::PageName page);

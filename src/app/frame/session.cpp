@@ -66,6 +66,8 @@ json Session::now() const
         const Contender& contender = m_desk.line_up.at(lane);
         line_up.push_back(
             {{"id", contender.id.toStdString()}, {"settings", library::settingsToJson(contender.settings())}});
+        if (contender.chain)
+            line_up.back()["chain"] = json(chain::toJson(*contender.chain));
     }
     const audition::Section loop = m_desk.line_up.loop();
     return {{"page", static_cast<int>(m_window.page())},
@@ -92,6 +94,17 @@ void Session::save()
         m_window.showNotice(QString::fromStdString(stored.error().text));
 }
 
+void Session::restoreContender(const json& stored)
+{
+    if (!stored.is_object())
+        return;
+    const auto settings = library::settingsFromJson(stored.value("settings", json()));
+    if (const auto chain = chain::fromJson(stored.value("chain", json())))
+        m_desk.line_up.addChain(*chain, settings);
+    else
+        m_desk.line_up.add(text(stored, "id"), settings);
+}
+
 void Session::restore(const json& stored)
 {
     const QByteArray geometry = QByteArray::fromBase64(text(stored, "window").toUtf8());
@@ -103,8 +116,7 @@ void Session::restore(const json& stored)
     m_window.findPage()->select(text(stored, "selected"));
     if (const auto line_up = stored.find("line_up"); line_up != stored.end() && line_up->is_array())
         for (const json& one : *line_up)
-            if (one.is_object())
-                m_desk.line_up.add(text(one, "id"), library::settingsFromJson(one.value("settings", json())));
+            restoreContender(one);
     m_desk.line_up.hear(static_cast<int>(whole(stored, "heard", 0)));
 
     QString source = text(stored, "source");

@@ -25,6 +25,7 @@ public:
 
 private:
     nlohmann::json now() const;
+    void restoreContender(const nlohmann::json& stored);
 
     Desk& m_desk;
     MainWindow& m_window;

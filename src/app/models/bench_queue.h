@@ -6,8 +6,9 @@
 
 #include "library/store.h"
 
-#include <QObject>
-#include <QThreadPool>
+#include "models/jobs.h"
+
+#include <QHash>
 
 namespace hr::app {
 
@@ -21,12 +22,11 @@ struct BenchOrder {
 class BenchQueue : public QObject {
     Q_OBJECT
 public:
-    explicit BenchQueue(library::Store& store, QObject* parent = nullptr);
-    ~BenchQueue() override;
+    BenchQueue(library::Store& store, Jobs& jobs, QObject* parent = nullptr);
 
     void measure(const BenchOrder& order);
     void cancel();
-    int waiting() const { return m_waiting; }
+    int waiting() const { return static_cast<int>(m_ordered.size()); }
 
     /// What the bench is doing with a processor: 0 to 1 while it runs, negative while it waits, empty
     /// otherwise.
@@ -40,11 +40,14 @@ signals:
 private:
     void finished(const QString& id, const bench::Measurement& measurement);
 
+    struct Ordered {
+        Jobs::Number job = 0;
+        double progress = -1;
+    };
+
     library::Store& m_store;
-    QThreadPool m_pool;
-    std::shared_ptr<std::atomic<bool>> m_cancel;
-    QHash<QString, double> m_progress;
-    int m_waiting = 0;
+    Jobs& m_jobs;
+    QHash<QString, Ordered> m_ordered; // by id
 };
 
 } // namespace hr::app

@@ -1,8 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "models/line_up.h"
 
+#include "exchange/chain_file.h"
 #include "processors/settings.h"
+#include "processors/value_text.h"
 
+#include <QFileInfo>
 #include <algorithm>
 #include <cmath>
 
@@ -35,8 +38,8 @@ std::vector<processors::Setting> Contender::settings() const
     return changed;
 }
 
-LineUp::LineUp(AudioSession& audio, library::Store& store, QObject* parent)
-    : QObject(parent), m_audio(audio), m_store(store), m_cancel(std::make_shared<std::atomic<bool>>(false))
+LineUp::LineUp(AudioSession& audio, library::Store& store, Jobs& jobs, QObject* parent)
+    : QObject(parent), m_audio(audio), m_store(store), m_jobs(jobs)
 {
     Contender reference;
     reference.title = tr("Untreated source");
@@ -48,13 +51,6 @@ LineUp::LineUp(AudioSession& audio, library::Store& store, QObject* parent)
     connect(&m_settle, &QTimer::timeout, this, &LineUp::startMatching);
     connect(&m_audio, &AudioSession::levelsMeasured, this, &LineUp::checkFaults);
     updateEngine();
-}
-
-LineUp::~LineUp()
-{
-    m_cancel->store(true);
-    m_pool.clear();
-    m_pool.waitForDone();
 }
 
 int LineUp::add(const QString& id, const std::vector<processors::Setting>& settings, int lane)
@@ -81,10 +77,29 @@ int LineUp::add(const QString& id, const std::vector<processors::Setting>& setti
     contender.info = std::move(*info);
     contender.location = {id.toStdString(), entry->bundle.toStdString()};
     contender.values = processors::defaultValues(contender.info);
+    apply(contender, settings);
+    return insert(std::move(contender), lane);
+}
+
+void LineUp::apply(Contender& contender, const std::vector<processors::Setting>& settings)
+{
+    QStringList clamped;
     for (const processors::Setting& s : settings)
-        if (const auto index = contender.info.parameterIndex(s.key)) // a newer version may lack it
-            contender.values[*index] = std::clamp(s.value, contender.info.parameters[*index].minimum,
-                                                  contender.info.parameters[*index].maximum);
+        if (const auto index = contender.info.parameterIndex(s.key)) { // a newer version may lack it
+            const processors::ParameterInfo& p = contender.info.parameters[*index];
+            contender.values[*index] = std::clamp(s.value, p.minimum, p.maximum);
+            if (contender.values[*index] != s.value)
+                clamped << tr("%1 to %2")
+                               .arg(QString::fromStdString(p.name),
+                                    QString::fromStdString(processors::valueText(p, contender.values[*index])));
+        }
+    if (!clamped.isEmpty())
+        emit notice(tr("%1: values beyond the range were brought inside it, %2.")
+                        .arg(contender.title, clamped.join(QStringLiteral(", "))));
+}
+
+int LineUp::insert(Contender contender, int lane)
+{
     const int at = lane > 0 && lane < count() ? lane : count();
     m_contenders.insert(m_contenders.begin() + at, std::move(contender));
     m_tickets.insert(m_tickets.begin() + at, 0);
@@ -95,6 +110,75 @@ int LineUp::add(const QString& id, const std::vector<processors::Setting>& setti
     emit contendersChanged();
     emit heardChanged(m_heard);
     return at;
+}
+
+void LineUp::addChainFile(const QString& file)
+{
+    auto chain = exchange::readChain(file.toStdString());
+    if (!chain)
+        emit notice(QString::fromStdString(chain.error().text));
+    else
+        addChain(*chain);
+}
+
+void LineUp::addChain(const chain::Chain& chain, const std::vector<processors::Setting>& changed)
+{
+    if (count() > most_candidates) {
+        emit notice(tr("The line-up holds eight candidates: remove one first."));
+        return;
+    }
+    const chain::Placed placed = chain::place(chain, [this](const std::string& id) {
+        return m_store.catalogue.location(QString::fromStdString(id));
+    });
+    const auto info = std::make_shared<hosting::FaultOr<processors::ProcessorInfo>>();
+    JobOrder job;
+    job.title = tr("Open the chain %1").arg(QString::fromStdString(chain.name));
+    job.urgent = true;
+    job.owner = this;
+    job.work = [info, location = placed.location](const JobControl&) {
+        auto opened = hosting::openInstance(location);
+        *info = opened ? hosting::FaultOr<processors::ProcessorInfo>((*opened)->info())
+                       : tl::make_unexpected(opened.error());
+    };
+    job.finished = [this, info, chain, changed, placed](bool ran) {
+        if (ran)
+            chainOpened(chain, changed, placed, *info);
+    };
+    m_jobs.add(std::move(job));
+}
+
+void LineUp::chainOpened(const chain::Chain& chain, const std::vector<processors::Setting>& changed,
+                         const chain::Placed& placed, const hosting::FaultOr<processors::ProcessorInfo>& info)
+{
+    const QString name = QString::fromStdString(chain.name);
+    if (!info) {
+        emit notice(tr("The chain %1 %2.").arg(name, QString::fromStdString(hosting::sentence(info.error()))));
+        return;
+    }
+    auto values = chain::values(chain, *info);
+    if (!values) {
+        emit notice(
+            tr("The chain %1 cannot be used. %2").arg(name, QString::fromStdString(values.error().text)));
+        return;
+    }
+    if (count() > most_candidates)
+        return;
+    QStringList missing;
+    for (const std::string& id : placed.missing)
+        missing << QString::fromStdString(id);
+    if (!missing.isEmpty())
+        emit notice(tr("The chain %1 goes round what is not installed: %2.")
+                        .arg(name, missing.join(QStringLiteral(", "))));
+    Contender contender;
+    contender.id = QString::fromStdString(placed.location.id);
+    contender.title = name;
+    contender.maker = tr("chain of %1").arg(chain.stages.size());
+    contender.info = *info;
+    contender.location = placed.location;
+    contender.values = *values;
+    contender.chain = chain;
+    apply(contender, changed);
+    insert(std::move(contender), 0);
 }
 
 void LineUp::remove(int lane)
@@ -135,30 +219,44 @@ void LineUp::hear(int lane)
 void LineUp::loadSource(const QString& file, std::optional<audition::Section> loop)
 {
     const double rate_hz = m_audio.rateHz();
-    m_pool.start([this, file, loop, rate_hz] {
-        auto loaded = audition::Source::load(file.toStdString(), rate_hz);
-        QMetaObject::invokeMethod(this, [this, file, loop, loaded] {
-            if (!loaded) {
-                emit notice(QString::fromStdString(loaded.error().text));
-                return;
-            }
-            m_source = *loaded;
-            m_source_file = file;
-            m_loop = audition::fitted(loop.value_or(firstSection(*m_source)), m_source->frames(),
-                                      audition::Lane::stretch_frames);
-            m_problem_said = false;
-            m_audio.engine().setSource(m_source, m_loop);
-            for (int lane = 0; lane < count(); ++lane)
-                scheduleMatch(lane);
-            if (!m_source->remark().empty())
-                emit notice(tr("%1: %2.").arg(file, QString::fromStdString(m_source->remark())));
-            else if (!loop && m_loop != m_source->whole())
-                emit notice(
-                    tr("%1 is long: its first two minutes repeat. Drag in its waveform to choose others.")
-                        .arg(file));
-            emit sourceChanged();
-        });
-    });
+    const auto loaded = std::make_shared<Result<std::shared_ptr<const audition::Source>>>();
+    JobOrder job;
+    job.title = tr("Open %1").arg(QFileInfo(file).fileName());
+    job.line = QStringLiteral("source"); // so that the last one asked for wins
+    job.urgent = true;
+    job.owner = this;
+    job.work = [loaded, file, rate_hz](const JobControl&) {
+        *loaded = audition::Source::load(file.toStdString(), rate_hz);
+    };
+    job.finished = [this, loaded, file, loop](bool ran) {
+        if (!ran)
+            return;
+        if (!*loaded) {
+            emit notice(QString::fromStdString(loaded->error().text));
+            return;
+        }
+        setSource(**loaded, file, loop);
+    };
+    m_jobs.add(std::move(job));
+}
+
+void LineUp::setSource(const std::shared_ptr<const audition::Source>& source, const QString& file,
+                       const std::optional<audition::Section>& loop)
+{
+    m_source = source;
+    m_source_file = file;
+    m_loop = audition::fitted(loop.value_or(firstSection(*m_source)), m_source->frames(),
+                              audition::Lane::stretch_frames);
+    m_problem_said = false;
+    m_audio.engine().setSource(m_source, m_loop);
+    for (int lane = 0; lane < count(); ++lane)
+        scheduleMatch(lane);
+    if (!m_source->remark().empty())
+        emit notice(tr("%1: %2.").arg(file, QString::fromStdString(m_source->remark())));
+    else if (!loop && m_loop != m_source->whole())
+        emit notice(
+            tr("%1 is long: its first two minutes repeat. Drag in its waveform to choose others.").arg(file));
+    emit sourceChanged();
 }
 
 void LineUp::setLoop(audition::Section loop)
@@ -199,22 +297,26 @@ void LineUp::startMatching()
         const quint64 ticket = m_tickets[static_cast<std::size_t>(lane)];
         if (contender.match != MatchState::Waiting)
             continue;
-        ++m_jobs;
-        m_pool.start([this, lane, ticket, source = m_source, loop = m_loop, location = contender.location,
-                      values = contender.values, cancel = m_cancel] {
-            const auto result =
-                location.id.empty()
-                    ? hosting::FaultOr<audition::LoopLoudness>(audition::measureLoop(*source, loop))
-                    : audition::measureLoop(*source, loop, location, values, cancel.get());
-            QMetaObject::invokeMethod(this, [this, lane, ticket, result] { matched(lane, ticket, result); });
-        });
+        ++m_matching;
+        const auto result = std::make_shared<hosting::FaultOr<audition::LoopLoudness>>();
+        JobOrder job;
+        job.urgent = true;
+        job.owner = this;
+        job.work = [result, source = m_source, loop = m_loop, location = contender.location,
+                    values = contender.values](const JobControl& control) {
+            *result = location.id.empty()
+                          ? hosting::FaultOr<audition::LoopLoudness>(audition::measureLoop(*source, loop))
+                          : audition::measureLoop(*source, loop, location, values, control.cancelled());
+        };
+        job.finished = [this, ticket, result](bool) { matched(ticket, *result); };
+        m_jobs.add(std::move(job));
     }
 }
 
-void LineUp::matched(int lane, quint64 ticket, const hosting::FaultOr<audition::LoopLoudness>& result)
+void LineUp::matched(quint64 ticket, const hosting::FaultOr<audition::LoopLoudness>& result)
 {
-    --m_jobs;
-    Q_UNUSED(lane) // lanes may have moved since: the ticket finds the one it was for
+    --m_matching;
+    // Lanes may have moved since: the ticket finds the one it was for.
     const auto found = std::ranges::find(m_tickets, ticket);
     if (found == m_tickets.end()) {
         emit matchChanged();

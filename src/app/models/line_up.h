@@ -6,9 +6,11 @@
 
 #include "audio/audio_session.h"
 #include "audition/matching.h"
+#include "chain/chain.h"
 #include "library/store.h"
+#include "models/jobs.h"
 
-#include <QThreadPool>
+#include <QTimer>
 
 namespace hr::app {
 
@@ -22,6 +24,7 @@ struct Contender {
     processors::ProcessorInfo info;
     hosting::Location location;
     std::vector<double> values;
+    std::optional<chain::Chain> chain; ///< as it was opened, where it is one
 
     MatchState match = MatchState::Waiting;
     std::optional<double> loudness_lufs; ///< before matching
@@ -37,8 +40,7 @@ class LineUp : public QObject {
 public:
     static constexpr int most_candidates = 8;
 
-    LineUp(AudioSession& audio, library::Store& store, QObject* parent = nullptr);
-    ~LineUp() override;
+    LineUp(AudioSession& audio, library::Store& store, Jobs& jobs, QObject* parent = nullptr);
 
     /// 0 is the reference.
     int count() const { return static_cast<int>(m_contenders.size()); }
@@ -47,6 +49,10 @@ public:
 
     /// Returns the lane, or 0 with notice() saying why not. At `lane` when it is positive.
     int add(const QString& id, const std::vector<processors::Setting>& settings = {}, int lane = 0);
+    /// A chain of this file, in the background: contendersChanged() follows, or notice(). Stages that are not
+    /// installed are said and played round.
+    void addChainFile(const QString& file);
+    void addChain(const chain::Chain& chain, const std::vector<processors::Setting>& changed = {});
     void remove(int lane);
     void setValue(int lane, int parameter, double value);
     void hear(int lane);
@@ -61,7 +67,7 @@ public:
     /// The common level everything is brought to, and how fair that is; empty until known.
     std::optional<double> commonLufs() const;
     std::optional<double> fairWithinLu() const;
-    bool isMatching() const { return m_jobs > 0 || m_settle.isActive(); }
+    bool isMatching() const { return m_matching > 0 || m_settle.isActive(); }
 
 signals:
     void contendersChanged();
@@ -72,10 +78,17 @@ signals:
     void notice(const QString& text);
 
 private:
+    /// Its values with these over them; says what was beyond a range.
+    void apply(Contender& contender, const std::vector<processors::Setting>& settings);
+    int insert(Contender contender, int lane);
     void updateEngine();
     void scheduleMatch(int lane);
     void startMatching();
-    void matched(int lane, quint64 ticket, const hosting::FaultOr<audition::LoopLoudness>& result);
+    void setSource(const std::shared_ptr<const audition::Source>& source, const QString& file,
+                   const std::optional<audition::Section>& loop);
+    void chainOpened(const chain::Chain& chain, const std::vector<processors::Setting>& changed,
+                     const chain::Placed& placed, const hosting::FaultOr<processors::ProcessorInfo>& info);
+    void matched(quint64 ticket, const hosting::FaultOr<audition::LoopLoudness>& result);
     void applyGains();
     void checkFaults();
 
@@ -90,9 +103,8 @@ private:
     audition::Section m_loop;
     bool m_problem_said = false; // of this source
     QTimer m_settle;             // a moment after the last change, then match
-    int m_jobs = 0;
-    std::shared_ptr<std::atomic<bool>> m_cancel; // of the jobs under way
-    QThreadPool m_pool;
+    int m_matching = 0;
+    Jobs& m_jobs;
 };
 
 } // namespace hr::app

@@ -5,47 +5,47 @@
 
 namespace hr::app {
 
-ScanJob::ScanJob(std::filesystem::path data_directory, QObject* parent)
-    : QObject(parent), m_data_directory(std::move(data_directory))
+ScanJob::ScanJob(std::filesystem::path data_directory, Jobs& jobs, QObject* parent)
+    : QObject(parent), m_data_directory(std::move(data_directory)), m_jobs(jobs)
 {
-}
-
-ScanJob::~ScanJob()
-{
-    m_cancel = true;
 }
 
 void ScanJob::start()
 {
-    if (m_running)
+    if (isRunning())
         return;
-    m_running = true;
-    m_cancel = false;
-    m_thread = std::jthread([this] {
-        const auto report = [&]() -> Result<library::ScanReport> {
-            auto store = library::Store::open(m_data_directory);
-            if (!store)
-                return tl::make_unexpected(store.error());
-            library::ScanOptions options;
-            options.folders = hosting::searchFolders();
-            options.control.cancel = &m_cancel;
-            options.progress = [this](int done, int of, const QString& bundle) {
-                emit progress(done, of, bundle);
-            };
-            return library::scan((*store)->catalogue, options);
-        }();
-        QMetaObject::invokeMethod(this, [this, report] {
-            m_running = false;
-            if (!report)
-                emit failed(QString::fromStdString(report.error().text));
-            else
-                emit finished(tr("%1 installed processors: %2 new, %3 changed, %4 in quarantine.")
-                                  .arg(report->found)
-                                  .arg(report->added)
-                                  .arg(report->changed)
-                                  .arg(report->quarantined.size()));
-        });
-    });
+    const auto report = std::make_shared<Result<library::ScanReport>>();
+    JobOrder job;
+    job.title = tr("Scan the folders");
+    job.line = QStringLiteral("scan");
+    job.owner = this;
+    job.work = [this, report, directory = m_data_directory](const JobControl& control) {
+        auto store = library::Store::open(directory);
+        if (!store) {
+            *report = tl::make_unexpected(store.error());
+            return;
+        }
+        library::ScanOptions options;
+        options.folders = hosting::searchFolders();
+        options.control.cancel = control.cancelled();
+        options.progress = [this, &control](int done, int of, const QString& bundle) {
+            control.report(static_cast<double>(done) / std::max(of, 1));
+            emit progress(done, of, bundle); // queued, since this is another thread
+        };
+        *report = library::scan((*store)->catalogue, options);
+    };
+    job.finished = [this, report](bool) {
+        m_job = 0;
+        if (!*report)
+            emit failed(QString::fromStdString(report->error().text));
+        else
+            emit finished(tr("%1 installed processors: %2 new, %3 changed, %4 in quarantine.")
+                              .arg((*report)->found)
+                              .arg((*report)->added)
+                              .arg((*report)->changed)
+                              .arg((*report)->quarantined.size()));
+    };
+    m_job = m_jobs.add(std::move(job));
 }
 
 } // namespace hr::app

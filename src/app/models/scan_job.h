@@ -5,20 +5,18 @@
 
 #include "library/scan.h"
 
-#include <QObject>
-#include <thread>
+#include "models/jobs.h"
 
 namespace hr::app {
 
 class ScanJob : public QObject {
     Q_OBJECT
 public:
-    explicit ScanJob(std::filesystem::path data_directory, QObject* parent = nullptr);
-    ~ScanJob() override;
+    ScanJob(std::filesystem::path data_directory, Jobs& jobs, QObject* parent = nullptr);
 
     void start();
-    void cancel() { m_cancel = true; }
-    bool isRunning() const { return m_running; }
+    void cancel() { m_jobs.cancel(m_job); }
+    bool isRunning() const { return m_job != 0; }
 
 signals:
     void progress(int done, int of, const QString& bundle);
@@ -28,9 +26,8 @@ signals:
 
 private:
     const std::filesystem::path m_data_directory;
-    std::atomic<bool> m_cancel{false};
-    bool m_running = false;
-    std::jthread m_thread;
+    Jobs& m_jobs;
+    Jobs::Number m_job = 0; // 0: none
 };
 
 } // namespace hr::app

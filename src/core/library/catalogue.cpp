@@ -36,9 +36,9 @@ Entry entryAt(const QSqlQuery& row)
     for (int* number : {&e.audio_in, &e.audio_out, &e.key_in, &e.rating})
         *number = row.value(column++).toInt();
     e.favourite = row.value(column++).toBool();
-    const bool hidden = row.value(column++).toBool();
+    e.hidden = row.value(column++).toBool();
     const bool quarantined = row.value(column++).toBool();
-    e.state = quarantined ? State::Quarantined : hidden ? State::Hidden : State::Ready;
+    e.state = quarantined ? State::Quarantined : e.hidden ? State::Hidden : State::Ready;
     return e;
 }
 
@@ -311,20 +311,28 @@ Result<void> Catalogue::keepOnly(const QStringList& paths)
     });
 }
 
-Result<void> Catalogue::setAlias(const QString& id, const QString& alias)
+Result<void> Catalogue::write(const std::vector<std::pair<QString, Written>>& written)
 {
     return m_database.transaction([&]() -> Result<void> {
-        auto put = m_database.run(QStringLiteral("UPDATE processors SET alias = ? WHERE id = ?"),
-                                  {alias.trimmed(), id});
-        return put ? refreshSearch(id) : tl::make_unexpected(put.error());
+        for (const auto& [id, words] : written) {
+            QJsonArray tags;
+            for (const QString& tag : words.tags)
+                if (const QString text = tag.trimmed(); !text.isEmpty() && !tags.contains(text))
+                    tags.append(text);
+            auto put = m_database.run(
+                QStringLiteral(
+                    "UPDATE processors SET alias = ?, note = ?, tags = ?, rating = ?, favourite = ?, "
+                    "hidden = ? WHERE id = ?"),
+                {words.alias.trimmed(), words.note,
+                 QString::fromUtf8(QJsonDocument(tags).toJson(QJsonDocument::Compact)),
+                 std::clamp(words.rating, 0, 5), words.favourite, words.hidden, id});
+            if (!put)
+                return tl::make_unexpected(put.error());
+            if (auto searchable = refreshSearch(id); !searchable)
+                return searchable;
+        }
+        return {};
     });
-}
-
-Result<void> Catalogue::setFavourite(const QString& id, bool favourite)
-{
-    auto put =
-        m_database.run(QStringLiteral("UPDATE processors SET favourite = ? WHERE id = ?"), {favourite, id});
-    return put ? Result<void>() : tl::make_unexpected(put.error());
 }
 
 } // namespace hr::library

@@ -17,22 +17,29 @@ enum class State { Ready, Hidden, Quarantined };
 
 QString word(State state);
 
-struct Entry {
+/// What the user wrote about a processor; no scan touches it.
+struct Written {
+    QString alias; ///< the user's own name for it; empty where none was given
+    QString note;
+    QStringList tags;
+    int rating = 0; ///< 1 to 5; 0: none given
+    bool favourite = false;
+    bool hidden = false; ///< "never offer it": State::Hidden
+
+    friend bool operator==(const Written&, const Written&) = default;
+};
+
+struct Entry : Written {
     QString id;
-    QString name;  ///< the maker's
-    QString alias; ///< the user's own; empty where none was given
+    QString name; ///< the maker's
     QString maker;
     QString kind;
     QString format;
     QString version;
     QString bundle;
-    QString note;
-    QStringList tags;
     int audio_in = 0;
     int audio_out = 0;
     int key_in = 0;
-    int rating = 0; ///< 1 to 5; 0: none given
-    bool favourite = false;
     State state = State::Ready;
 
     const QString& title() const { return alias.isEmpty() ? name : alias; }
@@ -80,8 +87,9 @@ public:
     /// Processors whose bundle is not among `paths` are no longer listed; what was written about them stays.
     Result<void> keepOnly(const QStringList& paths);
 
-    Result<void> setAlias(const QString& id, const QString& alias);
-    Result<void> setFavourite(const QString& id, bool favourite);
+    /// All of it or, where that fails, nothing. Ids that are not known are passed over; names and tags are
+    /// trimmed, empty and double tags left out, ratings brought to 0 to 5.
+    Result<void> write(const std::vector<std::pair<QString, Written>>& written);
 
     Database& database() const { return m_database; }
 

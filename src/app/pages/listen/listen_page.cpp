@@ -5,6 +5,7 @@
 #include "theme/theme.h"
 #include "widgets/basics.h"
 
+#include <QFileDialog>
 #include <QScrollArea>
 #include <QVBoxLayout>
 
@@ -24,6 +25,14 @@ ListenPage::ListenPage(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(de
     top->addSpacing(10);
     top->addWidget(m_subtitle, 0, Qt::AlignBottom);
     top->addStretch();
+    auto* chain = new Button(tr("Add a chain"));
+    chain->setToolTip(tr("a chain kept in a file"));
+    connect(chain, &QPushButton::clicked, this, [this] {
+        const QString file = QFileDialog::getOpenFileName(this, tr("Add a chain"), {}, tr("Chains (*.json)"));
+        if (!file.isEmpty())
+            m_desk.line_up.addChainFile(file);
+    });
+    top->addWidget(chain);
     auto* add = new Button(tr("Add a candidate"));
     connect(add, &QPushButton::clicked, this, [this] { emit m_desk.goTo(PageName::Find); });
     top->addWidget(add);

@@ -1,0 +1,145 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Find with 20 000 processors: the first usable window, from key press to painted list, scrolling, memory.
+// Usage: QT_QPA_PLATFORM=offscreen bench-find [ENTRIES]
+#include "frame/main_window.h"
+#include "pages/find/find_page.h"
+#include "theme/theme.h"
+
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QFile>
+#include <QLineEdit>
+#include <QScrollBar>
+#include <QTableView>
+#include <QTemporaryDir>
+#include <QTest>
+#include <cstdio>
+
+using namespace hr;
+
+namespace {
+
+/// Makers, kinds, tags and notes as a large collection has them; all names made up.
+void fill(library::Store& store, int entries)
+{
+    const char* kinds[] = {"compressor", "equaliser", "reverb", "delay", "saturation", "filter", "gate"};
+    const char* names[] = {"Lantern", "Cordage", "Tidepool", "Gannet",  "Brine", "Keel",    "Moorland",
+                           "Stoat",   "Harrow",  "Sedge",    "Pewit",   "Marl",  "Tarn",    "Bracken",
+                           "Ember",   "Flint",   "Hollow",   "Juniper", "Kiln",  "Larkspur"};
+    hosting::Bundle bundle{"/made-up/everything.lv2", "1"};
+    std::vector<hosting::Finding> findings;
+    for (int i = 0; i < entries; ++i) {
+        processors::ProcessorInfo info;
+        info.id = "lv2:urn:made-up:" + std::to_string(i);
+        info.name = std::string(names[i % 20]) + " " + names[(i / 20) % 20] + " " + std::to_string(i);
+        info.maker = std::string(names[(i / 7) % 20]) + " Audio";
+        info.kind = kinds[i % 7];
+        info.format = "lv2";
+        info.audio_in = info.audio_out = i % 3 ? 2 : 1;
+        info.documentation = std::string("Shapes the ") + names[(i / 3) % 20] + " of a sound, gently or not.";
+        findings.push_back({{info.id, bundle.path}, info, std::nullopt});
+    }
+    (void)store.catalogue.record(bundle, findings);
+    std::vector<std::pair<QString, library::Written>> written;
+    for (int i = 0; i < entries; i += 2) {
+        const QString id = QString::fromStdString("lv2:urn:made-up:" + std::to_string(i));
+        library::Written words;
+        words.note = QStringLiteral("heard on take %1, warm").arg(i % 97);
+        words.tags = QStringList{i % 4 ? QStringLiteral("bus") : QStringLiteral("voice")};
+        written.emplace_back(id, words);
+    }
+    (void)store.catalogue.write(written);
+}
+
+double megabytes(const char* key)
+{
+    QFile status(QStringLiteral("/proc/self/status"));
+    if (!status.open(QIODevice::ReadOnly))
+        return 0;
+    for (const QByteArray& line : status.readAll().split('\n'))
+        if (line.startsWith(key))
+            return line.mid(static_cast<qsizetype>(std::strlen(key)) + 1)
+                       .simplified()
+                       .split(' ')[0]
+                       .toDouble() /
+                   1024;
+    return 0;
+}
+
+template<class T>
+T* named(const QWidget& window, const QString& accessible_name)
+{
+    for (T* one : window.findChildren<T*>())
+        if (one->accessibleName() == accessible_name)
+            return one;
+    return nullptr;
+}
+
+double percentile(std::vector<double> values, double part)
+{
+    std::ranges::sort(values);
+    return values[static_cast<std::size_t>(part * static_cast<double>(values.size() - 1))];
+}
+
+} // namespace
+
+int main(int argc, char** argv)
+{
+    QApplication application(argc, argv);
+    const QTemporaryDir data;
+    const std::filesystem::path directory = data.path().toStdString();
+    {
+        auto store = library::Store::open(directory);
+        fill(**store, argc > 1 ? std::atoi(argv[1]) : 20000);
+    }
+    const double before_mb = megabytes("VmRSS:");
+    QElapsedTimer clock;
+    clock.start();
+    app::Theme::apply(application, app::ThemeName::Paper);
+    app::Desk desk(std::move(*library::Store::open(directory)), {"silent", ""});
+    app::SourceList sources(directory);
+    app::MainWindow window(desk, sources);
+    window.show();
+    window.grab();
+    std::printf("first painted window: %lld ms\n", clock.elapsed());
+
+    auto* search = named<QLineEdit>(window, QStringLiteral("search"));
+    auto* list = named<QTableView>(window, QStringLiteral("processors"));
+    std::vector<double> keys_ms;
+    for (const char* typed :
+         {"compressor", "lantern tarn 12", "warm bus", "tidepol", "zzz", "brine ember voice"}) {
+        for (const char* key = typed; *key; ++key) {
+            QElapsedTimer press;
+            press.start();
+            QTest::keyClick(search, *key);
+            QCoreApplication::sendPostedEvents();
+            list->viewport()->repaint();
+            QCoreApplication::processEvents();
+            keys_ms.push_back(static_cast<double>(press.nsecsElapsed()) / 1e6);
+        }
+        for (const char* key = typed; *key; ++key) {
+            QElapsedTimer press;
+            press.start();
+            QTest::keyClick(search, Qt::Key_Backspace);
+            QCoreApplication::sendPostedEvents();
+            list->viewport()->repaint();
+            QCoreApplication::processEvents();
+            keys_ms.push_back(static_cast<double>(press.nsecsElapsed()) / 1e6);
+        }
+    }
+    std::printf(
+        "key press to painted list, %zu presses: median %.1f ms, 99th percentile %.1f ms, most %.1f ms\n",
+        keys_ms.size(), percentile(keys_ms, 0.5), percentile(keys_ms, 0.99), percentile(keys_ms, 1));
+    std::vector<double> frames_ms;
+    for (int i = 0; i < 300; ++i) {
+        QElapsedTimer frame;
+        frame.start();
+        list->verticalScrollBar()->setValue(i * 61);
+        list->viewport()->repaint();
+        frames_ms.push_back(static_cast<double>(frame.nsecsElapsed()) / 1e6);
+    }
+    std::printf("a frame while scrolling: median %.1f ms, most %.1f ms (60 Hz: 16.7)\n",
+                percentile(frames_ms, 0.5), percentile(frames_ms, 1));
+    std::printf("memory: %.0f MiB, of which %.0f before there was anything\n", megabytes("VmRSS:"), before_mb);
+}
