@@ -85,8 +85,9 @@ int main()
             render_here.push_back(secondsOf([&] { render(*local); }));
             render_there.push_back(secondsOf([&] { render(*remote); }));
         }
-        std::printf("%-20s rendered from file to file: in process %.3f s, in a worker %.3f s, ratio %.3f\n", name,
-                    median(render_here), median(render_there), median(render_there) / median(render_here));
+        std::printf("%-20s rendered from file to file: in process %.3f s, in a worker %.3f s, ratio %.3f\n",
+                    name, median(render_here), median(render_there),
+                    median(render_there) / median(render_here));
         std::printf(
             "%-20s one minute: in process %.3f s, in a worker %.3f s, ratio %.3f; start %.1f ms, %.1f ms\n",
             name, median(here), median(there), median(there) / median(here), median(open_here_ms),

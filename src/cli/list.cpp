@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "command.h"
 
+#include "library/find/finder.h"
+
 #include <iostream>
 #include <set>
 
@@ -67,10 +69,15 @@ Result<int> run(const Context& context, const ListOptions& options)
         among = std::move(ids);
     };
     if (!options.query.empty()) {
-        auto found = (*store)->catalogue.search(QString::fromStdString(options.query));
-        if (!found)
-            return tl::make_unexpected(found.error());
-        narrow({found->begin(), found->end()});
+        auto beside = library::readBeside(**store);
+        if (!beside)
+            return tl::make_unexpected(beside.error());
+        library::Finder finder;
+        finder.fill(*entries, *beside);
+        std::set<QString> ids;
+        for (const int row : finder.find({QString::fromStdString(options.query), {}}).rows)
+            ids.insert(finder.entries()[static_cast<std::size_t>(row)].id);
+        narrow(std::move(ids));
     }
     if (!options.collection.empty()) {
         auto ids = idsIn(**store, options.collection);

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "support/fixtures.h"
 
-#include <random>
 
 using namespace hr;
 using hosting::Finding;
@@ -37,8 +36,6 @@ private slots:
         HR_VERIFY(entries);
         QVERIFY(std::ranges::any_of(
             *entries, [](const auto& e) { return e.id == QStringLiteral("reference:hard-clip"); }));
-        QCOMPARE(*kept.store->catalogue.search(QStringLiteral("hard")),
-                 QStringList{QStringLiteral("reference:hard-clip")});
     }
 
     void recordingTellsNewChangedAndSame()
@@ -80,8 +77,6 @@ private slots:
         QVERIFY(entry->favourite && entry->rating == 5 && entry->note == QStringLiteral("gentle"));
         QCOMPARE(entry->tags, QStringList{QStringLiteral("bus")});
         QCOMPARE(entry->bundle, QStringLiteral("/elsewhere"));
-        QCOMPARE(*catalogue.search(QStringLiteral("lantern")), QStringList{id}); // own name
-        QCOMPARE(*catalogue.search(QStringLiteral("tern")), QStringList{id});    // the maker's
     }
 
     void aFaultIsQuarantineWithItsReason()
@@ -111,70 +106,6 @@ private slots:
                                  hosting::Fault{hosting::Stage::Read, hosting::Cause::Crash, "x"}};
         HR_VERIFY(kept.store->catalogue.record({"/b", "1"}, {unreadable}));
         QCOMPARE(kept.store->catalogue.entry(QStringLiteral("lv2:file:///b"))->name, QStringLiteral("b"));
-    }
-
-    void searchIsByBeginningsOfWords_data()
-    {
-        QTest::addColumn<QString>("typed");
-        QTest::addColumn<QStringList>("found");
-        const QString tern = QStringLiteral("lv2:urn:Tern Leveller");
-        const QString ete = QStringLiteral("lv2:urn:Été");
-        QTest::newRow("name") << "tern" << QStringList{tern};
-        QTest::newRow("case and order") << "LEV ter" << QStringList{tern};
-        QTest::newRow("maker") << "mud" << QStringList{tern};
-        QTest::newRow("documentation") << "tubas" << QStringList{tern};
-        QTest::newRow("accents") << "ete" << QStringList{ete};
-        QTest::newRow("middle of a word") << "eveller" << QStringList{};
-        QTest::newRow("one word fails") << "tern gull" << QStringList{};
-        QTest::newRow("nothing but signs") << "\"*()-:" << QStringList{};
-        QTest::newRow("syntax is no syntax") << "tern\" OR name:*" << QStringList{};
-        QTest::newRow("not an operator") << "tern AND" << QStringList{};
-        QTest::newRow("ampersand") << "mudlark & sons" << QStringList{tern};
-    }
-    void searchIsByBeginningsOfWords()
-    {
-        QFETCH(QString, typed);
-        TemporaryStore kept;
-        HR_VERIFY(kept.store->catalogue.record(
-            {"/b", "1"},
-            {finding("Tern Leveller", "Mudlark & Sons", "Keeps the tubas still."), finding("Été", "x")}));
-        const auto found = kept.store->catalogue.search(typed);
-        HR_VERIFY(found);
-        QTEST(*found, "found");
-    }
-
-    void searchAgreesWithAPlainScan()
-    {
-        // Random names and random beginnings: the index and a loop over all must find the same.
-        TemporaryStore kept;
-        std::mt19937 random(3);
-        const char* words[] = {"tern",    "gull", "level", "lever", "glow",
-                               "lantern", "lamp", "tide",  "tidal", "pool"};
-        std::vector<Finding> all;
-        for (int i = 0; i < 200; ++i)
-            all.push_back(finding(std::string(words[random() % 10]) + " " + words[random() % 10] + " " +
-                                      std::to_string(i),
-                                  words[random() % 10]));
-        HR_VERIFY(kept.store->catalogue.record({"/b", "1"}, all));
-        for (int round = 0; round < 100; ++round) {
-            const std::string word = words[random() % 10];
-            const QString typed = QString::fromStdString(word.substr(0, 1 + random() % word.size()));
-            QStringList expected;
-            for (const Finding& f : all)
-                for (const QString& text :
-                     QString::fromStdString(f.info->name + " " + f.info->maker + " " + f.info->kind)
-                         .split(QLatin1Char(' ')))
-                    if (text.startsWith(typed)) {
-                        expected << QString::fromStdString(f.info->id);
-                        break;
-                    }
-            auto found = kept.store->catalogue.search(typed);
-            HR_VERIFY(found);
-            found->removeIf([](const QString& id) { return id.startsWith(QStringLiteral("reference:")); });
-            found->sort();
-            expected.sort();
-            QCOMPARE(*found, expected);
-        }
     }
 
     void unknownIdsAreSaid()

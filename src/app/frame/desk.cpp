@@ -38,6 +38,37 @@ private:
     library::CollectionItem m_item;
 };
 
+class WriteCommand : public QUndoCommand {
+public:
+    using All = std::vector<std::pair<QString, library::Written>>;
+
+    WriteCommand(Desk& desk, All before, All after, const QString& what)
+        : QUndoCommand(what), m_desk(desk), m_before(std::move(before)), m_after(std::move(after))
+    {
+    }
+    void redo() override { write(m_after); }
+    void undo() override { write(m_before); }
+
+private:
+    void write(const All& all)
+    {
+        constexpr std::size_t many = 50; // from there on reading everything anew is faster
+        if (auto written = m_desk.store->catalogue.write(all); !written)
+            return emit m_desk.notice(QString::fromStdString(written.error().text));
+        if (all.size() > many)
+            return m_desk.processors.reload();
+        for (const auto& [id, words] : all)
+            m_desk.processors.refresh(id);
+    }
+
+    Desk& m_desk;
+    All m_before, m_after;
+};
+
+constexpr auto recent_setting = "recently_used";
+constexpr auto queue_setting = "background_queue";
+constexpr qsizetype most_recent = 40;
+
 } // namespace
 
 Desk::Desk(std::unique_ptr<library::Store> opened, const audition::DeviceChoice& device)
@@ -53,7 +84,18 @@ Desk::Desk(std::unique_ptr<library::Store> opened, const audition::DeviceChoice&
         processors.reload();
         emit notice(summary);
     });
-    connect(&bench, &BenchQueue::measured, &processors, &ProcessorModel::reload);
+    connect(&bench, &BenchQueue::measured, this, [this](const QString& id) {
+        processors.refresh(id);
+        QStringList left =
+            store->setting(QLatin1String(queue_setting)).split(QLatin1Char('\n'), Qt::SkipEmptyParts);
+        if (left.removeAll(id) > 0)
+            (void)store->setSetting(QLatin1String(queue_setting), left.join(QLatin1Char('\n')));
+    });
+    connect(this, &Desk::collectionsChanged, &processors, &ProcessorModel::refreshCollections);
+    processors.setRecent(
+        store->setting(QLatin1String(recent_setting)).split(QLatin1Char('\n'), Qt::SkipEmptyParts));
+    measureInBackground(
+        store->setting(QLatin1String(queue_setting)).split(QLatin1Char('\n'), Qt::SkipEmptyParts));
 }
 
 Desk::~Desk()
@@ -64,6 +106,7 @@ Desk::~Desk()
 void Desk::listenTo(const QString& id, const std::vector<processors::Setting>& settings)
 {
     if (const int lane = line_up.add(id, settings)) {
+        remember(id);
         line_up.hear(lane);
         emit goTo(PageName::Listen);
     }
@@ -88,6 +131,53 @@ void Desk::measure(const QString& id)
         bench.measure({*location, *info, processors::defaultValues(*info), {}});
         emit goTo(PageName::Measure);
     }
+}
+
+void Desk::remember(const QString& id)
+{
+    QStringList recent =
+        store->setting(QLatin1String(recent_setting)).split(QLatin1Char('\n'), Qt::SkipEmptyParts);
+    recent.removeAll(id);
+    recent.prepend(id);
+    recent = recent.mid(0, most_recent);
+    if (auto put = store->setSetting(QLatin1String(recent_setting), recent.join(QLatin1Char('\n'))); !put)
+        emit notice(QString::fromStdString(put.error().text));
+    processors.setRecent(recent);
+}
+
+void Desk::write(const QStringList& ids, const QString& what,
+                 const std::function<void(library::Written&)>& change)
+{
+    WriteCommand::All before;
+    WriteCommand::All after;
+    for (const QString& id : ids) {
+        auto entry = store->catalogue.entry(id);
+        if (!entry)
+            continue;
+        before.emplace_back(id, *entry);
+        library::Written changed = *entry;
+        change(changed);
+        after.emplace_back(id, changed);
+    }
+    if (before != after)
+        undo.push(new WriteCommand(*this, std::move(before), std::move(after), what));
+}
+
+void Desk::measureInBackground(const QStringList& ids)
+{
+    QStringList queue =
+        store->setting(QLatin1String(queue_setting)).split(QLatin1Char('\n'), Qt::SkipEmptyParts);
+    for (const QString& id : ids) {
+        auto entry = store->catalogue.entry(id);
+        auto info = store->catalogue.info(id);
+        auto location = store->catalogue.location(id);
+        if (!entry || !info || !location || entry->state == library::State::Quarantined)
+            continue;
+        if (!queue.contains(id))
+            queue << id;
+        bench.measure({*location, *info, processors::defaultValues(*info), {}});
+    }
+    (void)store->setSetting(QLatin1String(queue_setting), queue.join(QLatin1Char('\n')));
 }
 
 void Desk::keep(const QString& id, const std::vector<processors::Setting>& settings, qint64 collection)

@@ -36,8 +36,16 @@ public:
     // Ways on, for every page. Each can be undone where it changes something kept.
     void listenTo(const QString& id, const std::vector<processors::Setting>& settings = {});
     void measure(const QString& id);
+    void remember(const QString& id); ///< as recently used
     /// Keeps a processor in the collection, making one where there is none.
     void keep(const QString& id, const std::vector<processors::Setting>& settings, qint64 collection);
+
+    /// Changes what the user wrote about these, as one step that can be undone.
+    void write(const QStringList& ids, const QString& what,
+               const std::function<void(library::Written&)>& change);
+    /// All of these that can be tried and are not measured yet, one after the other; it goes on after a
+    /// restart.
+    void measureInBackground(const QStringList& ids);
 
 signals:
     void goTo(hr::app::PageName page);

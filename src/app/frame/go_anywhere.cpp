@@ -58,12 +58,15 @@ void GoAnywhere::fill(const QString& text)
             auto* item = new QListWidgetItem(tr("page %1").arg(pages[i]), m_list);
             item->setData(page_role, i);
         }
-    if (auto found = m_desk.store->catalogue.search(text))
-        for (const QString& id : found->mid(0, most_shown))
-            if (auto entry = m_desk.store->catalogue.entry(id)) {
-                auto* item = new QListWidgetItem(tr("%1   %2").arg(entry->title(), entry->maker), m_list);
-                item->setData(id_role, id);
-            }
+    if (!text.trimmed().isEmpty()) {
+        const library::Finder& finder = m_desk.processors.finder();
+        const auto found = finder.find({text, {}});
+        for (std::size_t i = 0; i < std::min<std::size_t>(found.rows.size(), most_shown); ++i) {
+            const library::Entry& entry = finder.entries()[static_cast<std::size_t>(found.rows[i])];
+            auto* item = new QListWidgetItem(tr("%1   %2").arg(entry.title(), entry.maker), m_list);
+            item->setData(id_role, entry.id);
+        }
+    }
     m_list->setCurrentRow(0);
 }
 

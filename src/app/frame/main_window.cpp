@@ -74,6 +74,7 @@ MainWindow::MainWindow(Desk& desk, SourceList& sources, QWidget* parent) : QMain
     setCentralWidget(middle);
 
     connect(m_tabs, &PageTabs::chosen, this, &MainWindow::showPage);
+    connect(m_tabs, &PageTabs::dropped, this, &MainWindow::takeDropped);
     connect(&m_desk, &Desk::goTo, this, &MainWindow::showPage);
     connect(&m_desk, &Desk::notice, this, &MainWindow::showNotice);
     addShortcuts();
@@ -89,6 +90,18 @@ void MainWindow::showPage(PageName page)
     else
         m_pages->currentWidget()->setFocus();
     emit pageShown(page);
+}
+
+void MainWindow::takeDropped(PageName page, const QStringList& ids)
+{
+    if (page == PageName::Measure)
+        m_desk.measureInBackground(ids);
+    for (const QString& id : ids) {
+        if (page == PageName::Listen)
+            m_desk.listenTo(id);
+        else if (page == PageName::Keep)
+            m_desk.keep(id, {}, 0);
+    }
 }
 
 PageName MainWindow::page() const

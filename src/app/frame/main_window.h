@@ -46,6 +46,7 @@ protected:
 private:
     void addShortcut(const QString& name, const QKeySequence& key, const std::function<void()>& work);
     void addShortcuts();
+    void takeDropped(PageName page, const QStringList& ids);
     void listShortcuts();
 
     Desk& m_desk;

@@ -3,6 +3,8 @@
 
 #include "theme/theme.h"
 
+#include <QDropEvent>
+#include <QMimeData>
 #include <QPainter>
 #include <QPainterPath>
 #include <QVBoxLayout>
@@ -27,6 +29,8 @@ PageTabs::PageTabs(QWidget* parent) : QWidget(parent)
         auto* tab = new PageTab(name, number + 1, this);
         connect(tab, &QAbstractButton::clicked, this,
                 [this, number] { emit chosen(static_cast<PageName>(number)); });
+        connect(tab, &PageTab::dropped, this,
+                [this, number](const QStringList& ids) { emit dropped(static_cast<PageName>(number), ids); });
         column->addWidget(tab);
         m_tabs.push_back(tab);
         ++number;
@@ -67,6 +71,20 @@ PageTab::PageTab(const QString& text, int number, QWidget* parent) : QAbstractBu
     setFixedHeight(42);
     setCursor(Qt::PointingHandCursor);
     setToolTip(tr("Ctrl+%1").arg(number));
+    setAcceptDrops(true);
+}
+
+void PageTab::dragEnterEvent(QDragEnterEvent* event)
+{
+    if (event->mimeData()->hasFormat(QLatin1String(ProcessorModel::ids_format)))
+        event->acceptProposedAction();
+}
+
+void PageTab::dropEvent(QDropEvent* event)
+{
+    const QByteArray ids = event->mimeData()->data(QLatin1String(ProcessorModel::ids_format));
+    emit dropped(QString::fromUtf8(ids).split(QLatin1Char('\n'), Qt::SkipEmptyParts));
+    event->acceptProposedAction();
 }
 
 void PageTab::paintEvent(QPaintEvent*)

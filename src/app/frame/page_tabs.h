@@ -20,6 +20,7 @@ public:
 
 signals:
     void chosen(hr::app::PageName page);
+    void dropped(hr::app::PageName page, const QStringList& ids); ///< processors, from a list
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -33,7 +34,12 @@ class PageTab : public QAbstractButton {
 public:
     PageTab(const QString& text, int number, QWidget* parent);
 
+signals:
+    void dropped(const QStringList& ids);
+
 protected:
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
     void paintEvent(QPaintEvent* event) override;
 
 private:

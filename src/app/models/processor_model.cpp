@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "models/processor_model.h"
 
+#include <QMimeData>
 #include <algorithm>
-#include <numeric>
 
 namespace hr::app {
 
@@ -15,71 +15,113 @@ ProcessorModel::ProcessorModel(library::Store& store, QObject* parent)
 void ProcessorModel::reload()
 {
     auto entries = m_store.catalogue.entries();
-    auto measured = m_store.readings.measured();
-    if (!entries || !measured) {
-        emit notice(QString::fromStdString(entries ? measured.error().text : entries.error().text));
+    auto beside = library::readBeside(m_store);
+    auto pictures = m_store.readings.pictures();
+    if (!entries || !beside || !pictures) {
+        emit notice(QString::fromStdString((!entries  ? entries.error()
+                                            : !beside ? beside.error()
+                                                      : pictures.error())
+                                               .text));
         return;
     }
     beginResetModel();
-    m_entries = std::move(*entries);
-    m_measured = QSet<QString>(measured->begin(), measured->end());
-    m_by_id.clear();
-    for (std::size_t i = 0; i < m_entries.size(); ++i)
-        m_by_id.insert(m_entries[i].id, static_cast<int>(i));
-    filter();
+    beside->recent = std::move(m_beside.recent);
+    m_beside = std::move(*beside);
+    m_pictures = std::move(*pictures);
+    m_finder.fill(std::move(*entries), m_beside);
+    m_found = m_finder.find(m_asked);
+    endResetModel();
+}
+
+void ProcessorModel::refresh(const QString& id)
+{
+    if (m_finder.indexOf(id) < 0)
+        return reload();
+    auto entry = m_store.catalogue.entry(id);
+    auto pictures = m_store.readings.picturesOf(id);
+    if (!entry || !pictures) {
+        emit notice(QString::fromStdString((entry ? pictures.error() : entry.error()).text));
+        return;
+    }
+    if (*pictures != library::Pictures()) {
+        m_beside.measured.insert(id);
+        m_pictures.insert(id, *pictures);
+    }
+    m_finder.replace(*entry, m_beside);
+    const auto rows_before = m_found.rows;
+    auto found = m_finder.find(m_asked);
+    if (found.rows == rows_before) {
+        m_found = std::move(found);
+        const QModelIndex at = indexOf(id);
+        if (at.isValid())
+            emit dataChanged(at, at.siblingAtColumn(columns - 1));
+        return;
+    }
+    beginResetModel();
+    m_found = std::move(found);
+    endResetModel();
+}
+
+void ProcessorModel::refreshCollections()
+{
+    auto members = m_store.collections.members();
+    if (!members) {
+        emit notice(QString::fromStdString(members.error().text));
+        return;
+    }
+    const auto before = std::exchange(m_beside.collections, *members);
+    for (const library::Entry& entry : m_finder.entries())
+        if (before.value(entry.id) != members->value(entry.id))
+            refresh(entry.id);
+}
+
+void ProcessorModel::setRecent(const QStringList& ids)
+{
+    const QStringList before = std::exchange(m_beside.recent, ids);
+    for (const QString& id : before + ids)
+        if (before.contains(id) != ids.contains(id) && m_finder.indexOf(id) >= 0)
+            refresh(id);
+}
+
+void ProcessorModel::ask(const library::Asked& asked)
+{
+    beginResetModel();
+    m_asked = asked;
+    m_found = m_finder.find(m_asked);
     endResetModel();
 }
 
 void ProcessorModel::search(const QString& text)
 {
-    beginResetModel();
-    m_search = text;
-    filter();
-    endResetModel();
-}
-
-void ProcessorModel::filter()
-{
-    m_rows.clear();
-    if (m_search.trimmed().isEmpty()) {
-        m_rows.resize(m_entries.size());
-        std::iota(m_rows.begin(), m_rows.end(), 0);
-        return;
-    }
-    auto found = m_store.catalogue.search(m_search);
-    if (!found) {
-        emit notice(QString::fromStdString(found.error().text));
-        return;
-    }
-    for (const QString& id : *found)
-        if (const auto at = m_by_id.constFind(id); at != m_by_id.cend())
-            m_rows.push_back(*at);
+    library::Asked asked = m_asked;
+    asked.text = text;
+    ask(asked);
 }
 
 const library::Entry* ProcessorModel::entry(const QModelIndex& index) const
 {
-    return index.isValid() ? &m_entries[static_cast<std::size_t>(m_rows[static_cast<std::size_t>(index.row())])]
-                           : nullptr;
+    if (!index.isValid())
+        return nullptr;
+    const int at = m_found.rows[static_cast<std::size_t>(index.row())];
+    return &m_finder.entries()[static_cast<std::size_t>(at)];
+}
+
+const library::Pictures* ProcessorModel::pictures(const QModelIndex& index) const
+{
+    const library::Entry* e = entry(index);
+    const auto found = e ? m_pictures.constFind(e->id) : m_pictures.cend();
+    return found == m_pictures.cend() ? nullptr : &*found;
 }
 
 QModelIndex ProcessorModel::indexOf(const QString& id) const
 {
-    const auto at = m_by_id.constFind(id);
-    if (at == m_by_id.cend())
-        return {};
-    const auto row = std::ranges::find(m_rows, *at);
-    return row == m_rows.end() ? QModelIndex() : index(static_cast<int>(row - m_rows.begin()), 0);
-}
-
-int ProcessorModel::quarantined() const
-{
-    return static_cast<int>(std::ranges::count(m_entries, library::State::Quarantined,
-                                               [](const library::Entry& e) { return e.state; }));
+    const auto row = std::ranges::find(m_found.rows, m_finder.indexOf(id));
+    return row == m_found.rows.end() ? QModelIndex() : index(static_cast<int>(row - m_found.rows.begin()), 0);
 }
 
 int ProcessorModel::rowCount(const QModelIndex& parent) const
 {
-    return parent.isValid() ? 0 : static_cast<int>(m_rows.size());
+    return parent.isValid() ? 0 : static_cast<int>(m_found.rows.size());
 }
 
 int ProcessorModel::columnCount(const QModelIndex& parent) const
@@ -92,32 +134,41 @@ QVariant ProcessorModel::data(const QModelIndex& index, int role) const
     const library::Entry* e = entry(index);
     if (!e)
         return {};
+    const auto about = [&] {
+        QStringList parts{e->maker, e->kind,
+                          tr("%1 → %2").arg(e->audio_in).arg(e->audio_out) +
+                              (e->key_in > 0 ? tr(" + key") : QString())};
+        if (!e->alias.isEmpty())
+            parts.prepend(e->name); // the maker's name stays in sight
+        parts.removeAll(QString());
+        return parts.join(QStringLiteral(" · "));
+    };
+    const bool quarantined = e->state == library::State::Quarantined;
     switch (role) {
     case EntryId:
         return e->id;
-    case Maker:
-        return e->maker;
+    case About:
+        return about();
     case Favourite:
         return e->favourite;
+    case Rating:
+        return e->rating;
     case Quarantined:
-        return e->state == library::State::Quarantined;
+        return quarantined;
     case Qt::AccessibleTextRole:
         if (index.column() == Name)
-            return tr("%1 by %2").arg(e->title(), e->maker);
+            return tr("%1, %2").arg(e->title(), about());
         [[fallthrough]];
     case Qt::DisplayRole:
         switch (index.column()) {
         case Name:
             return e->title();
-        case Kind:
-            return e->kind;
-        case Channels:
-            return tr("%1 → %2").arg(e->audio_in).arg(e->audio_out) +
-                   (e->key_in > 0 ? tr(" + key") : QString());
         case Measured:
-            return e->state == library::State::Quarantined ? tr("quarantine")
-                   : m_measured.contains(e->id)            ? tr("measured")
-                                                           : QString();
+            return m_beside.measured.contains(e->id) ? tr("measured") : tr("not measured");
+        case State:
+            return quarantined                          ? tr("quarantine")
+                   : e->state == library::State::Hidden ? tr("hidden")
+                                                        : QString(e->rating, QChar(u'★'));
         default:
             return {};
         }
@@ -126,11 +177,32 @@ QVariant ProcessorModel::data(const QModelIndex& index, int role) const
     }
 }
 
+Qt::ItemFlags ProcessorModel::flags(const QModelIndex& index) const
+{
+    return QAbstractTableModel::flags(index) | (index.isValid() ? Qt::ItemIsDragEnabled : Qt::NoItemFlags);
+}
+
+QStringList ProcessorModel::mimeTypes() const
+{
+    return {QLatin1String(ids_format)};
+}
+
+QMimeData* ProcessorModel::mimeData(const QModelIndexList& indexes) const
+{
+    QStringList ids;
+    for (const QModelIndex& index : indexes)
+        if (const library::Entry* e = entry(index); e && !ids.contains(e->id))
+            ids << e->id;
+    auto* data = new QMimeData;
+    data->setData(QLatin1String(ids_format), ids.join(QLatin1Char('\n')).toUtf8());
+    return data;
+}
+
 QVariant ProcessorModel::headerData(int section, Qt::Orientation orientation, int role) const
 {
     if (orientation != Qt::Horizontal || role != Qt::DisplayRole)
         return {};
-    const QString names[] = {tr("name"), tr("kind"), tr("channels"), tr("state")};
+    const QString names[] = {tr("name"), tr("response · in and out · harmonics"), tr("rating")};
     return section < columns ? names[section] : QVariant();
 }
 

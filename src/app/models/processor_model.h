@@ -1,51 +1,60 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// The catalogue as a table, narrowed by what is typed. All entries are held in memory; a search asks
-// the catalogue's text index for ids and picks the rows.
+// The catalogue as a table, narrowed by what is asked for. All of it is held in memory by a Finder.
 #pragma once
 
-#include "library/store.h"
+#include "library/find/finder.h"
 
 #include <QAbstractTableModel>
-#include <QSet>
 
 namespace hr::app {
 
 class ProcessorModel : public QAbstractTableModel {
     Q_OBJECT
 public:
-    enum Column { Name, Kind, Channels, Measured, columns };
-    enum Role { EntryId = Qt::UserRole, Maker, Favourite, Quarantined };
+    enum Column { Name, Measured, State, columns };
+    enum Role { EntryId = Qt::UserRole, About, Favourite, Rating, Quarantined };
 
     explicit ProcessorModel(library::Store& store, QObject* parent = nullptr);
 
     /// Reads the catalogue anew.
     void reload();
+    /// One entry anew: it was measured, or written about.
+    void refresh(const QString& id);
+
+    void refreshCollections();
+    void setRecent(const QStringList& ids); ///< used lately, the latest first
+    void ask(const library::Asked& asked);
     void search(const QString& text);
-    const QString& searched() const { return m_search; }
+    const library::Asked& asked() const { return m_asked; }
+    const library::Finder& finder() const { return m_finder; }
+    const library::Finder::Found& found() const { return m_found; }
 
     const library::Entry* entry(const QModelIndex& index) const;
+    const library::Pictures* pictures(const QModelIndex& index) const; ///< null: nothing is measured
     QModelIndex indexOf(const QString& id) const;
-    int total() const { return static_cast<int>(m_entries.size()); }
-    int quarantined() const;
+    int total() const { return static_cast<int>(m_finder.entries().size()); }
 
     int rowCount(const QModelIndex& parent = {}) const override;
     int columnCount(const QModelIndex& parent = {}) const override;
     QVariant data(const QModelIndex& index, int role) const override;
+    Qt::ItemFlags flags(const QModelIndex& index) const override;
+    QStringList mimeTypes() const override;
+    QMimeData* mimeData(const QModelIndexList& indexes) const override; ///< ids, one a line
     QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
+
+    static constexpr auto ids_format = "application/x-honest-rack-processors";
 
 signals:
     void notice(const QString& text);
 
 private:
-    void filter();
-
     library::Store& m_store;
-    std::vector<library::Entry> m_entries;
-    QHash<QString, int> m_by_id; // id -> position in m_entries
-    QSet<QString> m_measured;
-    std::vector<int> m_rows; // positions in m_entries
-    QString m_search;
+    library::Finder m_finder;
+    library::Beside m_beside;
+    QHash<QString, library::Pictures> m_pictures;
+    library::Asked m_asked;
+    library::Finder::Found m_found;
 };
 
 } // namespace hr::app

@@ -61,22 +61,6 @@ Result<std::vector<QuarantineEntry>> allRows(Result<QSqlQuery> query)
     return rows;
 }
 
-/// Each word of what was typed as the beginning of a word, quoted so that nothing in it is syntax.
-QString matchExpression(const QString& text)
-{
-    QStringList words;
-    QString word;
-    for (const QChar c : text + QLatin1Char(' ')) {
-        if (c.isLetterOrNumber() || c.isMark()) {
-            word += c;
-        } else if (!word.isEmpty()) {
-            words << QLatin1Char('"') + word + QStringLiteral("\"*");
-            word.clear();
-        }
-    }
-    return words.join(QLatin1Char(' '));
-}
-
 } // namespace
 
 QString word(State state)
@@ -112,20 +96,17 @@ Result<Entry> Catalogue::entry(const QString& id) const
     return wrongRequest("The catalogue has no processor \"" + id.toStdString() + "\".");
 }
 
-Result<QStringList> Catalogue::search(const QString& text) const
+Result<QHash<QString, QString>> Catalogue::help() const
 {
-    const QString expression = matchExpression(text);
-    QStringList ids;
-    if (expression.isEmpty())
-        return ids;
-    auto rows = m_database.run(QStringLiteral("SELECT id FROM search JOIN processors ON number = search.rowid "
-                                              "WHERE search MATCH ? ORDER BY rank"),
-                               {expression});
+    auto rows = m_database.run(QStringLiteral(
+        "SELECT id, json_extract(description, '$.documentation') FROM processors WHERE present"));
     if (!rows)
         return tl::make_unexpected(rows.error());
+    QHash<QString, QString> texts;
     while (rows->next())
-        ids << rows->value(0).toString();
-    return ids;
+        if (const QString text = rows->value(1).toString(); !text.isEmpty())
+            texts.insert(rows->value(0).toString(), text);
+    return texts;
 }
 
 Result<ProcessorInfo> Catalogue::info(const QString& id) const
@@ -262,25 +243,7 @@ Result<Catalogue::Recorded> Catalogue::put(const ProcessorInfo& info, const QStr
         if (!noted)
             return tl::make_unexpected(noted.error());
     }
-    if (auto searchable = refreshSearch(id); !searchable)
-        return tl::make_unexpected(searchable.error());
     return recorded;
-}
-
-Result<void> Catalogue::refreshSearch(const QString& id)
-{
-    if (auto gone = m_database.run(QStringLiteral("DELETE FROM search WHERE rowid = "
-                                                  "(SELECT number FROM processors WHERE id = ?)"),
-                                   {id});
-        !gone)
-        return tl::make_unexpected(gone.error());
-    auto put = m_database.run(
-        QStringLiteral(
-            "INSERT INTO search (rowid, name, alias, maker, kind, tags, note, documentation) "
-            "SELECT number, name, alias, maker, kind, tags, note, json_extract(description, '$.documentation') "
-            "FROM processors WHERE id = ?"),
-        {id});
-    return put ? Result<void>() : tl::make_unexpected(put.error());
 }
 
 Result<void> Catalogue::recordReferences()
@@ -328,8 +291,6 @@ Result<void> Catalogue::write(const std::vector<std::pair<QString, Written>>& wr
                  std::clamp(words.rating, 0, 5), words.favourite, words.hidden, id});
             if (!put)
                 return tl::make_unexpected(put.error());
-            if (auto searchable = refreshSearch(id); !searchable)
-                return searchable;
         }
         return {};
     });

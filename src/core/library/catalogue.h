@@ -60,9 +60,8 @@ public:
     /// The bench's references and every processor whose bundle is there, by title.
     Result<std::vector<Entry>> entries() const;
     Result<Entry> entry(const QString& id) const;
-    /// Ids whose words begin with each of the words of `text`, in names, own names, makers, kinds,
-    /// tags, notes and documentation; best match first.
-    Result<QStringList> search(const QString& text) const;
+    /// Description texts by id, of those that have one.
+    Result<QHash<QString, QString>> help() const;
 
     /// The whole description, as last read; an Error for an unknown id.
     Result<processors::ProcessorInfo> info(const QString& id) const;
@@ -98,7 +97,6 @@ private:
                                const hosting::Finding& finding);
     Result<Recorded> put(const processors::ProcessorInfo& info, const QString& path,
                          const std::optional<hosting::Fault>& fault);
-    Result<void> refreshSearch(const QString& id);
 
     Database& m_database;
 };

@@ -58,6 +58,19 @@ Result<void> Collections::checkName(const QString& name, qint64 except) const
     return {};
 }
 
+Result<QHash<QString, QStringList>> Collections::members() const
+{
+    auto rows =
+        m_database.run(QStringLiteral("SELECT DISTINCT reference, name FROM collection_items "
+                                      "JOIN collections ON collections.number = collection ORDER BY name"));
+    if (!rows)
+        return tl::make_unexpected(rows.error());
+    QHash<QString, QStringList> members;
+    while (rows->next())
+        members[rows->value(0).toString()] << rows->value(1).toString();
+    return members;
+}
+
 Result<qint64> Collections::create(const QString& name)
 {
     if (auto good = checkName(name, -1); !good)

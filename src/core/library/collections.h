@@ -6,6 +6,8 @@
 #include "library/database.h"
 #include "processors/description.h"
 
+#include <QHash>
+#include <QStringList>
 #include <vector>
 
 namespace hr::library {
@@ -29,6 +31,8 @@ public:
 
     Result<std::vector<Collection>> all() const;
     Result<std::vector<CollectionItem>> items(qint64 collection) const;
+    /// Processor -> names of the collections that hold it.
+    Result<QHash<QString, QStringList>> members() const;
 
     /// Refuses an empty name and one that is taken.
     Result<qint64> create(const QString& name);

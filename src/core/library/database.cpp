@@ -13,34 +13,39 @@ namespace fs = std::filesystem;
 
 namespace {
 
-constexpr int schema_version = 1;
+constexpr int schema_version = 2;
 
-constexpr const char* schema[] = {
-    // Facts of the processor, then what the user wrote about it: a rescan touches only the former.
-    R"(CREATE TABLE processors (
+/// What made version 1, and what each later one changed.
+const std::vector<const char*> steps[schema_version] = {
+    {// Facts of the processor, then what the user wrote about it: a rescan touches only the former.
+     R"(CREATE TABLE processors (
         number INTEGER PRIMARY KEY, id TEXT NOT NULL UNIQUE, name TEXT NOT NULL, maker TEXT NOT NULL, kind TEXT NOT NULL, format TEXT NOT NULL,
         version TEXT NOT NULL, bundle TEXT NOT NULL, audio_in INTEGER NOT NULL, audio_out INTEGER NOT NULL,
         key_in INTEGER NOT NULL, description TEXT NOT NULL, present INTEGER NOT NULL DEFAULT 1,
         quarantined INTEGER NOT NULL DEFAULT 0,
         alias TEXT NOT NULL DEFAULT '', note TEXT NOT NULL DEFAULT '', rating INTEGER NOT NULL DEFAULT 0,
         favourite INTEGER NOT NULL DEFAULT 0, hidden INTEGER NOT NULL DEFAULT 0, tags TEXT NOT NULL DEFAULT '[]'))",
-    "CREATE TABLE bundles (path TEXT PRIMARY KEY, signature TEXT NOT NULL)",
-    R"(CREATE TABLE faults (
+     "CREATE TABLE bundles (path TEXT PRIMARY KEY, signature TEXT NOT NULL)",
+     R"(CREATE TABLE faults (
         number INTEGER PRIMARY KEY, processor TEXT NOT NULL, bundle TEXT NOT NULL, stage TEXT NOT NULL,
         cause TEXT NOT NULL, detail TEXT NOT NULL, at TEXT NOT NULL))",
-    R"(CREATE TABLE readings (
+     R"(CREATE TABLE readings (
         number INTEGER PRIMARY KEY, processor TEXT NOT NULL, test TEXT NOT NULL, settings TEXT NOT NULL,
         conditions TEXT NOT NULL, reading TEXT NOT NULL, taken TEXT NOT NULL))",
-    "CREATE INDEX readings_of ON readings (processor, test)",
-    "CREATE TABLE collections (number INTEGER PRIMARY KEY, name TEXT NOT NULL UNIQUE)",
-    R"(CREATE TABLE collection_items (
+     "CREATE INDEX readings_of ON readings (processor, test)",
+     "CREATE TABLE collections (number INTEGER PRIMARY KEY, name TEXT NOT NULL UNIQUE)",
+     R"(CREATE TABLE collection_items (
         number INTEGER PRIMARY KEY, collection INTEGER NOT NULL REFERENCES collections ON DELETE CASCADE,
         kind TEXT NOT NULL, reference TEXT NOT NULL, settings TEXT NOT NULL, position INTEGER NOT NULL))",
-    "CREATE TABLE settings (key TEXT PRIMARY KEY, value TEXT NOT NULL)",
-    // Its rowid is the processor's number.
-    R"(CREATE VIRTUAL TABLE search USING fts5 (
+     "CREATE TABLE settings (key TEXT PRIMARY KEY, value TEXT NOT NULL)",
+     R"(CREATE VIRTUAL TABLE search USING fts5 (
         name, alias, maker, kind, tags, note, documentation,
-        tokenize = 'unicode61 remove_diacritics 2', prefix = '1 2 3'))",
+        tokenize = 'unicode61 remove_diacritics 2', prefix = '1 2 3'))"},
+    // The search moved into memory; small pictures of the readings came.
+    {"DROP TABLE search",
+     "CREATE TABLE pictures (processor TEXT PRIMARY KEY, response BLOB NOT NULL, in_out BLOB NOT NULL, "
+     "harmonics BLOB NOT NULL)",
+     "ALTER TABLE collections ADD COLUMN rule TEXT NOT NULL DEFAULT ''"},
 };
 
 } // namespace
@@ -139,9 +144,10 @@ Result<void> Database::migrate() const
                 " was written by a newer version of Honest Rack: use that one, or another --data.");
         if (found == schema_version)
             return {};
-        for (const char* statement : schema)
-            if (auto done = run(QLatin1String(statement)); !done)
-                return tl::make_unexpected(done.error());
+        for (int step = found; step < schema_version; ++step)
+            for (const char* statement : steps[step])
+                if (auto done = run(QLatin1String(statement)); !done)
+                    return tl::make_unexpected(done.error());
         if (auto done = run(QStringLiteral("PRAGMA user_version = %1").arg(schema_version)); !done)
             return tl::make_unexpected(done.error());
         return {};

@@ -20,8 +20,57 @@ Result<void> Readings::store(const bench::Measurement& measurement)
             if (!put)
                 return tl::make_unexpected(put.error());
         }
-        return {};
+        return storePictures(measurement);
     });
+}
+
+namespace {
+
+Pictures picturesAt(const QSqlQuery& row)
+{
+    return {row.value(1).toByteArray(), row.value(2).toByteArray(), row.value(3).toByteArray()};
+}
+
+constexpr auto pictures_query = "SELECT processor, response, in_out, harmonics FROM pictures";
+
+} // namespace
+
+Result<void> Readings::storePictures(const bench::Measurement& measurement)
+{
+    const QString id = QString::fromStdString(measurement.processor.id);
+    auto pictures = picturesOf(id); // of the tests that were not run this time
+    if (!pictures)
+        return tl::make_unexpected(pictures.error());
+    const Pictures fresh = library::picturesOf(measurement.readings);
+    const auto newer = [](const QByteArray& now, const QByteArray& before) {
+        const QByteArray& chosen = now.isEmpty() ? before : now;
+        return chosen.isNull() ? QByteArray("") : chosen; // never NULL
+    };
+    auto put =
+        m_database.run(QStringLiteral("INSERT OR REPLACE INTO pictures VALUES (?, ?, ?, ?)"),
+                       {id, newer(fresh.response, pictures->response), newer(fresh.in_out, pictures->in_out),
+                        newer(fresh.harmonics, pictures->harmonics)});
+    return put ? Result<void>() : tl::make_unexpected(put.error());
+}
+
+Result<QHash<QString, Pictures>> Readings::pictures() const
+{
+    auto rows = m_database.run(QLatin1String(pictures_query));
+    if (!rows)
+        return tl::make_unexpected(rows.error());
+    QHash<QString, Pictures> all;
+    while (rows->next())
+        all.insert(rows->value(0).toString(), picturesAt(*rows));
+    return all;
+}
+
+Result<Pictures> Readings::picturesOf(const QString& processor) const
+{
+    auto rows =
+        m_database.run(QLatin1String(pictures_query) + QStringLiteral(" WHERE processor = ?"), {processor});
+    if (!rows)
+        return tl::make_unexpected(rows.error());
+    return rows->next() ? picturesAt(*rows) : Pictures();
 }
 
 Result<std::vector<StoredReading>> Readings::latest(const QString& processor) const

@@ -5,6 +5,9 @@
 
 #include "bench/suite.h"
 #include "library/database.h"
+#include "library/pictures.h"
+
+#include <QHash>
 
 namespace hr::library {
 
@@ -29,7 +32,13 @@ public:
     /// Processors of which there is at least one reading.
     Result<QStringList> measured() const;
 
+    /// Small pictures of the newest readings, by processor.
+    Result<QHash<QString, Pictures>> pictures() const;
+    Result<Pictures> picturesOf(const QString& processor) const;
+
 private:
+    Result<void> storePictures(const bench::Measurement& measurement);
+
     Database& m_database;
 };
 

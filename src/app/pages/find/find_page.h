@@ -16,6 +16,7 @@ class QTableView;
 
 namespace hr::app {
 
+class FacetList;
 class Particulars;
 
 class FindPage : public QWidget {
@@ -26,7 +27,8 @@ public:
     void focusSearch();
     QString searchText() const;
     void setSearchText(const QString& text);
-    QString selectedId() const;
+    QString selectedId() const; ///< the one whose particulars are shown
+    QStringList selectedIds() const;
     void select(const QString& id);
 
 protected:
@@ -35,6 +37,11 @@ protected:
 private:
     QWidget* makeTop();
     QWidget* makeList();
+    QWidget* makeFacets();
+    void ask(const QString& text, const std::vector<library::FacetChoice>& choices);
+    void openMenu(const QPoint& at);
+    void listenToSelected();
+    QStringList visibleIds() const;
     void listChanged();
     void selectionChanged();
 
@@ -44,6 +51,10 @@ private:
     QLabel* m_scanning = nullptr;
     QPushButton* m_scan = nullptr;
     QTableView* m_list = nullptr;
+    FacetList* m_facets = nullptr;
+    QPushButton* m_favourites = nullptr;
+    QPushButton* m_recent = nullptr;
+    QLabel* m_understood = nullptr;
     QStackedLayout* m_stack = nullptr;
     Particulars* m_particulars = nullptr;
 };

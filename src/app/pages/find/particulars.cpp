@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/find/particulars.h"
 
+#include "pages/find/written_editor.h"
 #include "processors/value_text.h"
 #include "theme/theme.h"
 #include "widgets/keep_menu.h"
@@ -27,13 +28,18 @@ Particulars::Particulars(Desk& desk, QWidget* parent) : Sheet(parent), m_desk(de
     scroll->setWidget(body);
     column->addWidget(scroll, 1);
 
+    m_editor = new WrittenEditor(m_desk);
+    column->addWidget(m_editor);
     m_ways = new QWidget;
     auto* ways = new QHBoxLayout(m_ways);
     ways->setContentsMargins(0, 8, 10, 0);
     auto* listen = (new Button(tr("Listen")))->main();
     auto* measure = new Button(tr("Measure"));
     auto* keep = new Button(tr("Keep"));
-    connect(listen, &QPushButton::clicked, this, [this] { m_desk.listenTo(m_id); });
+    connect(listen, &QPushButton::clicked, this, [this] {
+        for (const QString& id : m_selected)
+            m_desk.listenTo(id);
+    });
     connect(measure, &QPushButton::clicked, this, [this] { m_desk.measure(m_id); });
     connect(keep, &QPushButton::clicked, this, [this, keep] {
         openKeepMenu(m_desk, keep, [this] { return std::pair(m_id, std::vector<processors::Setting>()); });
@@ -48,10 +54,24 @@ Particulars::Particulars(Desk& desk, QWidget* parent) : Sheet(parent), m_desk(de
     });
 }
 
-void Particulars::show(const QString& id)
+void Particulars::show(const QString& id, const QStringList& selected)
 {
+    const bool same = id == m_id && selected == m_selected;
     m_id = id;
+    m_selected = selected;
     fill();
+    // Its texts are left alone while they are being typed into.
+    if (!same || !m_editor->isAncestorOf(focusWidget()))
+        fillEditor();
+}
+
+void Particulars::fillEditor()
+{
+    std::vector<library::Entry> entries;
+    for (const QString& one : m_selected)
+        if (auto entry = m_desk.store->catalogue.entry(one))
+            entries.push_back(std::move(*entry));
+    m_editor->show(entries);
 }
 
 void Particulars::fill()
@@ -68,7 +88,11 @@ void Particulars::fill()
         m_body->addStretch();
         return;
     }
-    addText(entry->title(), "heading");
+    addText(m_selected.size() > 1 ? tr("%1 and %2 more").arg(entry->title()).arg(m_selected.size() - 1)
+                                  : entry->title(),
+            "heading");
+    if (!entry->alias.isEmpty())
+        addText(tr("its maker calls it %1").arg(entry->name), "faint");
     QStringList of{entry->maker, entry->kind, entry->format + QLatin1Char(' ') + entry->version};
     of.removeAll(QString());
     addText(of.join(QStringLiteral(" · ")), "faint");

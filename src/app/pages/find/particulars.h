@@ -10,16 +10,20 @@ class QVBoxLayout;
 
 namespace hr::app {
 
+class WrittenEditor;
+
 class Particulars : public Sheet {
     Q_OBJECT
 public:
     explicit Particulars(Desk& desk, QWidget* parent = nullptr);
 
-    void show(const QString& id);
+    /// `id` in full; what is written, of all `selected`.
+    void show(const QString& id, const QStringList& selected);
     const QString& shownId() const { return m_id; }
 
 private:
     void fill();
+    void fillEditor();
     void addText(const QString& text, const char* role = nullptr);
     void addFigure(const QString& name, const QString& value, const char* role = "figure");
     void addParameters(const processors::ProcessorInfo& info);
@@ -28,6 +32,8 @@ private:
 
     Desk& m_desk;
     QString m_id;
+    QStringList m_selected;
+    WrittenEditor* m_editor = nullptr;
     QVBoxLayout* m_body = nullptr;
     QWidget* m_ways = nullptr;
 };

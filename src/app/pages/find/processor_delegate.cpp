@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/find/processor_delegate.h"
 
+#include "pages/find/small_pictures.h"
 #include "theme/theme.h"
 
 #include <QPainter>
@@ -10,10 +11,12 @@ namespace hr::app {
 namespace {
 
 /// Where words of `text` begin with one of the searched words.
-std::vector<std::pair<int, int>> matches(const QString& text, const QString& searched)
+std::vector<std::pair<int, int>> matches(const QString& text, const QString& searched,
+                                         const QStringList& understood)
 {
     std::vector<std::pair<int, int>> found;
-    for (const QString& word : searched.split(QLatin1Char(' '), Qt::SkipEmptyParts))
+    const QStringList words = searched.split(QLatin1Char(' '), Qt::SkipEmptyParts) + understood;
+    for (const QString& word : words)
         for (int at = 0; (at = static_cast<int>(text.indexOf(word, at, Qt::CaseInsensitive))) >= 0; ++at)
             if (at == 0 || !text[at - 1].isLetterOrNumber())
                 found.emplace_back(at, static_cast<int>(word.size()));
@@ -37,15 +40,15 @@ void ProcessorDelegate::paint(QPainter* painter, const QStyleOptionViewItem& opt
     const QRect box = option.rect.adjusted(8, 0, -6, 0);
     if (index.column() == ProcessorModel::Name) {
         paintName(painter, box, index);
+    } else if (index.column() == ProcessorModel::Measured) {
+        paintPictures(*painter, option.rect.adjusted(6, 7, -6, -7), m_model.pictures(index));
     } else {
-        const bool quarantined =
-            index.column() == ProcessorModel::Measured && index.data(ProcessorModel::Quarantined).toBool();
-        painter->setPen(quarantined ? p.fault : index.column() == ProcessorModel::Measured ? p.faint : p.ink);
-        painter->setFont(index.column() == ProcessorModel::Channels ? Theme::figures(12)
-                                                                    : Theme::words(Theme::text_px));
-        const QString text = index.data().toString();
-        painter->drawText(box, Qt::AlignVCenter,
-                          painter->fontMetrics().elidedText(text, Qt::ElideRight, box.width()));
+        const bool quarantined = index.data(ProcessorModel::Quarantined).toBool();
+        painter->setPen(quarantined ? p.fault : p.ink);
+        painter->setFont(Theme::words(Theme::text_px));
+        painter->drawText(
+            box, Qt::AlignVCenter,
+            painter->fontMetrics().elidedText(index.data().toString(), Qt::ElideRight, box.width()));
     }
     painter->restore();
 }
@@ -58,10 +61,10 @@ void ProcessorDelegate::paintName(QPainter* painter, const QRect& box, const QMo
     QString name = index.data().toString();
     if (index.data(ProcessorModel::Favourite).toBool())
         name += QStringLiteral("  ★");
-    const QString maker = index.data(ProcessorModel::Maker).toString();
+    const QString maker = index.data(ProcessorModel::About).toString();
     const int top = maker.isEmpty() ? box.center().y() - metrics.height() / 2 : box.top() + 6;
     const QRect line(box.left(), top, box.width(), metrics.height());
-    for (const auto& [at, length] : matches(name, m_model.searched()))
+    for (const auto& [at, length] : matches(name, m_model.asked().text, m_model.found().understood_as))
         painter->fillRect(QRect(line.left() + metrics.horizontalAdvance(name.left(at)), line.top(),
                                 metrics.horizontalAdvance(name.mid(at, length)), line.height()),
                           p.mark);

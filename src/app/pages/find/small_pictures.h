@@ -1,0 +1,17 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Response, in-out curve and harmonics of one processor, small enough for a row; hatched where not measured.
+#pragma once
+
+#include "library/pictures.h"
+
+#include <QRect>
+
+class QPainter;
+
+namespace hr::app {
+
+/// `pictures` may be null: nothing is measured.
+void paintPictures(QPainter& painter, const QRect& box, const library::Pictures* pictures);
+
+} // namespace hr::app

@@ -1,0 +1,46 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "support/fixtures.h"
+
+using namespace hr;
+using library::Pictures;
+
+class tst_pictures : public QObject {
+    Q_OBJECT
+
+    static Pictures measured(library::Store& store, const char* id, const std::vector<std::string>& tests,
+                             std::vector<double> values)
+    {
+        const auto info = store.catalogue.info(QString::fromLatin1(id));
+        const auto measurement = bench::measure({id, {}}, *info, values, *bench::testsNamed(tests), {});
+        (void)store.readings.store(measurement);
+        return *store.readings.picturesOf(QString::fromLatin1(id));
+    }
+    static int at(const QByteArray& heights, qsizetype i) { return static_cast<unsigned char>(heights[i]); }
+
+private slots:
+    void aGainIsALevelLineAndAShiftedDiagonal()
+    {
+        test::TemporaryStore kept;
+        const auto first = measured(*kept.store, "reference:gain", {"response"}, {-6});
+        QCOMPARE(first.response.size(), Pictures::response_columns);
+        for (qsizetype i = 0; i < first.response.size(); ++i)
+            QCOMPARE(at(first.response, i), 127); // level, whatever the gain
+        QVERIFY(first.in_out.isEmpty() && first.harmonics.isEmpty());
+        const auto both = measured(*kept.store, "reference:gain", {"transfer"}, {-6});
+        QCOMPARE(both.response, first.response); // what was not measured this time stays
+        HR_NEAR(at(both.in_out, Pictures::in_out_columns - 1), 254.0 * 54 / 60, 1);
+        QCOMPARE(kept.store->readings.pictures()->value(QStringLiteral("reference:gain")), both);
+    }
+
+    void aClipHasOddHarmonics()
+    {
+        test::TemporaryStore kept;
+        const auto pictures = measured(*kept.store, "reference:hard-clip", {"harmonics"}, {-18});
+        QCOMPARE(pictures.harmonics.size(), Pictures::harmonic_bars);
+        QVERIFY(at(pictures.harmonics, 1) > 150);                           // the third
+        QVERIFY(at(pictures.harmonics, 0) < at(pictures.harmonics, 1) / 2); // the second
+    }
+};
+
+HR_TEST(tst_pictures)
+#include "tst_pictures.moc"
