@@ -44,7 +44,7 @@ private slots:
         QVERIFY(list);
         QVERIFY(list->model()->rowCount() >= 8); // specimens and references
         m_bench->window->findPage()->select(QString::fromStdString(test::specimen + "stormglass"));
-        QVERIFY(!m_bench->button(QStringLiteral("Listen"))->isEnabled()); // in quarantine
+        QTRY_VERIFY(!m_bench->button(QStringLiteral("Listen"))->isEnabled()); // in quarantine
     }
 
     void typingNarrowsAndEnterListens()

@@ -9,6 +9,7 @@
 #include <QComboBox>
 #include <QFileDialog>
 #include <QVBoxLayout>
+#include <algorithm>
 #include <cmath>
 
 namespace hr::app {
@@ -242,21 +243,31 @@ void Playbar::showFairness()
 
 void Playbar::fillDevices()
 {
+    showDevices({m_desk.audio.device()}); // until the servers have answered
+    const auto found = std::make_shared<std::vector<audition::DeviceChoice>>();
+    JobOrder job;
+    job.line = QStringLiteral("devices");
+    job.urgent = true;
+    job.owner = this;
+    job.work = [found](const JobControl&) { *found = audition::availableDevices(); };
+    job.finished = [this, found](bool) { showDevices(*found); };
+    m_desk.jobs->add(std::move(job));
+}
+
+void Playbar::showDevices(const std::vector<audition::DeviceChoice>& choices)
+{
     const QSignalBlocker quiet(m_device);
     m_device->clear();
-    bool listed = false;
-    for (const audition::DeviceChoice& choice : audition::availableDevices()) {
+    const auto add = [this](const audition::DeviceChoice& choice) {
         m_device->addItem(deviceText(choice), QStringList{QString::fromStdString(choice.system),
                                                           QString::fromStdString(choice.name)});
-        if (choice == m_desk.audio.device()) {
+        if (choice == m_desk.audio.device())
             m_device->setCurrentIndex(m_device->count() - 1);
-            listed = true;
-        }
-    }
-    if (!listed) {
-        m_device->addItem(deviceText(m_desk.audio.device()));
-        m_device->setCurrentIndex(m_device->count() - 1);
-    }
+    };
+    for (const audition::DeviceChoice& choice : choices)
+        add(choice);
+    if (std::ranges::find(choices, m_desk.audio.device()) == choices.end())
+        add(m_desk.audio.device());
 }
 
 } // namespace hr::app

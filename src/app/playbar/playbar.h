@@ -35,6 +35,7 @@ private:
     void showLevels(const OutputLevels& levels);
     void showFairness();
     void fillDevices();
+    void showDevices(const std::vector<audition::DeviceChoice>& choices);
 
     Desk& m_desk;
     SourceList& m_sources;

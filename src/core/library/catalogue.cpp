@@ -79,10 +79,15 @@ Result<std::vector<Entry>> Catalogue::entries() const
     std::vector<Entry> all;
     while (rows->next())
         all.push_back(entryAt(*rows));
-    std::ranges::sort(all, [](const Entry& a, const Entry& b) {
-        return std::pair(a.title().toCaseFolded(), a.id) < std::pair(b.title().toCaseFolded(), b.id);
-    });
-    return all;
+    std::vector<std::pair<QString, std::size_t>> order; // folded once, not at every comparison
+    for (std::size_t i = 0; i < all.size(); ++i)
+        order.emplace_back(all[i].title().toCaseFolded() + QChar(u'\0') + all[i].id, i);
+    std::ranges::sort(order);
+    std::vector<Entry> sorted;
+    sorted.reserve(all.size());
+    for (const auto& [key, i] : order)
+        sorted.push_back(std::move(all[i]));
+    return sorted;
 }
 
 Result<Entry> Catalogue::entry(const QString& id) const

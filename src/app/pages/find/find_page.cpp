@@ -17,6 +17,12 @@
 
 namespace hr::app {
 
+namespace {
+
+constexpr int soon_ms = 30;
+
+} // namespace
+
 FindPage::FindPage(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
 {
     setObjectName(QStringLiteral("page"));
@@ -44,7 +50,11 @@ FindPage::FindPage(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
     };
     connect(&m_desk.scan, &ScanJob::finished, this, scanEnded);
     connect(&m_desk.scan, &ScanJob::failed, this, scanEnded);
+    m_soon.setSingleShot(true);
+    m_soon.setInterval(soon_ms);
+    connect(&m_soon, &QTimer::timeout, this, &FindPage::showParticulars);
     listChanged();
+    showParticulars();
 }
 
 QWidget* FindPage::makeTop()
@@ -104,8 +114,7 @@ QWidget* FindPage::makeList()
     for (const auto& [section, width] : {std::pair(ProcessorModel::Measured, 176), {ProcessorModel::State, 86}})
         m_list->horizontalHeader()->resizeSection(section, width);
     m_list->installEventFilter(this);
-    connect(m_list->selectionModel(), &QItemSelectionModel::selectionChanged, this,
-            &FindPage::selectionChanged);
+    connect(m_list->selectionModel(), &QItemSelectionModel::selectionChanged, this, [this] { m_soon.start(); });
     connect(m_list, &QTableView::doubleClicked, this, &FindPage::listenToSelected);
     m_stack->addWidget(m_list);
     m_stack->addWidget(new EmptyState(
@@ -252,13 +261,13 @@ void FindPage::listChanged()
     // What was selected stays so while it is still there; otherwise the best match is.
     const QModelIndex kept = model.indexOf(m_particulars->shownId());
     m_list->setCurrentIndex(kept.isValid() ? kept : model.index(0, 0));
-    selectionChanged();
+    m_soon.start();
 }
 
-void FindPage::selectionChanged()
+void FindPage::showParticulars()
 {
-    const QStringList ids = selectedIds();
-    m_particulars->show(selectedId(), ids);
+    m_soon.stop();
+    m_particulars->show(selectedId(), selectedIds());
 }
 
 bool FindPage::eventFilter(QObject* watched, QEvent* event)

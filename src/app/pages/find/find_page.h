@@ -6,6 +6,7 @@
 
 #include "frame/desk.h"
 
+#include <QTimer>
 #include <QWidget>
 
 class QLabel;
@@ -43,7 +44,7 @@ private:
     void listenToSelected();
     QStringList visibleIds() const;
     void listChanged();
-    void selectionChanged();
+    void showParticulars();
 
     Desk& m_desk;
     QLineEdit* m_search = nullptr;
@@ -57,6 +58,7 @@ private:
     QLabel* m_understood = nullptr;
     QStackedLayout* m_stack = nullptr;
     Particulars* m_particulars = nullptr;
+    QTimer m_soon; // particulars follow when the typing rests, so that no key waits for them
 };
 
 } // namespace hr::app

@@ -23,6 +23,14 @@ std::vector<std::pair<int, int>> matches(const QString& text, const QString& sea
     return found;
 }
 
+/// Shaping costs most of painting a list: text that fits by far is not measured first.
+QString fitted(const QString& text, const QFontMetrics& metrics, int width)
+{
+    return static_cast<int>(text.size()) * metrics.averageCharWidth() * 2 < width
+               ? text
+               : metrics.elidedText(text, Qt::ElideRight, width);
+}
+
 } // namespace
 
 void ProcessorDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option,
@@ -46,9 +54,8 @@ void ProcessorDelegate::paint(QPainter* painter, const QStyleOptionViewItem& opt
         const bool quarantined = index.data(ProcessorModel::Quarantined).toBool();
         painter->setPen(quarantined ? p.fault : p.ink);
         painter->setFont(Theme::words(Theme::text_px));
-        painter->drawText(
-            box, Qt::AlignVCenter,
-            painter->fontMetrics().elidedText(index.data().toString(), Qt::ElideRight, box.width()));
+        painter->drawText(box, Qt::AlignVCenter,
+                          fitted(index.data().toString(), painter->fontMetrics(), box.width()));
     }
     painter->restore();
 }
@@ -69,12 +76,11 @@ void ProcessorDelegate::paintName(QPainter* painter, const QRect& box, const QMo
                                 metrics.horizontalAdvance(name.mid(at, length)), line.height()),
                           p.mark);
     painter->setPen(p.ink);
-    painter->drawText(line, Qt::AlignVCenter, metrics.elidedText(name, Qt::ElideRight, box.width()));
+    painter->drawText(line, Qt::AlignVCenter, fitted(name, metrics, box.width()));
     painter->setFont(Theme::words(Theme::small_px));
     painter->setPen(p.faint);
     const QRect below(box.left(), line.bottom() + 1, box.width(), box.bottom() - line.bottom() - 5);
-    painter->drawText(below, Qt::AlignVCenter,
-                      painter->fontMetrics().elidedText(maker, Qt::ElideRight, box.width()));
+    painter->drawText(below, Qt::AlignVCenter, fitted(maker, painter->fontMetrics(), box.width()));
 }
 
 } // namespace hr::app

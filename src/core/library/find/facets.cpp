@@ -15,14 +15,13 @@ QString word(Facet facet)
 void Facets::clear(std::size_t documents)
 {
     for (Column& column : m_columns)
-        column = {{}, {}, std::vector<std::vector<int>>(documents)};
+        column = {{}, {}, std::vector<int>(documents, none), {}};
 }
 
 void Facets::set(int document, Facet facet, const QStringList& values)
 {
     Column& column = m_columns[static_cast<std::size_t>(facet)];
-    auto& numbers = column.values[static_cast<std::size_t>(document)];
-    numbers.clear();
+    std::vector<int> numbers;
     for (const QString& value : values) {
         auto number = column.numbers.constFind(value);
         if (number == column.numbers.cend()) {
@@ -31,58 +30,68 @@ void Facets::set(int document, Facet facet, const QStringList& values)
         }
         numbers.push_back(*number);
     }
+    int& kept = column.value[static_cast<std::size_t>(document)];
+    kept = numbers.empty() ? none : numbers.size() == 1 ? numbers.front() : more;
+    if (kept == more)
+        column.several[document] = std::move(numbers);
+    else
+        column.several.remove(document);
+}
+
+bool Facets::agrees(const Wishes& wishes, std::size_t document) const
+{
+    bool wanted = !wishes.any_wanted;
+    bool unwanted = false;
+    forEach(m_columns[wishes.facet], document, [&](int value) {
+        const char wish = wishes.of[static_cast<std::size_t>(value)];
+        wanted = wanted || wish == Wanted;
+        unwanted = unwanted || wish == Unwanted;
+    });
+    return wanted && !unwanted;
 }
 
 Facets::Narrowed Facets::narrow(const std::vector<char>& among, const std::vector<FacetChoice>& choices) const
 {
-    enum Wish : char { Neither, Wanted, Unwanted };
-    std::array<std::vector<char>, facet_count> wishes; // by number of a value
-    std::array<bool, facet_count> any_wanted{};
-    for (std::size_t f = 0; f < facet_count; ++f)
-        wishes[f].assign(static_cast<std::size_t>(m_columns[f].names.size()), Neither);
+    std::vector<Wishes> wishes; // of the facets that anything is wished of
     for (const FacetChoice& choice : choices) {
         const auto f = static_cast<std::size_t>(choice.facet);
-        any_wanted[f] = any_wanted[f] || !choice.negated;
+        auto found = std::ranges::find(wishes, f, &Wishes::facet);
+        if (found == wishes.end())
+            found = wishes.insert(
+                wishes.end(),
+                {f, false, std::vector<char>(static_cast<std::size_t>(m_columns[f].names.size()), Neither)});
+        found->any_wanted = found->any_wanted || !choice.negated;
         const auto number = m_columns[f].numbers.constFind(choice.value);
         if (number != m_columns[f].numbers.cend())
-            wishes[f][static_cast<std::size_t>(*number)] = choice.negated ? Unwanted : Wanted;
+            found->of[static_cast<std::size_t>(*number)] = choice.negated ? Unwanted : Wanted;
     }
-    const auto agrees = [&](std::size_t f, std::size_t document) {
-        bool wanted = !any_wanted[f];
-        for (const int value : m_columns[f].values[document]) {
-            const char wish = wishes[f][static_cast<std::size_t>(value)];
-            if (wish == Unwanted)
-                return false;
-            wanted = wanted || wish == Wanted;
-        }
-        return wanted;
-    };
+    // What only one facet keeps out would be there without its choices: that facet alone counts it.
+    constexpr int all_agree = -1;
+    constexpr int out = -2;
+    std::vector<int> kept_out_by(among.size(), out);
     Narrowed narrowed{std::vector<char>(among.size(), 0), {}};
-    std::array<std::vector<int>, facet_count> counts;
-    for (std::size_t f = 0; f < facet_count; ++f)
-        counts[f].assign(static_cast<std::size_t>(m_columns[f].names.size()), 0);
     for (std::size_t d = 0; d < among.size(); ++d) {
         if (!among[d])
             continue;
-        std::size_t disagreeing = 0;
-        std::size_t which = 0;
-        for (std::size_t f = 0; f < facet_count && disagreeing < 2; ++f)
-            if (!agrees(f, d)) {
+        int disagreeing = 0;
+        int which = all_agree;
+        for (const Wishes& one : wishes)
+            if (!agrees(one, d)) {
                 ++disagreeing;
-                which = f;
+                which = static_cast<int>(one.facet);
             }
+        kept_out_by[d] = disagreeing > 1 ? out : which;
         narrowed.passes[d] = disagreeing == 0;
-        if (disagreeing > 1)
-            continue;
-        // What only one facet keeps out would be there without its choices: that facet counts it.
-        for (std::size_t f = disagreeing == 1 ? which : 0; f < (disagreeing == 1 ? which + 1 : facet_count);
-             ++f)
-            for (const int value : m_columns[f].values[d])
-                ++counts[f][static_cast<std::size_t>(value)];
     }
-    for (std::size_t f = 0; f < facet_count; ++f)
-        for (std::size_t v = 0; v < counts[f].size(); ++v)
-            narrowed.counts[f].push_back({m_columns[f].names[static_cast<qsizetype>(v)], counts[f][v]});
+    for (std::size_t f = 0; f < facet_count; ++f) {
+        const Column& column = m_columns[f];
+        std::vector<int> counts(static_cast<std::size_t>(column.names.size()), 0);
+        for (std::size_t d = 0; d < among.size(); ++d)
+            if (kept_out_by[d] == all_agree || kept_out_by[d] == static_cast<int>(f))
+                forEach(column, d, [&](int value) { ++counts[static_cast<std::size_t>(value)]; });
+        for (std::size_t v = 0; v < counts.size(); ++v)
+            narrowed.counts[f].push_back({column.names[static_cast<qsizetype>(v)], counts[v]});
+    }
     return narrowed;
 }
 

@@ -47,8 +47,28 @@ private:
     struct Column {
         QStringList names; // by number of a value
         QHash<QString, int> numbers;
-        std::vector<std::vector<int>> values; // by document
+        std::vector<int> value;               // by document: its number, none, or several
+        QHash<int, std::vector<int>> several; // by document
     };
+    static constexpr int none = -1;
+    static constexpr int more = -2;
+    template<class Use>
+    static void forEach(const Column& column, std::size_t document, Use use)
+    {
+        const int value = column.value[document];
+        if (value >= 0)
+            use(value);
+        else if (value == more)
+            for (const int one : column.several[static_cast<int>(document)])
+                use(one);
+    }
+    enum Wish : char { Neither, Wanted, Unwanted };
+    struct Wishes {
+        std::size_t facet = 0;
+        bool any_wanted = false;
+        std::vector<char> of; // by number of a value
+    };
+    bool agrees(const Wishes& wishes, std::size_t document) const;
     std::array<Column, facet_count> m_columns;
 };
 

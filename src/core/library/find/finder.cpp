@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "library/find/finder.h"
 
-#include <QCollator>
 #include <algorithm>
 #include <numeric>
 
@@ -77,13 +76,10 @@ void Finder::setFacets(int at, const Entry& entry, const Beside& beside)
 
 void Finder::rank()
 {
-    QCollator collator;
-    collator.setCaseSensitivity(Qt::CaseInsensitive);
-    collator.setNumericMode(true);
-    std::vector<QCollatorSortKey> keys;
+    std::vector<QString> keys;
     keys.reserve(m_entries.size());
     for (const Entry& entry : m_entries)
-        keys.push_back(collator.sortKey(entry.title()));
+        keys.push_back(entry.title().toCaseFolded());
     std::vector<int> order(m_entries.size());
     std::iota(order.begin(), order.end(), 0);
     std::ranges::stable_sort(order, [&](int a, int b) {

@@ -6,11 +6,22 @@
 
 namespace hr::library {
 
+namespace {
+
+/// Most texts are plain letters, for which the tables of Unicode are not needed.
+QString folded(const QString& text)
+{
+    const bool plain = std::ranges::all_of(text, [](QChar c) { return c.unicode() < 0x80; });
+    return plain ? text.toLower() : text.normalized(QString::NormalizationForm_KD).toCaseFolded();
+}
+
+} // namespace
+
 QStringList foldedWords(const QString& text)
 {
     QStringList words;
     QString word;
-    for (const QChar c : text.normalized(QString::NormalizationForm_KD).toCaseFolded()) {
+    for (const QChar c : folded(text)) {
         if (c.isMark())
             continue;
         if (c.isLetterOrNumber() || c.isSurrogate())
