@@ -202,7 +202,7 @@ QVariant ProcessorModel::headerData(int section, Qt::Orientation orientation, in
 {
     if (orientation != Qt::Horizontal || role != Qt::DisplayRole)
         return {};
-    const QString names[] = {tr("name"), tr("response · in and out · harmonics"), tr("rating")};
+    const QString names[] = {tr("name"), tr("measured"), tr("rating")};
     return section < columns ? names[section] : QVariant();
 }
 

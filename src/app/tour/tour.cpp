@@ -77,6 +77,16 @@ Result<void> Tour::walk()
                                                                   {"high_db", 2}});
     for (int lane = 1; lane < line_up.count(); ++lane)
         m_desk.bench.measure({line_up.at(lane).location, line_up.at(lane).info, line_up.at(lane).values, {}});
+    m_desk.measureInBackground({specimen + QStringLiteral("tallow-clipper"),
+                                specimen + QStringLiteral("deep-keel"), QStringLiteral("reference:hard-clip"),
+                                QStringLiteral("reference:low-pass"), QStringLiteral("reference:compressor")});
+    m_desk.write(
+        {specimen + QStringLiteral("cordage-leveller"), specimen + QStringLiteral("lantern-saturator")},
+        QString(), [](library::Written& w) {
+            w.tags = {QObject::tr("brass bus")};
+            w.rating = 4;
+            w.favourite = true;
+        });
     if (auto done = waitFor("the measurements", [this] { return m_desk.bench.waiting() == 0; }); !done)
         return done;
     if (auto done = waitFor("the matching", [&] { return line_up.fairWithinLu().has_value(); }); !done)
@@ -90,7 +100,7 @@ Result<void> Tour::walk()
         {QStringLiteral("find"),
          [this] {
              m_window.showPage(PageName::Find);
-             m_window.findPage()->setSearchText(QStringLiteral("le"));
+             m_window.findPage()->setSearchText(QString());
              m_window.findPage()->select(specimen + QStringLiteral("cordage-leveller"));
          }},
         {QStringLiteral("find-quarantine"),
