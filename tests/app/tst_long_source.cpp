@@ -34,11 +34,11 @@ class tst_long_source : public QObject {
         word(bytes + 36);
         file.write("WAVEfmt ");
         word(quint32{16});
-        for (const quint16 half : {1, 2})
+        for (const quint16 half : {quint16{1}, quint16{2}})
             word(half);
         word(rate);
         word(rate * 4);
-        for (const quint16 half : {4, 16})
+        for (const quint16 half : {quint16{4}, quint16{16}})
             word(half);
         file.write("data");
         word(bytes);

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "support/fixtures.h"
 
-
 using namespace hr;
 using hosting::Finding;
 using library::State;

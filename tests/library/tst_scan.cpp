@@ -71,6 +71,27 @@ private slots:
         HR_VERIFY(library::scan(kept.store->catalogue, options()));
         HR_VERIFY(kept.store->catalogue.entry(QString::fromStdString(test::specimen + "lantern-saturator")));
     }
+
+    void whatIsTriedAgainLeavesQuarantineOrStays()
+    {
+        test::TemporaryStore kept;
+        auto& catalogue = kept.store->catalogue;
+        hosting::Finding well{test::specimenAt("cordage-leveller"), std::nullopt,
+                              hosting::Fault{hosting::Stage::Run, hosting::Cause::Hang, "a busy moment"}};
+        hosting::Finding broken{test::faultyAt("abort-in-run"), std::nullopt,
+                                hosting::Fault{hosting::Stage::Load, hosting::Cause::Crash, "long ago"}};
+        HR_VERIFY(catalogue.recordAgain(well));
+        HR_VERIFY(catalogue.recordAgain(broken));
+        const QStringList ids{QString::fromStdString(well.location.id),
+                              QString::fromStdString(broken.location.id)};
+        const auto tried = library::tryAgain(catalogue, ids);
+        HR_VERIFY(tried);
+        QCOMPARE(tried->now_well, 1);
+        QCOMPARE(tried->still_failing, 1);
+        QCOMPARE(catalogue.entry(ids[0])->state, library::State::Ready);
+        QCOMPARE(catalogue.entry(ids[0])->name, QStringLiteral("Cordage Leveller"));
+        QCOMPARE(catalogue.faultsOf(ids[1])->front().fault.stage, hosting::Stage::Run);
+    }
 };
 
 HR_TEST(tst_scan)

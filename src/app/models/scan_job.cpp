@@ -48,4 +48,31 @@ void ScanJob::start()
     m_job = m_jobs.add(std::move(job));
 }
 
+void ScanJob::tryAgain(const QStringList& ids)
+{
+    const auto report = std::make_shared<Result<library::TriedAgain>>();
+    JobOrder job;
+    job.title = ids.size() == 1 ? tr("Try one again") : tr("Try %1 again").arg(ids.size());
+    job.line = QStringLiteral("scan");
+    job.owner = this;
+    job.work = [report, ids, directory = m_data_directory](const JobControl& control) {
+        auto store = library::Store::open(directory);
+        *report =
+            store ? library::tryAgain((*store)->catalogue, ids, {},
+                                      [&control](double done) { control.report(done); }, control.cancelled())
+                  : tl::make_unexpected(store.error());
+    };
+    job.finished = [this, report](bool ran) {
+        if (!ran)
+            return;
+        if (!*report)
+            emit failed(QString::fromStdString(report->error().text));
+        else
+            emit finished(tr("Tried again: %1 out of quarantine, %2 still failing.")
+                              .arg((*report)->now_well)
+                              .arg((*report)->still_failing));
+    };
+    m_jobs.add(std::move(job));
+}
+
 } // namespace hr::app

@@ -15,6 +15,8 @@ public:
     ScanJob(std::filesystem::path data_directory, Jobs& jobs, QObject* parent = nullptr);
 
     void start();
+    /// Those in quarantine once more; finished() follows as after a scan.
+    void tryAgain(const QStringList& ids);
     void cancel() { m_jobs.cancel(m_job); }
     bool isRunning() const { return m_job != 0; }
 

@@ -189,6 +189,15 @@ Result<Catalogue::Recorded> Catalogue::record(const hosting::Bundle& bundle,
     return total;
 }
 
+Result<void> Catalogue::recordAgain(const hosting::Finding& finding)
+{
+    return m_database.transaction([&]() -> Result<void> {
+        const auto& path = finding.location.bundle;
+        auto one = recordOne({path, {}}, qt(path.string()), finding);
+        return one ? Result<void>() : tl::make_unexpected(one.error());
+    });
+}
+
 Result<Catalogue::Recorded> Catalogue::recordOne(const hosting::Bundle& bundle, const QString& path,
                                                  const hosting::Finding& finding)
 {

@@ -81,6 +81,8 @@ public:
     };
     /// What a scan found in one bundle, in one transaction. What the user wrote stays.
     Result<Recorded> record(const hosting::Bundle& bundle, const std::vector<hosting::Finding>& findings);
+    /// One of them tried again.
+    Result<void> recordAgain(const hosting::Finding& finding);
     /// The bench's own processors, which need no scan.
     Result<void> recordReferences();
     /// Processors whose bundle is not among `paths` are no longer listed; what was written about them stays.

@@ -118,4 +118,22 @@ Result<ScanReport> scan(Catalogue& catalogue, const ScanOptions& options)
     return report;
 }
 
+Result<TriedAgain> tryAgain(Catalogue& catalogue, const QStringList& ids, const hosting::TimeLimits& limits,
+                            const std::function<void(double)>& progress, const std::atomic<bool>* cancel)
+{
+    TriedAgain report;
+    for (qsizetype i = 0; i < ids.size() && !(cancel && cancel->load(std::memory_order_relaxed)); ++i) {
+        auto location = catalogue.location(ids[i]);
+        if (!location)
+            return tl::make_unexpected(location.error());
+        const hosting::Finding finding = hosting::tryProcessor(*location, limits);
+        if (auto recorded = catalogue.recordAgain(finding); !recorded)
+            return tl::make_unexpected(recorded.error());
+        ++(finding.fault ? report.still_failing : report.now_well);
+        if (progress)
+            progress(static_cast<double>(i + 1) / static_cast<double>(ids.size()));
+    }
+    return report;
+}
+
 } // namespace hr::library

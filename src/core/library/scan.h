@@ -26,4 +26,16 @@ struct ScanOptions {
 /// Blocks; the catalogue's connection must belong to the calling thread.
 Result<ScanReport> scan(Catalogue& catalogue, const ScanOptions& options);
 
+struct TriedAgain {
+    int now_well = 0;
+    int still_failing = 0;
+};
+
+/// Tries these once more, whatever came of them before: what works leaves quarantine, what fails stays with its
+/// newest reason. `progress` is told the share that is done; `cancel` is looked at between two.
+Result<TriedAgain> tryAgain(Catalogue& catalogue, const QStringList& ids,
+                            const hosting::TimeLimits& limits = {},
+                            const std::function<void(double)>& progress = {},
+                            const std::atomic<bool>* cancel = nullptr);
+
 } // namespace hr::library

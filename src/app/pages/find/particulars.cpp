@@ -6,7 +6,11 @@
 #include "theme/theme.h"
 #include "widgets/keep_menu.h"
 
+#include <QDesktopServices>
+#include <QFileInfo>
+#include <QGridLayout>
 #include <QScrollArea>
+#include <QUrl>
 #include <QVBoxLayout>
 
 namespace hr::app {
@@ -141,6 +145,33 @@ void Particulars::addQuarantine()
                      last.bundle.section(QLatin1Char('/'), -1)),
             "faint");
     m_body->itemAt(m_body->count() - 1)->widget()->setToolTip(last.bundle.toHtmlEscaped());
+    auto* ways = new QWidget;
+    auto* grid = new QGridLayout(ways);
+    grid->setContentsMargins(0, 4, 0, 0);
+    const auto add = [&](int row, int column, const QString& text, const std::function<void()>& work) {
+        auto* button = new Button(text);
+        connect(button, &QPushButton::clicked, this, work);
+        grid->addWidget(button, row, column);
+    };
+    add(0, 0, tr("Try it again"), [this] { m_desk.scan.tryAgain({m_id}); });
+    add(0, 1, tr("Try all again"), [this] { m_desk.scan.tryAgain(inQuarantine()); });
+    add(1, 0, tr("Open its folder"), [bundle = last.bundle] {
+        QDesktopServices::openUrl(
+            QUrl::fromLocalFile(QFileInfo(bundle).isDir() ? bundle : QFileInfo(bundle).absolutePath()));
+    });
+    add(1, 1, tr("Never try again"),
+        [this] { m_desk.write({m_id}, tr("never try again"), [](library::Written& w) { w.hidden = true; }); });
+    m_body->addWidget(ways);
+}
+
+/// All but those that are never to be tried again.
+QStringList Particulars::inQuarantine() const
+{
+    QStringList ids;
+    for (const library::Entry& entry : m_desk.processors.finder().entries())
+        if (entry.state == library::State::Quarantined && !entry.hidden)
+            ids << entry.id;
+    return ids;
 }
 
 void Particulars::addReadings()

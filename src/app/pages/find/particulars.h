@@ -29,6 +29,7 @@ private:
     void addParameters(const processors::ProcessorInfo& info);
     void addReadings();
     void addQuarantine();
+    QStringList inQuarantine() const;
 
     Desk& m_desk;
     QString m_id;
