@@ -44,6 +44,24 @@ private slots:
         HR_VERIFY((*again)->collections.create(QStringLiteral("After"))); // and works
     }
 
+    void anOlderCatalogueIsBroughtUpAndKeepsItsWords()
+    {
+        TemporaryStore kept;
+        library::Written words;
+        words.note = QStringLiteral("kept");
+        HR_VERIFY(kept.store->catalogue.write({{QStringLiteral("reference:gain"), words}}));
+        // As version 1 left it: without pictures, with a search table of its own.
+        for (const char* statement : {"DROP TABLE pictures", "CREATE VIRTUAL TABLE search USING fts5 (name)",
+                                      "PRAGMA user_version = 1"})
+            HR_VERIFY(kept.store->database().run(QLatin1String(statement)));
+        kept.store.reset();
+        auto again = library::Store::open(kept.path());
+        HR_VERIFY(again);
+        QCOMPARE((*again)->catalogue.entry(QStringLiteral("reference:gain"))->note, QStringLiteral("kept"));
+        HR_VERIFY((*again)->readings.pictures());
+        QVERIFY(!(*again)->database().run(QStringLiteral("SELECT * FROM search")));
+    }
+
     void aNewerCatalogueIsLeftAlone()
     {
         TemporaryStore kept;

@@ -86,11 +86,9 @@ Desk::Desk(std::unique_ptr<library::Store> opened, const audition::DeviceChoice&
     });
     connect(&bench, &BenchQueue::measured, this, [this](const QString& id) {
         processors.refresh(id);
-        QStringList left =
-            store->setting(QLatin1String(queue_setting)).split(QLatin1Char('\n'), Qt::SkipEmptyParts);
-        if (left.removeAll(id) > 0)
-            (void)store->setSetting(QLatin1String(queue_setting), left.join(QLatin1Char('\n')));
+        takeFromQueue(id);
     });
+    connect(&bench, &BenchQueue::cancelled, this, &Desk::takeFromQueue);
     connect(this, &Desk::collectionsChanged, &processors, &ProcessorModel::refreshCollections);
     processors.setRecent(
         store->setting(QLatin1String(recent_setting)).split(QLatin1Char('\n'), Qt::SkipEmptyParts));
@@ -163,6 +161,15 @@ void Desk::write(const QStringList& ids, const QString& what,
         undo.push(new WriteCommand(*this, std::move(before), std::move(after), what));
 }
 
+void Desk::takeFromQueue(const QString& id)
+{
+    QStringList left =
+        store->setting(QLatin1String(queue_setting)).split(QLatin1Char('\n'), Qt::SkipEmptyParts);
+    if (left.removeAll(id) > 0)
+        if (auto put = store->setSetting(QLatin1String(queue_setting), left.join(QLatin1Char('\n'))); !put)
+            emit notice(QString::fromStdString(put.error().text));
+}
+
 void Desk::measureInBackground(const QStringList& ids)
 {
     QStringList queue =
@@ -177,11 +184,15 @@ void Desk::measureInBackground(const QStringList& ids)
             queue << id;
         bench.measure({*location, *info, processors::defaultValues(*info), {}});
     }
-    (void)store->setSetting(QLatin1String(queue_setting), queue.join(QLatin1Char('\n')));
+    if (auto put = store->setSetting(QLatin1String(queue_setting), queue.join(QLatin1Char('\n'))); !put)
+        emit notice(QString::fromStdString(put.error().text));
 }
 
 void Desk::keep(const QString& id, const std::vector<processors::Setting>& settings, qint64 collection)
 {
+    if (id.startsWith(QStringLiteral("chain:")))
+        return emit notice(
+            tr("A chain is kept in its own file; collections hold processors and their settings."));
     if (collection == 0) {
         auto all = store->collections.all();
         auto chosen = all && !all->empty() ? Result<qint64>(all->front().number)

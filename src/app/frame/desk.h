@@ -47,6 +47,9 @@ public:
     /// restart.
     void measureInBackground(const QStringList& ids);
 
+private:
+    void takeFromQueue(const QString& id);
+
 signals:
     void goTo(hr::app::PageName page);
     void collectionsChanged();

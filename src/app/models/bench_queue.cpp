@@ -36,6 +36,8 @@ void BenchQueue::measure(const BenchOrder& order)
         m_ordered.remove(id);
         if (ran)
             finished(id, *measurement);
+        else
+            emit cancelled(id);
         emit changed();
     };
     m_ordered.insert(id, {});

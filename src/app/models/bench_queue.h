@@ -35,6 +35,7 @@ public:
 signals:
     void changed();
     void measured(const QString& id);
+    void cancelled(const QString& id); ///< before it began
     void notice(const QString& text);
 
 private:

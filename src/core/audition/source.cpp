@@ -70,12 +70,13 @@ Source::~Source() = default;
 
 std::string Source::problem() const
 {
-    const std::lock_guard lock(m_mutex);
+    const std::lock_guard lock(m_problem_mutex);
     return m_problem;
 }
 
 void Source::report(const std::string& problem) const
 {
+    const std::lock_guard lock(m_problem_mutex);
     if (m_problem.empty())
         m_problem = m_file.string() + " " + problem + ": it is silent there.";
 }

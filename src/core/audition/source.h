@@ -85,8 +85,9 @@ private:
     mutable signal::AudioFileReader m_reader; // guarded by m_mutex
     mutable std::vector<Chunk> m_chunks;      // guarded by m_mutex, the latest used last
     mutable std::size_t m_ahead = 0;          // guarded by m_mutex: the chunk that will be wanted next
-    mutable std::string m_problem;            // guarded by m_mutex
-    std::jthread m_decoding, m_looking;       // last: they use all of the above
+    mutable std::mutex m_problem_mutex;
+    mutable std::string m_problem;      // guarded by m_problem_mutex, so that asking never waits for a file
+    std::jthread m_decoding, m_looking; // last: they use all of the above
 };
 
 /// `asked` brought inside the source and to at least `least_frames`, or as long as the source is.

@@ -44,8 +44,7 @@ const std::vector<const char*> steps[schema_version] = {
     // The search moved into memory; small pictures of the readings came.
     {"DROP TABLE search",
      "CREATE TABLE pictures (processor TEXT PRIMARY KEY, response BLOB NOT NULL, in_out BLOB NOT NULL, "
-     "harmonics BLOB NOT NULL)",
-     "ALTER TABLE collections ADD COLUMN rule TEXT NOT NULL DEFAULT ''"},
+     "harmonics BLOB NOT NULL)"},
 };
 
 } // namespace

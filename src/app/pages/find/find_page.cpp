@@ -40,6 +40,10 @@ FindPage::FindPage(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
     column->addLayout(row, 1);
 
     connect(&m_desk.processors, &QAbstractItemModel::modelReset, this, &FindPage::listChanged);
+    connect(&m_desk.processors, &QAbstractItemModel::dataChanged, this, [this] {
+        m_facets->show(m_desk.processors.found(), m_desk.processors.asked().choices);
+        m_soon.start();
+    });
     connect(&m_desk.scan, &ScanJob::progress, this, [this](int done, int of, const QString& bundle) {
         m_scanning->setText(
             tr("trying %1 of %2: %3").arg(done).arg(of).arg(bundle.section(QLatin1Char('/'), -1)));
