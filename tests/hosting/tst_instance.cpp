@@ -116,6 +116,7 @@ private slots:
         const auto first = render(test::specimenAt("cordage-leveller"), {}, in);
         HR_VERIFY(first);
         QCOMPARE(test::runningWorkers(test::Reserve::Kept), 1);
+        QTest::qWait(500); // until it has surely stopped, on a busy machine too
         const auto again = render(test::specimenAt("cordage-leveller"), {}, in);
         HR_VERIFY(again);
         QVERIFY(std::ranges::equal(first->samples(), again->samples()));

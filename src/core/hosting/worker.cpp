@@ -135,10 +135,10 @@ bool Worker::beginStop()
     return !m_failed && send(m_process->control(), {Kind::Stop, {}});
 }
 
-Worker::Stopping Worker::stopping()
+Worker::Stopping Worker::stopping(std::chrono::milliseconds patience)
 {
     Message answer;
-    const Reception got = receive(m_process->control(), answer, std::chrono::milliseconds(0));
+    const Reception got = receive(m_process->control(), answer, patience);
     if (got == Reception::Timeout)
         return Stopping::NotYet;
     m_stopped = true;

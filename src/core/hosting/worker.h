@@ -55,7 +55,7 @@ public:
     /// and once that is Done, everything again.
     bool beginStop();
     enum class Stopping { NotYet, Done, Failed };
-    Stopping stopping();
+    Stopping stopping(std::chrono::milliseconds patience);
     bool hasStopped() const { return m_stopped; } ///< it has stopped one before: it is not new
 
     void setLimits(TimeLimits limits) { m_limits = limits; }

@@ -7,6 +7,9 @@ namespace hr::hosting {
 
 namespace {
 
+/// As long as a new worker would take to start.
+constexpr std::chrono::milliseconds patience{5};
+
 std::vector<std::filesystem::path> bundlesOf(const Location& location)
 {
     std::vector<std::filesystem::path> bundles{location.bundle};
@@ -33,7 +36,8 @@ Result<std::unique_ptr<Worker>> WorkerPool::take(const Location& location, TimeL
     {
         const std::lock_guard lock(m_mutex);
         for (auto idle = m_idle.begin(); idle != m_idle.end() && !found;) {
-            const auto state = idle->bundles == bundles ? idle->worker->stopping() : Worker::Stopping::NotYet;
+            const auto state =
+                idle->bundles == bundles ? idle->worker->stopping(patience) : Worker::Stopping::NotYet;
             if (state == Worker::Stopping::NotYet) {
                 ++idle;
                 continue;
