@@ -7,6 +7,19 @@
 #include <string>
 #include <vector>
 
+#ifdef HONEST_RACK_SANITIZED
+// Qt and JACK are not built with the thread sanitizer: what they do among themselves it cannot see.
+extern "C" const char* __tsan_default_options()
+{
+    return "die_after_fork=0";
+}
+extern "C" const char* __tsan_default_suppressions()
+{
+    return "race:QWaitCondition\ncalled_from_lib:libQt6Core.so\ncalled_from_lib:libQt6Test.so\n"
+           "race:QTest::qRun\ncalled_from_lib:libjack.so\nrace:libjack.so\n";
+}
+#endif
+
 namespace hr::test {
 
 namespace {

@@ -37,6 +37,9 @@ public:
     void write(const float* left, const float* right, std::size_t count) noexcept
     {
         const std::size_t at = m_written.load(std::memory_order_relaxed);
+        // Whoever asked readable() for room has not acquired what the reader let go of: that is done here.
+        [[maybe_unused]] const std::size_t read = m_read.load(std::memory_order_acquire);
+        assert(at - read + count <= capacity_frames);
         for (std::size_t i = 0; i < count; ++i)
             m_frames[(at + i) % capacity_frames] = {left[i], right[i]};
         m_written.store(at + count, std::memory_order_release);
