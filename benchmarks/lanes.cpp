@@ -7,6 +7,7 @@
 #include "audition/engine.h"
 #include "audition/output_device.h"
 #include "bench/suite.h"
+#include "hosting/pace.h"
 #include "processors/settings.h"
 #include "signal/generators.h"
 
@@ -59,6 +60,7 @@ int main(int argc, char** argv)
     std::atomic<bool> stop{false};
     std::atomic<int> measurements{0};
     std::jthread beside([&] {
+        hosting::keepPace(hosting::Pace::Background); // as the application does it
         while (!stop) {
             bench::MeasureControl control;
             control.cancel = &stop;

@@ -36,7 +36,11 @@ public:
         for (std::size_t done = 0; done < frames;) {
             const std::size_t count = std::min(block, frames - done);
             engine.tend();
-            for (int waited_ms = 0; engine.readyFrames() < count && waited_ms < 5000; ++waited_ms)
+            // Enough for a ring that ran dry to be heard again.
+            using audition::Lane;
+            const auto enough =
+                std::min(count + Lane::ahead_frames / 2, Lane::ahead_frames - Lane::stretch_frames);
+            for (int waited_ms = 0; engine.readyFrames() < enough && waited_ms < 5000; ++waited_ms)
                 QTest::qSleep(1); // the machine may be busy: nothing is to run dry here
             engine.render(out.data() + 2 * done, count);
             done += count;

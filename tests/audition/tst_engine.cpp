@@ -302,6 +302,28 @@ private slots:
         QCOMPARE(driven.engine.underruns(), std::size_t{0});
     }
 
+    void runningDryIsAFadeAndGoesOnWhereItWas()
+    {
+        DrivenEngine driven;
+        const auto source = toneSource();
+        driven.engine.setSource(source, source->whole());
+        driven.engine.setLineUp({{}});
+        QVERIFY(driven.settle());
+        driven.engine.play();
+        std::vector<float> all = driven.pull(4800);
+        std::vector<float> block(2 * 128);
+        for (int i = 0; i < 100000 && driven.engine.underruns() == 0; ++i) { // faster than the lane can follow
+            driven.engine.render(block.data(), 128);
+            all.insert(all.end(), block.begin(), block.end());
+        }
+        QVERIFY(driven.engine.underruns() > 0);
+        const auto after = driven.pull(9600);
+        all.insert(all.end(), after.begin(), after.end());
+        HR_NEAR(levelDb(after, 4800), -20, 0.05);
+        QVERIFY2(largestStep(all) < signal::dbToLinear(-20) * 2 * M_PI * 480 / 48000 * 1.2,
+                 qPrintable(QString::number(largestStep(all))));
+    }
+
     void theCallbackAllocatesNothing()
     {
         DrivenEngine driven;

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "models/jobs.h"
 
+#include "hosting/pace.h"
+
 #include <QThread>
 #include <algorithm>
 
@@ -8,7 +10,8 @@ namespace hr::app {
 
 Jobs::Jobs(QObject* parent) : QObject(parent)
 {
-    m_pool.setMaxThreadCount(2 * std::max(1, QThread::idealThreadCount()));
+    for (QThreadPool* pool : {&m_urgent, &m_patient})
+        pool->setMaxThreadCount(std::max(1, QThread::idealThreadCount()));
 }
 
 Jobs::~Jobs()
@@ -16,7 +19,8 @@ Jobs::~Jobs()
     for (Job& job : m_jobs)
         job.cancelled->store(true);
     m_jobs.clear();
-    m_pool.waitForDone();
+    m_urgent.waitForDone();
+    m_patient.waitForDone();
 }
 
 Jobs::Number Jobs::add(JobOrder order)
@@ -80,7 +84,7 @@ void Jobs::startNext()
     // What is urgent, such as matching what is heard, finds a thread even while all cores are at work.
     const auto patient =
         std::ranges::count_if(m_jobs, [](const Job& j) { return j.running && !j.order.urgent; });
-    auto room = m_pool.maxThreadCount() / 2 - patient;
+    auto room = m_patient.maxThreadCount() - patient;
     for (Job& job : m_jobs) {
         if (job.running || lineIsBusy(job.order.line) || (!job.order.urgent && room <= 0))
             continue;
@@ -104,7 +108,10 @@ void Jobs::start(Job& job)
             emit changed();
         });
     });
-    m_pool.start([this, number, control, work = job.order.work] {
+    QThreadPool& pool = job.order.urgent ? m_urgent : m_patient;
+    pool.start([this, number, control, urgent = job.order.urgent, work = job.order.work] {
+        if (!urgent)
+            hosting::keepPace(hosting::Pace::Background);
         work(control);
         QMetaObject::invokeMethod(this, [this, number] { finish(number, true); });
     });

@@ -82,7 +82,7 @@ private:
 
     std::vector<Job> m_jobs; // in order
     Number m_next = 1;
-    QThreadPool m_pool;
+    QThreadPool m_urgent, m_patient; // apart, since a thread that has stood back for others stays there
 };
 
 } // namespace hr::app

@@ -168,6 +168,21 @@ void Engine::advanceFades(std::size_t heard) noexcept
     }
 }
 
+/// What is heard fades out over the frames that are left where the rings are about to run dry, and in again
+/// once they are half full: by this much a frame.
+float Engine::supplyStep(std::size_t readable, std::size_t frames) noexcept
+{
+    constexpr std::size_t surely_full = Lane::ahead_frames - Lane::stretch_frames;
+    const std::size_t beyond = surely_full - std::min(frames, surely_full);
+    if (m_dry && readable >= std::min(frames + Lane::ahead_frames / 2, surely_full))
+        m_dry = false;
+    if (m_dry || readable >= frames + std::min({frames, beyond, Lane::stretch_frames / 2}))
+        return m_fade_step;
+    m_dry = true;
+    m_underruns.fetch_add(1, std::memory_order_relaxed);
+    return -1.0F / static_cast<float>(std::max<std::size_t>(1, std::min(readable, frames)));
+}
+
 void Engine::mix(float* interleaved, std::size_t frames) noexcept
 {
     const std::size_t lanes = m_lane_count.load(std::memory_order_relaxed);
@@ -175,14 +190,16 @@ void Engine::mix(float* interleaved, std::size_t frames) noexcept
     const bool stopping =
         !m_playing.load(std::memory_order_relaxed) ||
         m_epoch_playing.load(std::memory_order_relaxed) != m_epoch_wanted.load(std::memory_order_relaxed);
-    std::size_t available = frames;
-    for (std::size_t l = 0; l < lanes; ++l)
-        available = std::min(available, m_lanes[l]->ring().readable());
+    const std::size_t readable = readyFrames();
+    const bool was_dry = m_dry;
+    const float supply_step = stopping ? 0.0F : supplyStep(readable, frames);
+    const std::size_t available = was_dry && m_dry ? 0 : std::min(frames, readable);
     std::size_t used = 0;
     for (; used < available; ++used) {
         m_master = std::clamp(m_master + (stopping ? -m_fade_step : m_fade_step), 0.0F, 1.0F);
         if (stopping && m_master == 0.0F)
             break;
+        m_supply = std::clamp(m_supply + supply_step, 0.0F, 1.0F);
         advanceFades(heard);
         Frame sum;
         for (std::size_t l = 0; l < lanes; ++l) {
@@ -193,7 +210,7 @@ void Engine::mix(float* interleaved, std::size_t frames) noexcept
             sum.left += weight * frame.left;
             sum.right += weight * frame.right;
         }
-        const float level = m_master * m_output.load(std::memory_order_relaxed);
+        const float level = m_master * m_supply * m_output.load(std::memory_order_relaxed);
         interleaved[2 * used] = level * sum.left;
         interleaved[2 * used + 1] = level * sum.right;
     }
@@ -202,8 +219,6 @@ void Engine::mix(float* interleaved, std::size_t frames) noexcept
     for (std::size_t l = 0; l < lanes; ++l)
         m_lanes[l]->ring().skip(used);
     m_played.store(m_played.load(std::memory_order_relaxed) + used, std::memory_order_relaxed);
-    if (lanes > 0 && !stopping && used < frames)
-        m_underruns.fetch_add(1, std::memory_order_relaxed);
 }
 
 void Engine::render(float* interleaved, std::size_t frames) noexcept

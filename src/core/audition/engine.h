@@ -78,6 +78,7 @@ public:
 private:
     void restartLanes();
     bool mayRead() noexcept;
+    float supplyStep(std::size_t readable, std::size_t frames) noexcept;
     void mix(float* interleaved, std::size_t frames) noexcept;
     void advanceFades(std::size_t heard) noexcept;
 
@@ -115,6 +116,8 @@ private:
     };
     std::array<Fade, most_lanes> m_fades{};
     float m_master = 0; // 0 to 1: play, pause, change of epoch
+    float m_supply = 1; // 0 to 1: down where the rings run dry
+    bool m_dry = false; // they have, and are not half full yet
     const float m_fade_step;
     const float m_glide; // of the matching gain, a frame
     signal::SafetyLimiter m_limiter;

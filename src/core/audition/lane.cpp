@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "audition/lane.h"
 
+#include "hosting/pace.h"
+
 #include <chrono>
 
 namespace hr::audition {
@@ -63,6 +65,7 @@ std::optional<hosting::Fault> Lane::fault() const
 
 void Lane::run()
 {
+    hosting::keepPace(hosting::Pace::Ahead);
     std::unique_lock lock(m_mutex);
     while (!m_quit) {
         if (m_wanted) {

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "hosting/worker_pool.h"
 
+#include "hosting/pace.h"
+
 #include <algorithm>
 
 namespace hr::hosting {
@@ -10,17 +12,17 @@ namespace {
 /// As long as a new worker would take to start.
 constexpr std::chrono::milliseconds patience{5};
 
-std::vector<std::filesystem::path> bundlesOf(const Location& location)
+} // namespace
+
+WorkerPool::Company WorkerPool::companyOf(const Location& location)
 {
     std::vector<std::filesystem::path> bundles{location.bundle};
     for (const Location& stage : location.stages)
         bundles.push_back(stage.bundle);
     std::ranges::sort(bundles);
     bundles.erase(std::unique(bundles.begin(), bundles.end()), bundles.end());
-    return bundles;
+    return {std::move(bundles), niceness()};
 }
-
-} // namespace
 
 WorkerPool& WorkerPool::shared()
 {
@@ -30,14 +32,14 @@ WorkerPool& WorkerPool::shared()
 
 Result<std::unique_ptr<Worker>> WorkerPool::take(const Location& location, TimeLimits limits)
 {
-    const auto bundles = bundlesOf(location);
+    const Company company = companyOf(location);
     std::vector<Idle> ended; // destroyed after the lock, since that waits for processes
     std::unique_ptr<Worker> found;
     {
         const std::lock_guard lock(m_mutex);
         for (auto idle = m_idle.begin(); idle != m_idle.end() && !found;) {
             const auto state =
-                idle->bundles == bundles ? idle->worker->stopping(patience) : Worker::Stopping::NotYet;
+                idle->company == company ? idle->worker->stopping(patience) : Worker::Stopping::NotYet;
             if (state == Worker::Stopping::NotYet) {
                 ++idle;
                 continue;
@@ -65,7 +67,7 @@ void WorkerPool::giveBack(std::unique_ptr<Worker> worker, const Location& locati
         oldest = std::move(m_idle.front());
         m_idle.erase(m_idle.begin());
     }
-    m_idle.push_back({bundlesOf(location), std::move(worker)});
+    m_idle.push_back({companyOf(location), std::move(worker)});
 }
 
 void WorkerPool::clear()

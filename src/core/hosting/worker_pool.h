@@ -18,7 +18,8 @@ public:
     /// The one of this process.
     static WorkerPool& shared();
 
-    /// One that has run the bundles of `location` and nothing else, or a new one. Any thread.
+    /// One that has run the bundles of `location` and nothing else, at the pace of the calling thread (pace.h),
+    /// or a new one. Any thread.
     Result<std::unique_ptr<Worker>> take(const Location& location, TimeLimits limits);
 
     /// Its processor is stopped without waiting for it; a worker that fails in this is not given out again.
@@ -28,8 +29,15 @@ public:
     void clear();
 
 private:
-    struct Idle {
+    /// What may share a worker, one after the other.
+    struct Company {
         std::vector<std::filesystem::path> bundles;
+        int niceness = 0;
+        bool operator==(const Company&) const = default;
+    };
+    static Company companyOf(const Location& location);
+    struct Idle {
+        Company company;
         std::unique_ptr<Worker> worker;
     };
     std::mutex m_mutex;
