@@ -16,6 +16,7 @@
 #include <QTest>
 #include <cstdio>
 #include <functional>
+#include <random>
 
 using namespace hr;
 
@@ -124,6 +125,21 @@ int main(int argc, char** argv)
         std::printf("the search alone, \"%s\": %zu found in %.1f ms\n", typed, found.rows.size(),
                     static_cast<double>(one.nsecsElapsed()) / 1e6);
     }
+    std::vector<bench::Fingerprint> prints(20000);
+    std::mt19937 random(1);
+    std::normal_distribution<float> normal(0, 5);
+    for (bench::Fingerprint& print : prints)
+        for (float& figure : print)
+            figure = normal(random);
+    std::vector<double> nearest_ms;
+    for (std::size_t i = 0; i < 100; ++i) {
+        QElapsedTimer one;
+        one.start();
+        (void)bench::nearest(prints, prints[i], 20);
+        nearest_ms.push_back(static_cast<double>(one.nsecsElapsed()) / 1e6);
+    }
+    std::printf("nearest 20 of 20000 by fingerprint: median %.1f ms, most %.1f ms\n",
+                percentile(nearest_ms, 0.5), percentile(nearest_ms, 1));
     auto* search = named<QLineEdit>(window, QStringLiteral("search"));
     auto* list = named<QTableView>(window, QStringLiteral("processors"));
     Paints painted;

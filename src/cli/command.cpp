@@ -4,6 +4,7 @@
 #include "processors/reference/registry.h"
 #include "processors/settings.h"
 
+#include <cmath>
 #include <cstdio>
 #include <iostream>
 
@@ -79,7 +80,9 @@ std::string figure(const std::optional<double>& value, const char* unit, int dig
     if (!value)
         return "none";
     std::array<char, 64> text{};
-    std::snprintf(text.data(), text.size(), "%.*f %s", digits, *value, unit);
+    const double scale = std::pow(10, digits);
+    const double rounded = std::round(*value * scale) / scale + 0.0; // no "-0.0"
+    std::snprintf(text.data(), text.size(), "%.*f %s", digits, rounded, unit);
     return text.data();
 }
 

@@ -51,6 +51,8 @@ void addRender(CLI::App& app, Context& context);
 void addLoudness(CLI::App& app, Context& context);
 void addSelfcheck(CLI::App& app, Context& context);
 void addCollection(CLI::App& app, Context& context);
+void addCompare(CLI::App& app, Context& context);
+void addSimilar(CLI::App& app, Context& context);
 void addDemo(CLI::App& app, Context& context);
 
 } // namespace hr::cli

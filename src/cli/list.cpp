@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "command.h"
 
-#include "library/find/finder.h"
+#include "library/find/membership.h"
+#include "processors/kinds.h"
 
+#include <algorithm>
 #include <iostream>
-#include <set>
 
 namespace hr::cli {
 
@@ -35,69 +36,47 @@ nlohmann::ordered_json toJson(const library::Entry& e)
             {"tags", tags}};
 }
 
-Result<std::set<QString>> idsIn(library::Store& store, const std::string& collection)
-{
-    auto all = store.collections.all();
-    if (!all)
-        return tl::make_unexpected(all.error());
-    for (const library::Collection& c : *all) {
-        if (c.name.toStdString() != collection)
-            continue;
-        auto items = store.collections.items(c.number);
-        if (!items)
-            return tl::make_unexpected(items.error());
-        std::set<QString> ids;
-        for (const library::CollectionItem& item : *items)
-            ids.insert(item.reference);
-        return ids;
-    }
-    return wrongRequest("There is no collection \"" + collection + "\".");
-}
-
 Result<int> run(const Context& context, const ListOptions& options)
 {
     auto store = context.openStore();
     if (!store)
         return tl::make_unexpected(store.error());
     auto entries = (*store)->catalogue.entries();
-    if (!entries)
-        return tl::make_unexpected(entries.error());
-    std::optional<std::set<QString>> among;
-    const auto narrow = [&among](std::set<QString> ids) {
-        if (among)
-            std::erase_if(ids, [&](const QString& id) { return !among->contains(id); });
-        among = std::move(ids);
-    };
-    if (!options.query.empty()) {
-        auto beside = library::readBeside(**store);
-        if (!beside)
-            return tl::make_unexpected(beside.error());
-        library::Finder finder;
-        finder.fill(*entries, *beside);
-        std::set<QString> ids;
-        for (const int row : finder.find({QString::fromStdString(options.query), {}}).rows)
-            ids.insert(finder.entries()[static_cast<std::size_t>(row)].id);
-        narrow(std::move(ids));
-    }
-    if (!options.collection.empty()) {
-        auto ids = idsIn(**store, options.collection);
-        if (!ids)
-            return tl::make_unexpected(ids.error());
-        narrow(std::move(*ids));
-    }
+    auto beside = library::readBeside(**store);
+    auto rules = library::readRules(**store);
+    auto collections = (*store)->collections.all();
+    for (const Error* error : {entries ? nullptr : &entries.error(), beside ? nullptr : &beside.error(),
+                               rules ? nullptr : &rules.error(), collections ? nullptr : &collections.error()})
+        if (error)
+            return tl::make_unexpected(*error);
+    const QString collection = QString::fromStdString(options.collection);
+    if (!collection.isEmpty() &&
+        std::ranges::find(*collections, collection, &library::Collection::name) == collections->end())
+        return wrongRequest("There is no collection \"" + options.collection + "\".");
+    library::Finder finder;
+    finder.fill(*entries, *beside);
+    library::applyRules(finder, *beside, *rules);
+    const auto matching = finder.matching({QString::fromStdString(options.query), {}});
     const auto is = [](const QString& value, const std::string& asked) {
         return asked.empty() || value.compare(QString::fromStdString(asked), Qt::CaseInsensitive) == 0;
     };
+    const auto isOfKind = [&](const QString& kind) {
+        const auto above = processors::kindAbove(kind.toStdString());
+        return is(kind, options.kind) || is(QString::fromStdString(std::string(above)), options.kind);
+    };
     auto processors = nlohmann::ordered_json::array();
-    for (const library::Entry& e : *entries)
-        if ((!among || among->contains(e.id)) && is(e.kind, options.kind) && is(e.maker, options.maker)) {
-            if (options.json)
-                processors.push_back(toJson(e));
-            else
-                std::cout << e.id.toStdString() << "\t" << e.title().toStdString() << "\t"
-                          << e.maker.toStdString() << "\t" << e.kind.toStdString() << "\t"
-                          << word(e.state).toStdString() << '\n';
-        }
+    for (std::size_t i = 0; i < finder.entries().size(); ++i) {
+        const library::Entry& e = finder.entries()[i];
+        const bool collected = collection.isEmpty() || beside->collections.value(e.id).contains(collection) ||
+                               beside->by_rule.value(e.id).contains(collection);
+        if (!matching[i] || !collected || !isOfKind(e.kind) || !is(e.maker, options.maker))
+            continue;
+        if (options.json)
+            processors.push_back(toJson(e));
+        else
+            std::cout << e.id.toStdString() << "\t" << e.title().toStdString() << "\t" << e.maker.toStdString()
+                      << "\t" << e.kind.toStdString() << "\t" << word(e.state).toStdString() << '\n';
+    }
     if (options.json)
         print({{"processors", processors}});
     return 0;

@@ -42,6 +42,8 @@ int main(int argc, char** argv)
     hr::cli::addLoudness(app, context);
     hr::cli::addSelfcheck(app, context);
     hr::cli::addCollection(app, context);
+    hr::cli::addCompare(app, context);
+    hr::cli::addSimilar(app, context);
     hr::cli::addDemo(app, context);
 
     try {

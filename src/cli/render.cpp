@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "audition/render.h"
 #include "command.h"
-#include "exchange/chain_file.h"
 #include "hosting/isolated.h"
+#include "opened.h"
 
 #include <cstdio>
 #include <iostream>
@@ -18,58 +18,6 @@ struct RenderOptions {
     int bits = 32;
     bool match = false, json = false, again = false;
 };
-
-/// What is to be rendered through: opened, with its values.
-struct Opened {
-    hosting::Location location;
-    std::unique_ptr<hosting::Instance> instance;
-    std::vector<double> values;
-    bool mono = false;
-};
-
-/// A fault of what was to be opened, or an Error of the request.
-Result<hosting::FaultOr<Opened>> openProcessor(const Context& context, const RenderOptions& options)
-{
-    auto location = find(context, options.processor);
-    if (!location)
-        return tl::make_unexpected(location.error());
-    if (auto may = mayTry(context, options.processor, options.again); !may)
-        return tl::make_unexpected(may.error());
-    auto native = hosting::openInstance(*location);
-    if (!native)
-        return hosting::FaultOr<Opened>(tl::make_unexpected(native.error()));
-    const processors::ProcessorInfo info = (*native)->info();
-    native->reset();
-    auto values = settingsOf(info, options.preset, options.settings);
-    if (!values)
-        return tl::make_unexpected(values.error());
-    location->preset = options.preset;
-    auto stereo = hosting::openInstance(*location, hosting::Channels::Stereo);
-    if (!stereo)
-        return hosting::FaultOr<Opened>(tl::make_unexpected(stereo.error()));
-    return hosting::FaultOr<Opened>(
-        Opened{*location, std::move(*stereo), *values, info.audio_in == 1 && info.audio_out == 1});
-}
-
-Result<hosting::FaultOr<Opened>> openChain(const Context& context, const RenderOptions& options)
-{
-    auto chain = exchange::readChain(options.chain);
-    if (!chain)
-        return tl::make_unexpected(chain.error());
-    const chain::Placed placed = chain::place(*chain, [&](const std::string& id) { return find(context, id); });
-    for (const std::string& id : placed.missing)
-        std::cerr << "hrack: " << id << " is not installed: the sound goes round it.\n";
-    for (const chain::Stage& stage : chain->stages)
-        if (auto may = mayTry(context, stage.id, options.again); !may)
-            return tl::make_unexpected(may.error());
-    auto instance = hosting::openInstance(placed.location);
-    if (!instance)
-        return hosting::FaultOr<Opened>(tl::make_unexpected(instance.error()));
-    auto values = chain::values(*chain, (*instance)->info());
-    if (!values)
-        return wrongRequest(options.chain + " cannot be used. " + values.error().text);
-    return hosting::FaultOr<Opened>(Opened{placed.location, std::move(*instance), *values, false});
-}
 
 /// In one worker; a chain that fails there again with one a stage, which goes on or names the stage.
 Result<audition::Rendered> renderOpened(Opened& opened, const audition::RenderOrder& order)
@@ -125,7 +73,9 @@ Result<int> run(const Context& context, const RenderOptions& options)
         return wrongRequest("--tail takes 0 to 3600 seconds.");
     if (options.bits != 16 && options.bits != 24 && options.bits != 32)
         return wrongRequest("--bits takes 16, 24 or 32.");
-    auto opened = options.chain.empty() ? openProcessor(context, options) : openChain(context, options);
+    auto opened = options.chain.empty() ? openProcessor(context, options.processor, options.preset,
+                                                        options.settings, options.again)
+                                        : openChain(context, options.chain, options.again);
     if (!opened)
         return tl::make_unexpected(opened.error());
     audition::Rendered failed;

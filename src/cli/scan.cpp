@@ -2,6 +2,7 @@
 #include "library/scan.h"
 #include "command.h"
 
+#include <algorithm>
 #include <cstdio>
 #include <iostream>
 
@@ -23,8 +24,12 @@ nlohmann::ordered_json toJson(const library::ScanReport& report)
                                {"stage", hosting::word(q.fault.stage)},
                                {"cause", hosting::word(q.fault.cause)},
                                {"detail", q.fault.detail}});
-    return {{"found", report.found},         {"added", report.added},      {"changed", report.changed},
-            {"unchanged", report.unchanged}, {"quarantined", quarantined}, {"seconds", report.seconds}};
+    auto twice = nlohmann::ordered_json::array();
+    for (const QString& id : report.claimed_twice)
+        twice.push_back(id.toStdString());
+    return {{"claimed_twice", twice},    {"found", report.found},         {"added", report.added},
+            {"changed", report.changed}, {"unchanged", report.unchanged}, {"quarantined", quarantined},
+            {"seconds", report.seconds}};
 }
 
 Result<int> run(const Context& context, const ScanOptions& options)
@@ -42,7 +47,11 @@ Result<int> run(const Context& context, const ScanOptions& options)
     if (!(*store)->database().notice().isEmpty())
         std::fprintf(stderr, "hrack: %s\n", qPrintable((*store)->database().notice()));
     library::ScanOptions scan;
-    scan.folders = hosting::searchFolders(added);
+    auto folders = (*store)->folders.used();
+    if (!folders)
+        return tl::make_unexpected(folders.error());
+    scan.folders = std::move(*folders);
+    std::ranges::copy(added, std::back_inserter(scan.folders));
     if (context.progress)
         scan.progress = [](int done, int of, const QString& bundle) {
             std::fprintf(stderr, "%d of %d  %s\n", done, of, qPrintable(bundle));
@@ -57,6 +66,8 @@ Result<int> run(const Context& context, const ScanOptions& options)
     std::cout << report->found << " processors: " << report->added << " new, " << report->changed
               << " changed, " << report->unchanged << " as before; " << report->quarantined.size()
               << " in quarantine.\n";
+    for (const QString& id : report->claimed_twice)
+        std::cout << "  " << id.toStdString() << " is in two bundles: the first by its path is used.\n";
     for (const library::QuarantineEntry& q : report->quarantined)
         std::cout << "  " << q.id.toStdString() << " " << hosting::sentence(q.fault) << '\n';
     return 0;

@@ -211,7 +211,7 @@ private slots:
             return found;
         };
         QVERIFY(ids({}).contains(id("stormglass")));
-        QCOMPARE(ids({QStringLiteral("--query"), QStringLiteral("soft satur")}),
+        QCOMPARE(ids({QStringLiteral("--query"), QStringLiteral("lantern satur")}),
                  QStringList{id("lantern-saturator")});
         const QStringList of_one_maker = ids({QStringLiteral("--maker"), QStringLiteral("kelp & cordage")});
         QVERIFY(of_one_maker.contains(id("cordage-leveller")) && !of_one_maker.contains(id("stormglass")));

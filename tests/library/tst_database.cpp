@@ -50,9 +50,13 @@ private slots:
         library::Written words;
         words.note = QStringLiteral("kept");
         HR_VERIFY(kept.store->catalogue.write({{QStringLiteral("reference:gain"), words}}));
-        // As version 1 left it: without pictures, with a search table of its own.
-        for (const char* statement : {"DROP TABLE pictures", "CREATE VIRTUAL TABLE search USING fts5 (name)",
-                                      "PRAGMA user_version = 1"})
+        // As version 1 left it: without what came later, with a search table of its own.
+        for (const char* table :
+             {"folders", "working_sets", "builds", "presets", "preset_favourites", "figures", "pictures"})
+            HR_VERIFY(kept.store->database().run(QStringLiteral("DROP TABLE %1").arg(QLatin1String(table))));
+        for (const char* statement :
+             {"ALTER TABLE collections DROP COLUMN rule", "ALTER TABLE processors DROP COLUMN own_kind",
+              "CREATE VIRTUAL TABLE search USING fts5 (name)", "PRAGMA user_version = 1"})
             HR_VERIFY(kept.store->database().run(QLatin1String(statement)));
         kept.store.reset();
         auto again = library::Store::open(kept.path());

@@ -10,7 +10,8 @@ class tst_pictures : public QObject {
     static Pictures measured(library::Store& store, const char* id, const std::vector<std::string>& tests,
                              std::vector<double> values)
     {
-        const auto info = store.catalogue.info(QString::fromLatin1(id));
+        auto info = store.catalogue.info(QString::fromLatin1(id));
+        info->parameters[0].default_value = values[0]; // the list shows processors as they are new
         const auto measurement = bench::measure({id, {}}, *info, values, *bench::testsNamed(tests), {});
         (void)store.readings.store(measurement);
         return *store.readings.picturesOf(QString::fromLatin1(id));
@@ -30,6 +31,18 @@ private slots:
         QCOMPARE(both.response, first.response); // what was not measured this time stays
         HR_NEAR(at(both.in_out, Pictures::in_out_columns - 1), 254.0 * 54 / 60, 1);
         QCOMPARE(kept.store->readings.pictures()->value(QStringLiteral("reference:gain")), both);
+    }
+
+    void otherSettingsLeaveTheListAlone()
+    {
+        test::TemporaryStore kept;
+        const auto info = kept.store->catalogue.info(QStringLiteral("reference:gain"));
+        const auto changed =
+            bench::measure({"reference:gain", {}}, *info, {-6}, *bench::testsNamed({"response"}), {});
+        HR_VERIFY(kept.store->readings.store(changed));
+        QVERIFY(*kept.store->readings.picturesOf(QStringLiteral("reference:gain")) == Pictures());
+        QVERIFY(kept.store->readings.fingerprints()->ids.isEmpty());
+        QCOMPARE(kept.store->readings.latest(QStringLiteral("reference:gain"))->size(), std::size_t{1});
     }
 
     void aClipHasOddHarmonics()

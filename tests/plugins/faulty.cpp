@@ -4,6 +4,8 @@
 #include "specimen.h"
 
 #include <atomic>
+#include <cfenv>
+#include <clocale>
 #include <cmath>
 #include <csignal>
 #include <cstdio>
@@ -21,9 +23,13 @@ namespace {
 using namespace specimens;
 
 /// Passes the sound on; failures override what they need.
+std::atomic<int> living{0};
 struct Pass {
     static constexpr int controls = 1;
-    explicit Pass(double) {}
+    explicit Pass(double) { ++living; }
+    ~Pass() { --living; }
+    Pass(const Pass&) = delete;
+    Pass& operator=(const Pass&) = delete;
     void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const std::array<float, 1>&)
     {
         for (std::size_t side = 0; side < 2; ++side)
@@ -145,6 +151,42 @@ struct Forker : Pass {
     }
 };
 
+/// Behaves alone; breaks as soon as another of this library lives beside it.
+struct Jealous : Pass {
+    using Pass::Pass;
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const std::array<float, 1>& c)
+    {
+        if (living > 1)
+            std::abort();
+        Pass::process(in, out, frames, c);
+    }
+};
+
+/// Prints a gigabyte at its first block.
+struct Torrent : RunCounter {
+    using RunCounter::RunCounter;
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const std::array<float, 1>& c)
+    {
+        const std::vector<char> line(std::size_t{1} << 20, 'x');
+        for (int i = 0; blocks == 0 && i < 1024; ++i)
+            std::fwrite(line.data(), 1, line.size(), stdout);
+        ++blocks;
+        Pass::process(in, out, frames, c);
+    }
+};
+
+/// Changes what belongs to the whole process: the locale, the rounding, which exceptions trap.
+struct IllMannered : Pass {
+    explicit IllMannered(double rate) : Pass(rate)
+    {
+        for (const char* locale : {"de_DE.UTF-8", "fr_FR.UTF-8", "C.UTF-8"})
+            if (std::setlocale(LC_ALL, locale))
+                break;
+        std::fesetround(FE_UPWARD);
+        feenableexcept(FE_DIVBYZERO | FE_OVERFLOW);
+    }
+};
+
 #define FAULTY(Class, name) descriptor<Class>("urn:honest-rack:tests:" name)
 constexpr std::array effects{FAULTY(Pass, "pass"),
                              FAULTY(CrashInRun, "crash-in-run"),
@@ -159,6 +201,9 @@ constexpr std::array effects{FAULTY(Pass, "pass"),
                              FAULTY(Restless, "restless"),
                              FAULTY(CrashOnStop, "crash-on-stop"),
                              FAULTY(Forker, "forker"),
+                             FAULTY(Jealous, "jealous"),
+                             FAULTY(Torrent, "torrent"),
+                             FAULTY(IllMannered, "ill-mannered"),
                              FAULTY(Pass, "needs-feature"),
                              FAULTY(Pass, "bad-range")};
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "frame/desk.h"
 
+#include "library/find/rule.h"
 #include "processors/settings.h"
 
 #include <QUndoCommand>
@@ -73,13 +74,16 @@ constexpr qsizetype most_recent = 40;
 
 Desk::Desk(std::unique_ptr<library::Store> opened, const audition::DeviceChoice& device)
     : store(std::move(opened)), audio(device), jobs(std::make_unique<Jobs>()), line_up(audio, *store, *jobs),
-      bench(*store, *jobs), scan(store->database().directory(), *jobs), processors(*store)
+      bench(*store, *jobs), scan(store->database().directory(), *jobs), processors(*store), hunt(*store, *jobs),
+      kin(*store, *jobs), draft(*store)
 {
     connect(&audio, &AudioSession::notice, this, &Desk::notice);
     connect(&line_up, &LineUp::notice, this, &Desk::notice);
     connect(&bench, &BenchQueue::notice, this, &Desk::notice);
     connect(&processors, &ProcessorModel::notice, this, &Desk::notice);
     connect(&scan, &ScanJob::failed, this, &Desk::notice);
+    connect(&hunt, &HuntJob::notice, this, &Desk::notice);
+    connect(&draft, &ChainDraft::notice, this, &Desk::notice);
     connect(&scan, &ScanJob::finished, this, [this](const QString& summary) {
         processors.reload();
         emit notice(summary);
@@ -131,6 +135,71 @@ void Desk::measure(const QString& id)
     }
 }
 
+bool Desk::said(const Result<void>& result)
+{
+    if (!result)
+        emit notice(QString::fromStdString(result.error().text));
+    return result.has_value();
+}
+
+void Desk::build(const QStringList& ids)
+{
+    draft.append(ids);
+    for (const QString& id : ids)
+        remember(id);
+    emit goTo(PageName::Build);
+}
+
+std::optional<std::vector<processors::Setting>> Desk::heardSettings(const QString& id) const
+{
+    for (int lane = 1; lane < line_up.count(); ++lane)
+        if (line_up.at(lane).id == id)
+            return line_up.at(lane).settings();
+    return std::nullopt;
+}
+
+void Desk::keepSearch(const library::Asked& asked, const QString& name)
+{
+    auto made = store->collections.create(name, library::ruleText(asked));
+    if (!made)
+        return emit notice(QString::fromStdString(made.error().text));
+    emit collectionsChanged();
+    emit notice(tr("“%1” keeps itself up to date; it is on Keep.").arg(name));
+}
+
+qint64 Desk::putSet(const library::WorkingSet& set)
+{
+    auto put = store->working_sets.put(set);
+    if (!put)
+        emit notice(QString::fromStdString(put.error().text));
+    processors.refreshRules();
+    return put.value_or(0);
+}
+
+void Desk::removeSet(qint64 number)
+{
+    (void)said(store->working_sets.remove(number));
+    processors.refreshRules();
+}
+
+void Desk::useSet(qint64 number)
+{
+    (void)said(store->working_sets.use(number));
+    processors.refreshRules();
+}
+
+void Desk::joinBuilds(const QStringList& ids)
+{
+    if (said(store->builds.join(ids)))
+        processors.reload();
+}
+
+void Desk::splitBuilds(const QStringList& ids)
+{
+    if (said(store->builds.keepApart(ids)))
+        processors.reload();
+}
+
 void Desk::remember(const QString& id)
 {
     QStringList recent =
@@ -178,7 +247,8 @@ void Desk::measureInBackground(const QStringList& ids)
         auto entry = store->catalogue.entry(id);
         auto info = store->catalogue.info(id);
         auto location = store->catalogue.location(id);
-        if (!entry || !info || !location || entry->state == library::State::Quarantined)
+        if (!entry || !info || !location || entry->state == library::State::Quarantined ||
+            !processors.isOffered(id))
             continue;
         if (!queue.contains(id))
             queue << id;
@@ -195,6 +265,8 @@ void Desk::keep(const QString& id, const std::vector<processors::Setting>& setti
             tr("A chain is kept in its own file; collections hold processors and their settings."));
     if (collection == 0) {
         auto all = store->collections.all();
+        if (all)
+            std::erase_if(*all, [](const library::Collection& c) { return c.byRule(); });
         auto chosen = all && !all->empty() ? Result<qint64>(all->front().number)
                                            : store->collections.create(tr("Favourites"));
         if (!chosen) {

@@ -7,7 +7,10 @@
 #include "audio/audio_session.h"
 #include "library/store.h"
 #include "models/bench_queue.h"
+#include "models/chain_draft.h"
+#include "models/hunt_job.h"
 #include "models/jobs.h"
+#include "models/kin_job.h"
 #include "models/line_up.h"
 #include "models/processor_model.h"
 #include "models/scan_job.h"
@@ -31,24 +34,40 @@ public:
     BenchQueue bench;
     ScanJob scan;
     ProcessorModel processors;
+    HuntJob hunt;
+    KinJob kin;
+    ChainDraft draft;
     QUndoStack undo;
 
     // Ways on, for every page. Each can be undone where it changes something kept.
     void listenTo(const QString& id, const std::vector<processors::Setting>& settings = {});
     void measure(const QString& id);
-    void remember(const QString& id); ///< as recently used
+    void build(const QStringList& ids); ///< as stages of the chain on Build
+    void remember(const QString& id);   ///< as recently used
+    /// Values that differ from new, as it stands in the line-up; nothing where it does not.
+    std::optional<std::vector<processors::Setting>> heardSettings(const QString& id) const;
     /// Keeps a processor in the collection, making one where there is none.
     void keep(const QString& id, const std::vector<processors::Setting>& settings, qint64 collection);
 
     /// Changes what the user wrote about these, as one step that can be undone.
     void write(const QStringList& ids, const QString& what,
                const std::function<void(library::Written&)>& change);
+    /// What was asked for as a collection by rule.
+    void keepSearch(const library::Asked& asked, const QString& name);
+    // Working sets; 0 where it failed, which notice() says.
+    qint64 putSet(const library::WorkingSet& set);
+    void removeSet(qint64 number);
+    void useSet(qint64 number);
+    // Builds of one processor: said to be one, or each for itself.
+    void joinBuilds(const QStringList& ids);
+    void splitBuilds(const QStringList& ids);
     /// All of these that can be tried and are not measured yet, one after the other; it goes on after a
     /// restart.
     void measureInBackground(const QStringList& ids);
 
 private:
     void takeFromQueue(const QString& id);
+    bool said(const Result<void>& result); ///< whether it went well; if not, it is said
 
 signals:
     void goTo(hr::app::PageName page);

@@ -4,6 +4,7 @@
 #include "frame/go_anywhere.h"
 #include "frame/jobs_button.h"
 #include "frame/page_tabs.h"
+#include "pages/build/build_page.h"
 #include "pages/find/find_page.h"
 #include "pages/keep/keep_page.h"
 #include "pages/later/later_page.h"
@@ -49,7 +50,7 @@ MainWindow::MainWindow(Desk& desk, SourceList& sources, QWidget* parent) : QMain
     m_pages->addWidget(m_find);
     m_pages->addWidget(new ListenPage(m_desk));
     m_pages->addWidget(m_measure);
-    m_pages->addWidget(makeBuildPage());
+    m_pages->addWidget(new BuildPage(m_desk));
     m_pages->addWidget(m_keep);
     m_pages->addWidget(makeWritePage());
     column->addWidget(m_pages, 1);
@@ -96,6 +97,8 @@ void MainWindow::takeDropped(PageName page, const QStringList& ids)
 {
     if (page == PageName::Measure)
         m_desk.measureInBackground(ids);
+    if (page == PageName::Build)
+        m_desk.build(ids);
     for (const QString& id : ids) {
         if (page == PageName::Listen)
             m_desk.listenTo(id);
@@ -144,6 +147,16 @@ void MainWindow::addShortcuts()
     for (int i = 0; i < 6; ++i)
         addShortcut(tr("page %1").arg(names[i]), QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + i)),
                     [this, i] { showPage(static_cast<PageName>(i)); });
+    addShortcut(tr("measure what is selected"), Qt::CTRL | Qt::Key_M,
+                [this] { m_desk.measureInBackground(m_find->selectedIds()); });
+    addShortcut(tr("build with what is selected"), Qt::CTRL | Qt::Key_B,
+                [this] { m_desk.build(m_find->selectedIds()); });
+    addShortcut(tr("keep what is selected"), Qt::CTRL | Qt::Key_D, [this] {
+        for (const QString& id : m_find->selectedIds())
+            m_desk.keep(id, {}, 0);
+    });
+    addShortcut(tr("favourites"), Qt::ALT | Qt::Key_F, [this] { m_find->toggleFavourites(); });
+    addShortcut(tr("recently used"), Qt::ALT | Qt::Key_R, [this] { m_find->toggleRecent(); });
     addShortcut(tr("search"), QKeySequence::Find, [this] { showPage(PageName::Find); });
     addShortcut(tr("go to anything by name"), Qt::CTRL | Qt::Key_K, [this] { GoAnywhere::open(m_desk, this); });
     addShortcut(tr("open a source file"), QKeySequence::Open, [this] { m_playbar->openFile(); });

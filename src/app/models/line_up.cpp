@@ -60,12 +60,14 @@ int LineUp::add(const QString& id, const std::vector<processors::Setting>& setti
         return 0;
     }
     auto entry = m_store.catalogue.entry(id);
-    auto info = m_store.catalogue.info(id);
-    if (!entry || !info) {
-        emit notice(QString::fromStdString(entry ? info.error().text : entry.error().text));
+    auto build = entry ? fittingBuild(*entry) : entry;
+    auto info = build ? m_store.catalogue.info(build->id)
+                      : Result<processors::ProcessorInfo>(tl::make_unexpected(build.error()));
+    if (!info) {
+        emit notice(QString::fromStdString(info.error().text));
         return 0;
     }
-    if (entry->state == library::State::Quarantined) {
+    if (build->state == library::State::Quarantined) {
         emit notice(tr("%1 is in quarantine and cannot be heard: its particulars on Find say why.")
                         .arg(entry->title()));
         return 0;
@@ -75,10 +77,23 @@ int LineUp::add(const QString& id, const std::vector<processors::Setting>& setti
     contender.title = entry->title();
     contender.maker = entry->maker;
     contender.info = std::move(*info);
-    contender.location = {id.toStdString(), entry->bundle.toStdString()};
+    contender.location = {build->id.toStdString(), build->bundle.toStdString()};
     contender.values = processors::defaultValues(contender.info);
     apply(contender, settings);
     return insert(std::move(contender), lane);
+}
+
+/// Of the builds joined under it, the one for the source's channels.
+Result<library::Entry> LineUp::fittingBuild(const library::Entry& entry) const
+{
+    auto joined = m_store.builds.joined();
+    if (!joined)
+        return tl::make_unexpected(joined.error());
+    std::vector<library::Entry> builds{entry};
+    for (const QString& id : joined->keys(entry.id))
+        if (auto build = m_store.catalogue.entry(id))
+            builds.push_back(std::move(*build));
+    return *library::fittingBuild(builds, m_source ? static_cast<int>(m_source->fileChannels()) : 2);
 }
 
 void LineUp::apply(Contender& contender, const std::vector<processors::Setting>& settings)
@@ -249,6 +264,7 @@ void LineUp::setSource(const std::shared_ptr<const audition::Source>& source, co
                               audition::Lane::stretch_frames);
     m_problem_said = false;
     m_audio.engine().setSource(m_source, m_loop);
+    fitBuilds();
     for (int lane = 0; lane < count(); ++lane)
         scheduleMatch(lane);
     if (!m_source->remark().empty())
@@ -257,6 +273,32 @@ void LineUp::setSource(const std::shared_ptr<const audition::Source>& source, co
         emit notice(
             tr("%1 is long: its first two minutes repeat. Drag in its waveform to choose others.").arg(file));
     emit sourceChanged();
+}
+
+/// For another number of channels another build may be the one to take.
+void LineUp::fitBuilds()
+{
+    bool changed = false;
+    for (Contender& contender : m_contenders) {
+        if (contender.id.isEmpty() || contender.chain)
+            continue;
+        auto entry = m_store.catalogue.entry(contender.id);
+        auto build = entry ? fittingBuild(*entry) : entry;
+        auto info = build ? m_store.catalogue.info(build->id)
+                          : Result<processors::ProcessorInfo>(tl::make_unexpected(build.error()));
+        if (!info || contender.location.id == info->id)
+            continue;
+        const auto settings = contender.settings();
+        contender.info = std::move(*info);
+        contender.location = {build->id.toStdString(), build->bundle.toStdString()};
+        contender.values = processors::defaultValues(contender.info);
+        apply(contender, settings);
+        changed = true;
+    }
+    if (changed) {
+        updateEngine();
+        emit contendersChanged();
+    }
 }
 
 void LineUp::setLoop(audition::Section loop)

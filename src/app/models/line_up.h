@@ -80,6 +80,8 @@ signals:
 private:
     /// Its values with these over them; says what was beyond a range.
     void apply(Contender& contender, const std::vector<processors::Setting>& settings);
+    Result<library::Entry> fittingBuild(const library::Entry& entry) const;
+    void fitBuilds();
     int insert(Contender contender, int lane);
     void updateEngine();
     void scheduleMatch(int lane);

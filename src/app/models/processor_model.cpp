@@ -6,6 +6,39 @@
 
 namespace hr::app {
 
+namespace {
+
+bool isFigure(library::Order order)
+{
+    return order >= library::Order::Distortion;
+}
+
+QString figureText(library::Order order, const library::Figures& figures)
+{
+    const auto text = [](const std::optional<double>& figure, int digits, const QString& unit) {
+        if (!figure)
+            return QString();
+        QString number = QString::number(*figure, 'f', digits);
+        return number.replace(QLatin1Char('-'), QChar(0x2212)) + QLatin1Char(' ') + unit;
+    };
+    switch (order) {
+    case library::Order::Distortion:
+        return text(figures.thd_percent, 3, QStringLiteral("%"));
+    case library::Order::Cost:
+        return text(figures.realtime_factor, 0, ProcessorModel::tr("× real time"));
+    case library::Order::Latency:
+        return text(figures.latency_samples, 0, ProcessorModel::tr("samples"));
+    case library::Order::LoudnessShift:
+        return text(figures.shift_lu, 2, QStringLiteral("LU"));
+    case library::Order::Noise:
+        return text(figures.idle_dbfs, 1, QStringLiteral("dBFS"));
+    default:
+        return {};
+    }
+}
+
+} // namespace
+
 ProcessorModel::ProcessorModel(library::Store& store, QObject* parent)
     : QAbstractTableModel(parent), m_store(store)
 {
@@ -17,20 +50,30 @@ void ProcessorModel::reload()
     auto entries = m_store.catalogue.entries();
     auto beside = library::readBeside(m_store);
     auto pictures = m_store.readings.pictures();
-    if (!entries || !beside || !pictures) {
-        emit notice(QString::fromStdString((!entries  ? entries.error()
-                                            : !beside ? beside.error()
-                                                      : pictures.error())
-                                               .text));
-        return;
-    }
+    auto rules = library::readRules(m_store);
+    auto apart = m_store.builds.apart();
+    for (const Error* error : {entries ? nullptr : &entries.error(), beside ? nullptr : &beside.error(),
+                               pictures ? nullptr : &pictures.error(), rules ? nullptr : &rules.error(),
+                               apart ? nullptr : &apart.error()})
+        if (error)
+            return emit notice(QString::fromStdString(error->text));
     beginResetModel();
     beside->recent = std::move(m_beside.recent);
     m_beside = std::move(*beside);
     m_pictures = std::move(*pictures);
+    m_rules = std::move(*rules);
+    m_proposed = library::proposedBuilds(*entries, m_beside.under, *apart);
     m_finder.fill(std::move(*entries), m_beside);
+    library::applyRules(m_finder, m_beside, m_rules);
     m_found = m_finder.find(m_asked);
     endResetModel();
+    emit rulesChanged();
+}
+
+library::BuildGroup ProcessorModel::proposedBuildsOf(const QString& id) const
+{
+    const auto found = std::ranges::find_if(m_proposed, [&](const auto& group) { return group.contains(id); });
+    return found == m_proposed.end() ? library::BuildGroup() : *found;
 }
 
 void ProcessorModel::refresh(const QString& id)
@@ -39,40 +82,59 @@ void ProcessorModel::refresh(const QString& id)
         return reload();
     auto entry = m_store.catalogue.entry(id);
     auto pictures = m_store.readings.picturesOf(id);
-    if (!entry || !pictures) {
-        emit notice(QString::fromStdString((entry ? pictures.error() : entry.error()).text));
-        return;
-    }
+    auto figures = m_store.readings.figuresOf(id);
+    for (const Error* error : {entry ? nullptr : &entry.error(), pictures ? nullptr : &pictures.error(),
+                               figures ? nullptr : &figures.error()})
+        if (error)
+            return emit notice(QString::fromStdString(error->text));
+    m_beside.figures.insert(id, *figures);
     if (*pictures != library::Pictures()) {
         m_beside.measured.insert(id);
         m_pictures.insert(id, *pictures);
     }
     m_finder.replace(*entry, m_beside);
-    const auto rows_before = m_found.rows;
+    findAgain(QStringList{id} + library::applyRules(m_finder, m_beside, m_rules));
+}
+
+/// These have changed: the list is only begun anew where others are found, or in another order.
+void ProcessorModel::findAgain(const QStringList& changed)
+{
     auto found = m_finder.find(m_asked);
-    if (found.rows == rows_before) {
+    if (found.rows != m_found.rows) {
+        beginResetModel();
         m_found = std::move(found);
-        const QModelIndex at = indexOf(id);
-        if (at.isValid())
-            emit dataChanged(at, at.siblingAtColumn(columns - 1));
-        return;
+        return endResetModel();
     }
-    beginResetModel();
     m_found = std::move(found);
-    endResetModel();
+    for (const QString& id : changed)
+        if (const QModelIndex at = indexOf(id); at.isValid())
+            emit dataChanged(at, at.siblingAtColumn(columns - 1));
 }
 
 void ProcessorModel::refreshCollections()
 {
     auto members = m_store.collections.members();
-    if (!members) {
-        emit notice(QString::fromStdString(members.error().text));
-        return;
-    }
+    if (!members)
+        return emit notice(QString::fromStdString(members.error().text));
     const auto before = std::exchange(m_beside.collections, *members);
+    QStringList changed;
     for (const library::Entry& entry : m_finder.entries())
-        if (before.value(entry.id) != members->value(entry.id))
-            refresh(entry.id);
+        if (before.value(entry.id) != members->value(entry.id)) {
+            m_finder.refacet(entry.id, m_beside);
+            changed << entry.id;
+        }
+    refreshRules();
+    findAgain(changed);
+}
+
+void ProcessorModel::refreshRules()
+{
+    auto rules = library::readRules(m_store);
+    if (!rules)
+        return emit notice(QString::fromStdString(rules.error().text));
+    m_rules = std::move(*rules);
+    findAgain(library::applyRules(m_finder, m_beside, m_rules));
+    emit rulesChanged();
 }
 
 void ProcessorModel::setRecent(const QStringList& ids)
@@ -144,6 +206,7 @@ QVariant ProcessorModel::data(const QModelIndex& index, int role) const
         return parts.join(QStringLiteral(" · "));
     };
     const bool quarantined = e->state == library::State::Quarantined;
+    const bool hidden = e->state == library::State::Hidden || !isOffered(e->id);
     switch (role) {
     case EntryId:
         return e->id;
@@ -166,9 +229,10 @@ QVariant ProcessorModel::data(const QModelIndex& index, int role) const
         case Measured:
             return m_beside.measured.contains(e->id) ? tr("measured") : tr("not measured");
         case State:
-            return quarantined                          ? tr("quarantine")
-                   : e->state == library::State::Hidden ? tr("hidden")
-                                                        : QString(e->rating, QChar(u'★'));
+            if (quarantined || hidden)
+                return quarantined ? tr("quarantine") : tr("hidden");
+            return isFigure(m_asked.order) ? figureText(m_asked.order, figures(e->id))
+                                           : QString(e->rating, QChar(u'★'));
         default:
             return {};
         }
@@ -202,7 +266,8 @@ QVariant ProcessorModel::headerData(int section, Qt::Orientation orientation, in
 {
     if (orientation != Qt::Horizontal || role != Qt::DisplayRole)
         return {};
-    const QString names[] = {tr("name"), tr("measured"), tr("rating")};
+    const QString names[] = {tr("name"), tr("measured"),
+                             isFigure(m_asked.order) ? word(m_asked.order) : tr("rating")};
     return section < columns ? names[section] : QVariant();
 }
 

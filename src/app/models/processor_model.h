@@ -3,7 +3,7 @@
 // The catalogue as a table, narrowed by what is asked for. All of it is held in memory by a Finder.
 #pragma once
 
-#include "library/find/finder.h"
+#include "library/find/membership.h"
 
 #include <QAbstractTableModel>
 
@@ -12,6 +12,7 @@ namespace hr::app {
 class ProcessorModel : public QAbstractTableModel {
     Q_OBJECT
 public:
+    /// Last: the rating or, where it is sorted by a figure, that.
     enum Column { Name, Measured, State, columns };
     enum Role { EntryId = Qt::UserRole, About, Favourite, Rating, Quarantined };
 
@@ -22,7 +23,8 @@ public:
     /// One entry anew: it was measured, or written about.
     void refresh(const QString& id);
 
-    void refreshCollections();
+    void refreshCollections();              ///< by hand or by rule
+    void refreshRules();                    ///< working sets, too
     void setRecent(const QStringList& ids); ///< used lately, the latest first
     void ask(const library::Asked& asked);
     void search(const QString& text);
@@ -32,6 +34,13 @@ public:
 
     const library::Entry* entry(const QModelIndex& index) const;
     const library::Pictures* pictures(const QModelIndex& index) const; ///< null: nothing is measured
+    library::Figures figures(const QString& id) const { return m_beside.figures.value(id); }
+    const library::Rules& rules() const { return m_rules; }
+    bool isOffered(const QString& id) const { return !m_beside.not_offered.contains(id); }
+    /// Those that stand under this one, which are other builds of it.
+    QStringList builds(const QString& id) const { return m_beside.under.keys(id); }
+    /// Those it looks like one with; empty where there are none, or the user has decided.
+    library::BuildGroup proposedBuildsOf(const QString& id) const;
     QModelIndex indexOf(const QString& id) const;
     int total() const { return static_cast<int>(m_finder.entries().size()); }
 
@@ -46,6 +55,7 @@ public:
     static constexpr auto ids_format = "application/x-honest-rack-processors";
 
 signals:
+    void rulesChanged();
     void notice(const QString& text);
 
 private:
@@ -53,8 +63,12 @@ private:
     library::Finder m_finder;
     library::Beside m_beside;
     QHash<QString, library::Pictures> m_pictures;
+    library::Rules m_rules;
+    std::vector<library::BuildGroup> m_proposed;
     library::Asked m_asked;
     library::Finder::Found m_found;
+
+    void findAgain(const QStringList& changed);
 };
 
 } // namespace hr::app

@@ -10,6 +10,19 @@ ScanJob::ScanJob(std::filesystem::path data_directory, Jobs& jobs, QObject* pare
 {
 }
 
+QString ScanJob::inWords(const library::ScanReport& report)
+{
+    QString words = tr("%1 installed processors: %2 new, %3 changed, %4 in quarantine; %5 s.")
+                        .arg(report.found)
+                        .arg(report.added)
+                        .arg(report.changed)
+                        .arg(report.quarantined.size())
+                        .arg(report.seconds, 0, 'f', 1);
+    if (!report.claimed_twice.isEmpty())
+        words += tr(" %1 is in two bundles: the first by its path is used.").arg(report.claimed_twice.front());
+    return words;
+}
+
 void ScanJob::start()
 {
     if (isRunning())
@@ -26,7 +39,12 @@ void ScanJob::start()
             return;
         }
         library::ScanOptions options;
-        options.folders = hosting::searchFolders();
+        auto folders = (*store)->folders.used();
+        if (!folders) {
+            *report = tl::make_unexpected(folders.error());
+            return;
+        }
+        options.folders = std::move(*folders);
         options.control.cancel = control.cancelled();
         options.progress = [this, &control](int done, int of, const QString& bundle) {
             control.report(static_cast<double>(done) / std::max(of, 1));
@@ -39,11 +57,7 @@ void ScanJob::start()
         if (!*report)
             emit failed(QString::fromStdString(report->error().text));
         else
-            emit finished(tr("%1 installed processors: %2 new, %3 changed, %4 in quarantine.")
-                              .arg((*report)->found)
-                              .arg((*report)->added)
-                              .arg((*report)->changed)
-                              .arg((*report)->quarantined.size()));
+            emit finished(inWords(**report));
     };
     m_job = m_jobs.add(std::move(job));
 }

@@ -27,6 +27,8 @@ signals:
     void failed(const QString& why);
 
 private:
+    static QString inWords(const library::ScanReport& report);
+
     const std::filesystem::path m_data_directory;
     Jobs& m_jobs;
     Jobs::Number m_job = 0; // 0: none

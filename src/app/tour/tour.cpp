@@ -80,6 +80,13 @@ Result<void> Tour::walk()
     m_desk.measureInBackground({specimen + QStringLiteral("tallow-clipper"),
                                 specimen + QStringLiteral("deep-keel"), QStringLiteral("reference:hard-clip"),
                                 QStringLiteral("reference:low-pass"), QStringLiteral("reference:compressor")});
+    QStringList first; // what is in sight, as new
+    for (int row = 0; row < 12; ++row)
+        first << m_desk.processors.index(row, 0).data(ProcessorModel::EntryId).toString();
+    if (auto done = waitFor("the line-up's measurements", [this] { return m_desk.bench.waiting() == 0; });
+        !done)
+        return done;
+    m_desk.measureInBackground(first);
     m_desk.write(
         {specimen + QStringLiteral("cordage-leveller"), specimen + QStringLiteral("lantern-saturator")},
         QString(), [](library::Written& w) {
@@ -108,6 +115,20 @@ Result<void> Tour::walk()
              m_window.findPage()->setSearchText(QString());
              m_window.findPage()->select(specimen + QStringLiteral("stormglass"));
          }},
+        {QStringLiteral("find-hunt"),
+         [this] {
+             m_window.findPage()->setSearchText(QObject::tr("ferrylight"));
+             m_window.findPage()->showHunt();
+             m_desk.hunt.start(
+                 {specimen + QStringLiteral("cordage-leveller"), specimen + QStringLiteral("deep-keel")});
+             letPass(1500);
+         }},
+        {QStringLiteral("find-presets"),
+         [this] {
+             m_window.findPage()->setSearchText(QString());
+             m_window.findPage()->select(specimen + QStringLiteral("cordage-leveller"));
+             m_window.findPage()->showPart(2);
+         }},
         {QStringLiteral("listen"), [this] { m_window.showPage(PageName::Listen); }},
         {QStringLiteral("listen-lamplight"), [this] { m_window.toggleTheme(); }},
         {QStringLiteral("measure"),
@@ -117,7 +138,13 @@ Result<void> Tour::walk()
              letPass(100);
              m_window.measurePage()->responsePlot()->setCursor(3200);
          }},
-        {QStringLiteral("build"), [this] { m_window.showPage(PageName::Build); }},
+        {QStringLiteral("build"),
+         [this] {
+             m_desk.draft.set({});
+             m_desk.build({specimen + QStringLiteral("deep-keel"),
+                           specimen + QStringLiteral("cordage-leveller"),
+                           specimen + QStringLiteral("lantern-saturator")});
+         }},
         {QStringLiteral("keep"), [this] { m_window.showPage(PageName::Keep); }},
         {QStringLiteral("write"), [this] { m_window.showPage(PageName::Write); }},
     };

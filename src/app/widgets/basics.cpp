@@ -41,6 +41,14 @@ Button* Button::main()
     return this;
 }
 
+Button* toggle(const QString& text, const QString& tip)
+{
+    auto* button = new Button(text);
+    button->setCheckable(true);
+    button->setToolTip(tip);
+    return button;
+}
+
 void Button::keyPressEvent(QKeyEvent* event)
 {
     if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)

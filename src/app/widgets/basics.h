@@ -32,6 +32,9 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 };
 
+/// One that stays down, with a tool tip.
+Button* toggle(const QString& text, const QString& tip = {});
+
 /// One line cut off with an ellipsis where it does not fit, whole in the tool tip.
 class ElidedLabel : public QLabel {
     Q_OBJECT

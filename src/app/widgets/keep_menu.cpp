@@ -18,8 +18,9 @@ void openKeepMenu(Desk& desk, QWidget* at, const WhatToKeep& what)
     };
     if (auto all = desk.store->collections.all())
         for (const library::Collection& c : *all)
-            QObject::connect(menu->addAction(c.name), &QAction::triggered, &desk,
-                             [keepIn, c] { keepIn(c.number, c.name); });
+            if (!c.byRule())
+                QObject::connect(menu->addAction(c.name), &QAction::triggered, &desk,
+                                 [keepIn, c] { keepIn(c.number, c.name); });
     if (!menu->isEmpty())
         menu->addSeparator();
     QObject::connect(menu->addAction(QObject::tr("A new collection")), &QAction::triggered, &desk,

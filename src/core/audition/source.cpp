@@ -37,6 +37,7 @@ Result<std::shared_ptr<const Source>> Source::load(const std::filesystem::path& 
     if (!reader)
         return tl::make_unexpected(reader.error());
     const std::string remark = remarkOn(reader->channels(), reader->sampleRateHz(), rate_hz);
+    const std::size_t file_channels = reader->channels();
     std::shared_ptr<Source> source;
     if (static_cast<double>(reader->frames()) > longest_in_memory_s * reader->sampleRateHz()) {
         source.reset(new Source(std::move(*reader), file, rate_hz));
@@ -47,6 +48,7 @@ Result<std::shared_ptr<const Source>> Source::load(const std::filesystem::path& 
         source = std::make_shared<Source>(signal::resampled(signal::toStereo(*audio), rate_hz));
     }
     source->m_remark = remark;
+    source->m_file_channels = file_channels;
     return source;
 }
 

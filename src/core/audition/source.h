@@ -42,6 +42,7 @@ public:
     std::size_t frames() const { return m_frames; }
     double rateHz() const { return m_rate_hz; }
     double seconds() const { return static_cast<double>(m_frames) / m_rate_hz; }
+    std::size_t fileChannels() const { return m_file_channels; } ///< before it was made stereo
     /// What was done to it on the way in ("6 channels mixed down to stereo"); empty where nothing was.
     const std::string& remark() const { return m_remark; }
     /// What went wrong while it was being streamed; those places are silent. Empty where nothing did.
@@ -73,6 +74,7 @@ private:
 
     double m_rate_hz = 0;
     std::size_t m_frames = 0;
+    std::size_t m_file_channels = 2;
     std::string m_remark;
     signal::AudioBuffer m_audio; // all of it; empty where it is streamed
     mutable std::array<std::atomic<float>, overview_columns> m_overview{};

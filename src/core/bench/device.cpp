@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/device.h"
 
+#include "bench/latency.h"
+
 #include <algorithm>
 
 namespace hr::bench {
@@ -16,7 +18,17 @@ hosting::FaultOr<Device> Device::open(const hosting::Location& location, std::ve
 
 hosting::FaultOr<void> Device::restart()
 {
-    return m_instance->start({m_conditions.sample_rate_hz, m_conditions.block_frames}, m_values);
+    return restart(m_conditions.block_frames);
+}
+
+hosting::FaultOr<void> Device::restart(std::size_t block_frames)
+{
+    return m_instance->start({m_conditions.sample_rate_hz, block_frames}, m_values);
+}
+
+hosting::FaultOr<std::optional<std::size_t>> Device::findLatency()
+{
+    return bench::findLatency(*m_instance, {m_conditions.sample_rate_hz, m_conditions.block_frames}, m_values);
 }
 
 hosting::FaultOr<signal::AudioBuffer> Device::process(const std::vector<double>& stimulus)

@@ -26,6 +26,13 @@ public:
 
     /// As freshly started. Every test begins with it.
     hosting::FaultOr<void> restart();
+    /// The same at another size of block than the conditions say.
+    hosting::FaultOr<void> restart(std::size_t block_frames);
+
+    std::vector<std::uint32_t> takeBlockTimes() { return m_instance->takeBlockTimes(); }
+    std::optional<double> memoryMib() const { return m_instance->memoryMib(); }
+    /// As findLatency() of latency.h; it is left freshly started.
+    hosting::FaultOr<std::optional<std::size_t>> findLatency();
 
     /// Goes on: the answer has the length of `stimulus` and every output channel.
     hosting::FaultOr<signal::AudioBuffer> process(const std::vector<double>& stimulus);

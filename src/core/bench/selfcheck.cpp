@@ -1,8 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/selfcheck.h"
 
+#include "bench/cost.h"
 #include "bench/harmonics.h"
+#include "bench/loudness_shift.h"
 #include "bench/magnitude.h"
+#include "bench/noise.h"
 #include "bench/response.h"
 #include "bench/transfer.h"
 #include "processors/reference/registry.h"
@@ -31,6 +34,9 @@ constexpr double allowed_q_or_slope = 0.03;
 constexpr double allowed_level_db = 0.2; // threshold, make-up, range
 constexpr double allowed_ratio = 0.02;   // of the figure
 constexpr double allowed_knee_db = 1;
+constexpr double allowed_noise_db = 0.2;
+constexpr double allowed_loudness_lu = 0.1; // EBU Tech 3341
+constexpr double allowed_latency_samples = 1;
 
 struct Bench {
     std::vector<Check> checks;
@@ -202,6 +208,26 @@ void checkGate(Bench& bench, double threshold_db, double range_db)
     bench.add("range_db", range_db, reading.number("range_db"), allowed_level_db);
 }
 
+void checkNoise(Bench& bench, double noise_dbfs)
+{
+    Device device = bench.open("reference:added-noise", {{"noise_dbfs", noise_dbfs}});
+    bench.add("idle_dbfs", noise_dbfs, (*measureNoise(device)).number("idle_dbfs"), allowed_noise_db);
+}
+
+void checkShift(Bench& bench, double gain_db)
+{
+    Device device = bench.open("reference:gain", {{"gain_db", gain_db}});
+    bench.add("shift_lu", gain_db, (*measureLoudnessShift(device)).number("shift_lu"), allowed_loudness_lu);
+}
+
+/// Not told, so that it has to be found.
+void checkLatency(Bench& bench, double samples)
+{
+    Device device = bench.open("reference:added-latency", {{"latency_samples", samples}, {"reported", 0}});
+    bench.add("latency_found_samples", samples, (*measureCost(device)).number("latency_found_samples"),
+              allowed_latency_samples);
+}
+
 } // namespace
 
 std::vector<Check> selfcheck(const std::function<void(double)>& progress)
@@ -229,6 +255,10 @@ std::vector<Check> selfcheck(const std::function<void(double)>& progress)
         [&] { checkCompressor(bench, -18, 8, 12, -2); },
         [&] { checkGate(bench, -40, 60); },
         [&] { checkGate(bench, -25.3, 14); },
+        [&] { checkNoise(bench, -60); },
+        [&] { checkNoise(bench, -97); },
+        [&] { checkShift(bench, 5.5); },
+        [&] { checkLatency(bench, 1234); },
     };
     for (std::size_t i = 0; i < steps.size(); ++i) {
         if (progress)

@@ -1,7 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/suite.h"
 
+#include "bench/cost.h"
 #include "bench/harmonics.h"
+#include "bench/loudness_shift.h"
+#include "bench/noise.h"
 #include "bench/response.h"
 #include "bench/transfer.h"
 
@@ -58,7 +61,10 @@ const std::vector<TestInfo>& allTests()
 {
     static const std::vector<TestInfo> tests{{"response", "Response", measureResponse},
                                              {"harmonics", "Harmonics", measureHarmonics},
-                                             {"transfer", "In and out", measureTransfer}};
+                                             {"transfer", "In and out", measureTransfer},
+                                             {"noise", "Noise", measureNoise},
+                                             {"cost", "Cost", measureCost},
+                                             {"loudness_shift", "Loudness shift", measureLoudnessShift}};
     return tests;
 }
 

@@ -2,6 +2,7 @@
 #include "exchange/collection_file.h"
 
 #include "exchange/document.h"
+#include "library/find/rule.h"
 #include "library/settings_json.h"
 
 #include <algorithm>
@@ -41,10 +42,12 @@ Result<void> exportCollection(library::Store& store, qint64 collection, const st
     ordered_json list = ordered_json::array();
     for (const library::CollectionItem& item : *items)
         list.push_back(itemJson(store, item));
-    const ordered_json document{{"format", format_name},
-                                {"version", format_version},
-                                {"name", found->name.toStdString()},
-                                {"items", list}};
+    ordered_json document{{"format", format_name},
+                          {"version", format_version},
+                          {"name", found->name.toStdString()},
+                          {"items", list}};
+    if (found->byRule())
+        document["rule"] = ordered_json::parse(found->rule.toStdString(), nullptr, false);
     return writeDocument(file, document);
 }
 
@@ -77,7 +80,10 @@ Result<qint64> importCollection(library::Store& store, const std::filesystem::pa
         item.settings = library::settingsFromJson(json.value("settings", ordered_json()));
         items.push_back(std::move(item));
     }
-    return store.collections.insert(QString::fromStdString(name.get<std::string>()), items);
+    const auto rule = document.value("rule", ordered_json());
+    const auto asked = library::askedFromRule(QString::fromStdString(rule.dump()));
+    return store.collections.insert(QString::fromStdString(name.get<std::string>()), items,
+                                    asked ? ruleText(*asked) : QString());
 }
 
 } // namespace hr::exchange

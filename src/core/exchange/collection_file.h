@@ -6,7 +6,8 @@
 //      "items": [{"kind": "processor", "id": "lv2:urn:…", "name": "…", "maker": "…",
 //                 "settings": {"threshold_db": -24.0}}]}
 //
-// `name` and `maker` are for people, and for finding the processor where it is not installed.
+// One that keeps itself up to date has a "rule" (library/find/rule.h) in place of items. `name` and `maker` are
+// for people, and for finding the processor where it is not installed.
 #pragma once
 
 #include "library/store.h"

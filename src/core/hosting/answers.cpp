@@ -50,6 +50,9 @@ FaultOr<BundleContents> contentsFromAnswer(const std::string& body, const std::s
     }
     for (const json& one : answer["faults"])
         contents.broken.push_back({textOf(one, "id"), faultFrom(Stage::Read, one)});
+    for (const json& one : answer.value("presets", json::array()))
+        if (auto preset = processors::presetFromJson(one))
+            contents.presets.push_back({textOf(one, "processor"), std::move(*preset)});
     return contents;
 }
 

@@ -15,8 +15,13 @@ struct BundleContents {
         std::string id;
         Fault fault;
     };
+    struct Preset {
+        std::string processor; ///< its id; it need not be in this bundle
+        processors::PresetInfo preset;
+    };
     std::vector<processors::ProcessorInfo> processors;
     std::vector<Broken> broken;
+    std::vector<Preset> presets = {}; ///< all that the bundle describes
 };
 
 /// Body of Failed. `stage` where the body names none.

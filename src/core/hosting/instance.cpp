@@ -35,6 +35,7 @@ public:
     FaultOr<void> start(const processors::PlayConditions& conditions, std::span<const double> values) override
     {
         m_changes.clear();
+        m_block_frames = std::clamp<std::size_t>(conditions.block_frames, 1, stretch_frames);
         return remember(m_worker->start(conditions, values));
     }
 
@@ -56,12 +57,14 @@ public:
         if (auto ran = remember(m_worker->run(frames, m_changes)); !ran)
             return ran;
         m_changes.clear();
+        noteBlockTimes(std::span(block.block_ns).first((frames + m_block_frames - 1) / m_block_frames));
         for (std::size_t c = 0; c < out.size(); ++c)
             std::copy_n(block.out[c].begin(), frames, out[c]);
         return {};
     }
 
     std::size_t latencySamples() const override { return m_latency_samples; }
+    std::optional<double> memoryMib() const override { return m_worker->memoryMib(); }
     FaultOr<void> stop() override { return m_worker->stop(); }
 
 private:
@@ -81,6 +84,7 @@ private:
     Workers m_workers;
     std::vector<ParameterChange> m_changes;
     std::size_t m_latency_samples = 0;
+    std::size_t m_block_frames = 256;
 };
 
 } // namespace

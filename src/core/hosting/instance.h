@@ -15,6 +15,7 @@
 #include "signal/audio_buffer.h"
 
 #include <memory>
+#include <utility>
 
 namespace hr::hosting {
 
@@ -46,8 +47,28 @@ public:
     /// As reported after the last start() or process().
     virtual std::size_t latencySamples() const = 0;
 
+    /// Wall time of every block since the last call, in nanoseconds; kept from the first call on.
+    std::vector<std::uint32_t> takeBlockTimes()
+    {
+        m_keeps_times = true;
+        return std::exchange(m_block_ns, {});
+    }
+    /// Memory of the process it runs in; empty where that is this one.
+    virtual std::optional<double> memoryMib() const { return std::nullopt; }
+
     /// Ends it, so that a fault while stopping is seen.
     virtual FaultOr<void> stop() = 0;
+
+protected:
+    void noteBlockTimes(std::span<const std::uint32_t> block_ns)
+    {
+        if (m_keeps_times)
+            m_block_ns.insert(m_block_ns.end(), block_ns.begin(), block_ns.end());
+    }
+
+private:
+    bool m_keeps_times = false;
+    std::vector<std::uint32_t> m_block_ns;
 };
 
 enum class Workers {

@@ -27,7 +27,10 @@ FaultOr<void> LocalInstance::process(std::span<const float* const> in, std::span
             from[c] = in[c] ? in[c] + first : silence.data();
         for (std::size_t c = 0; c < out.size(); ++c)
             to[c] = out[c] + first;
+        const auto begun = std::chrono::steady_clock::now();
         m_processor->process(from.data(), to.data(), count);
+        const std::uint32_t took_ns = nanosecondsSince(begun);
+        noteBlockTimes({&took_ns, 1});
     }
     return {};
 }

@@ -32,13 +32,14 @@ inline constexpr std::size_t stretch_frames = 16384; ///< frames the shared bloc
 /// over, the answer hands it back.
 struct SharedBlock {
     std::atomic<std::uint32_t> blocks_done; ///< written by the worker, read by the watcher: signs of life
+    std::array<std::uint32_t, stretch_frames> block_ns; ///< wall time of each block of the last Run
     std::array<std::array<float, stretch_frames>, most_channels> in;
     std::array<std::array<float, stretch_frames>, most_channels> out;
 };
 static_assert(std::atomic<std::uint32_t>::is_always_lock_free);
 
 enum class Kind : std::uint32_t {
-    Describe = 1, ///< {"bundle"} -> {"processors": [...], "faults": [...]}
+    Describe = 1, ///< {"bundle"} -> {"processors": [...], "faults": [...], "presets": [...]}
     Load,         ///< {"id", "bundle", "preset", "stages": [{"id", "bundle", "preset"}], "stereo",
                   ///< "processor_time_s"} -> description
     Start,        ///< {"rate", "block", "values"} -> Ran
@@ -47,6 +48,14 @@ enum class Kind : std::uint32_t {
     Done = 100,   ///< answer: JSON, or a Ran
     Failed,       ///< answer: {"stage", "cause", "detail"}
 };
+
+/// At most 4 s.
+inline std::uint32_t nanosecondsSince(std::chrono::steady_clock::time_point begun)
+{
+    const auto took = std::chrono::steady_clock::now() - begun;
+    return static_cast<std::uint32_t>(
+        std::min<std::int64_t>(std::chrono::nanoseconds(took).count(), 4'000'000'000));
+}
 
 struct Message {
     Kind kind = Kind::Done;

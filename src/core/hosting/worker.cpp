@@ -3,7 +3,9 @@
 
 #include <cassert>
 #include <cstring>
+#include <fstream>
 #include <nlohmann/json.hpp>
+#include <unistd.h>
 
 namespace hr::hosting {
 
@@ -29,6 +31,17 @@ Result<std::unique_ptr<Worker>> Worker::spawn(TimeLimits limits)
     if (!process)
         return tl::make_unexpected(process.error());
     return std::unique_ptr<Worker>(new Worker(std::move(*process), limits));
+}
+
+std::optional<double> Worker::memoryMib() const
+{
+    // The second figure is the resident size in pages (proc(5)).
+    std::ifstream statm("/proc/" + std::to_string(pid()) + "/statm");
+    double size = 0;
+    double resident = 0;
+    if (!(statm >> size >> resident))
+        return std::nullopt;
+    return resident * static_cast<double>(sysconf(_SC_PAGESIZE)) / (1 << 20);
 }
 
 tl::unexpected<Fault> Worker::fail(Fault fault)

@@ -62,6 +62,8 @@ public:
 
     SharedBlock& block() { return m_process->block(); }
     pid_t pid() const { return m_process->pid(); }
+    /// What the process holds in memory at the moment; empty where it is gone.
+    std::optional<double> memoryMib() const;
 
 private:
     explicit Worker(std::unique_ptr<WorkerProcess> process, TimeLimits limits)

@@ -17,7 +17,7 @@ using nlohmann::json;
 using processors::ProcessorInfo;
 
 constexpr auto entry_columns = "id, name, alias, maker, kind, format, version, bundle, note, tags, audio_in, "
-                               "audio_out, key_in, rating, favourite, hidden, quarantined";
+                               "audio_out, key_in, rating, favourite, hidden, quarantined, own_kind";
 
 QString qt(const std::string& text)
 {
@@ -38,6 +38,8 @@ Entry entryAt(const QSqlQuery& row)
     e.favourite = row.value(column++).toBool();
     e.hidden = row.value(column++).toBool();
     const bool quarantined = row.value(column++).toBool();
+    if (e.own_kind = row.value(column).toString(); !e.own_kind.isEmpty())
+        e.kind = e.own_kind;
     e.state = quarantined ? State::Quarantined : e.hidden ? State::Hidden : State::Ready;
     return e;
 }
@@ -179,10 +181,11 @@ Result<Catalogue::Recorded> Catalogue::record(const hosting::Bundle& bundle,
             total.added += one->added;
             total.changed += one->changed;
             total.unchanged += one->unchanged;
+            total.claimed_twice += one->claimed_twice;
         }
-        auto noted = m_database.run(QStringLiteral("INSERT OR REPLACE INTO bundles VALUES (?, ?)"),
-                                    {path, qt(bundle.signature)});
-        return noted ? Result<void>() : tl::make_unexpected(noted.error());
+        // Should the other bundle go, this one has to be tried again.
+        return m_database.change(QStringLiteral("INSERT OR REPLACE INTO bundles VALUES (?, ?)"),
+                                 {path, total.claimed_twice.isEmpty() ? qt(bundle.signature) : QString()});
     });
     if (!done)
         return tl::make_unexpected(done.error());
@@ -217,13 +220,30 @@ Result<Catalogue::Recorded> Catalogue::put(const ProcessorInfo& info, const QStr
 {
     const QString id = qt(info.id);
     const QString description = qt(processors::toJson(info).dump());
-    auto before = m_database.run(
-        QStringLiteral("SELECT description, quarantined, present AND bundle = ? FROM processors WHERE id = ?"),
-        {path, id});
+    auto before =
+        m_database.run(QStringLiteral("SELECT description, quarantined, present AND bundle = ?, bundle, "
+                                      "present AND bundle <> ? AND bundle IN (SELECT path FROM bundles) "
+                                      "FROM processors WHERE id = ?"),
+                       {path, path, id});
     if (!before)
         return tl::make_unexpected(before.error());
     Recorded recorded;
-    if (!before->next())
+    const bool known = before->next();
+    if (known && before->value(4).toBool()) {
+        recorded.claimed_twice << id;
+        const QString other = before->value(3).toString();
+        before->finish();
+        if (other < path) {
+            recorded.unchanged = 1;
+            return recorded;
+        }
+        // It gives way, and has to be tried again should this one go.
+        if (auto marked =
+                m_database.change(QStringLiteral("UPDATE bundles SET signature = '' WHERE path = ?"), {other});
+            !marked)
+            return tl::make_unexpected(marked.error());
+        recorded.changed = 1;
+    } else if (!known)
         recorded.added = 1;
     else if (before->value(0).toString() == description && before->value(1).toBool() == fault.has_value())
         recorded.unchanged = 1;
@@ -299,10 +319,10 @@ Result<void> Catalogue::write(const std::vector<std::pair<QString, Written>>& wr
             auto put = m_database.run(
                 QStringLiteral(
                     "UPDATE processors SET alias = ?, note = ?, tags = ?, rating = ?, favourite = ?, "
-                    "hidden = ? WHERE id = ?"),
+                    "hidden = ?, own_kind = ? WHERE id = ?"),
                 {words.alias.trimmed(), words.note,
                  QString::fromUtf8(QJsonDocument(tags).toJson(QJsonDocument::Compact)),
-                 std::clamp(words.rating, 0, 5), words.favourite, words.hidden, id});
+                 std::clamp(words.rating, 0, 5), words.favourite, words.hidden, words.own_kind, id});
             if (!put)
                 return tl::make_unexpected(put.error());
         }

@@ -25,6 +25,7 @@ struct Written {
     int rating = 0; ///< 1 to 5; 0: none given
     bool favourite = false;
     bool hidden = false; ///< "never offer it": State::Hidden
+    QString own_kind;    ///< where the user places it (processors/kinds.h); empty: where its maker does
 
     friend bool operator==(const Written&, const Written&) = default;
 };
@@ -33,7 +34,7 @@ struct Entry : Written {
     QString id;
     QString name; ///< the maker's
     QString maker;
-    QString kind;
+    QString kind; ///< the user's, else as described
     QString format;
     QString version;
     QString bundle;
@@ -78,6 +79,7 @@ public:
 
     struct Recorded {
         int added = 0, changed = 0, unchanged = 0;
+        QStringList claimed_twice; ///< ids that another bundle has, too: that of the first path is taken
     };
     /// What a scan found in one bundle, in one transaction. What the user wrote stays.
     Result<Recorded> record(const hosting::Bundle& bundle, const std::vector<hosting::Finding>& findings);

@@ -7,25 +7,17 @@ namespace hr::library {
 
 using nlohmann::ordered_json;
 
-namespace {
-
-Result<void> only(const Result<QSqlQuery>& query)
-{
-    return query ? Result<void>() : tl::make_unexpected(query.error());
-}
-
-} // namespace
-
 Result<std::vector<Collection>> Collections::all() const
 {
-    auto rows = m_database.run(QStringLiteral(
-        "SELECT number, name, (SELECT count(*) FROM collection_items WHERE collection = collections.number) "
-        "FROM collections ORDER BY name COLLATE NOCASE"));
+    auto rows = m_database.run(QStringLiteral("SELECT number, name, (SELECT count(*) FROM collection_items "
+                                              "WHERE collection = collections.number), rule "
+                                              "FROM collections ORDER BY name COLLATE NOCASE"));
     if (!rows)
         return tl::make_unexpected(rows.error());
     std::vector<Collection> found;
     while (rows->next())
-        found.push_back({rows->value(0).toLongLong(), rows->value(1).toString(), rows->value(2).toInt()});
+        found.push_back({rows->value(0).toLongLong(), rows->value(1).toString(), rows->value(2).toInt(),
+                         rows->value(3).toString()});
     return found;
 }
 
@@ -71,11 +63,12 @@ Result<QHash<QString, QStringList>> Collections::members() const
     return members;
 }
 
-Result<qint64> Collections::create(const QString& name)
+Result<qint64> Collections::create(const QString& name, const QString& rule)
 {
     if (auto good = checkName(name, -1); !good)
         return tl::make_unexpected(good.error());
-    auto put = m_database.run(QStringLiteral("INSERT INTO collections (name) VALUES (?)"), {name.trimmed()});
+    auto put = m_database.run(QStringLiteral("INSERT INTO collections (name, rule) VALUES (?, ?)"),
+                              {name.trimmed(), rule});
     if (!put)
         return tl::make_unexpected(put.error());
     return put->lastInsertId().toLongLong();
@@ -85,13 +78,13 @@ Result<void> Collections::rename(qint64 collection, const QString& name)
 {
     if (auto good = checkName(name, collection); !good)
         return good;
-    return only(m_database.run(QStringLiteral("UPDATE collections SET name = ? WHERE number = ?"),
-                               {name.trimmed(), collection}));
+    return m_database.change(QStringLiteral("UPDATE collections SET name = ? WHERE number = ?"),
+                             {name.trimmed(), collection});
 }
 
 Result<void> Collections::remove(qint64 collection)
 {
-    return only(m_database.run(QStringLiteral("DELETE FROM collections WHERE number = ?"), {collection}));
+    return m_database.change(QStringLiteral("DELETE FROM collections WHERE number = ?"), {collection});
 }
 
 Result<qint64> Collections::addRow(qint64 collection, const CollectionItem& item, int position)
@@ -135,17 +128,18 @@ Result<qint64> Collections::add(qint64 collection, const CollectionItem& item, i
 
 Result<void> Collections::removeItem(qint64 item)
 {
-    return only(m_database.run(QStringLiteral("DELETE FROM collection_items WHERE number = ?"), {item}));
+    return m_database.change(QStringLiteral("DELETE FROM collection_items WHERE number = ?"), {item});
 }
 
-Result<qint64> Collections::insert(const QString& name, const std::vector<CollectionItem>& items)
+Result<qint64> Collections::insert(const QString& name, const std::vector<CollectionItem>& items,
+                                   const QString& rule)
 {
     QString free_name = name.trimmed();
     for (int n = 2; !free_name.isEmpty() && !checkName(free_name, -1); ++n)
         free_name = QStringLiteral("%1 %2").arg(name.trimmed()).arg(n);
     qint64 number = 0;
     auto done = m_database.transaction([&]() -> Result<void> {
-        auto made = create(free_name);
+        auto made = create(free_name, rule);
         if (!made)
             return tl::make_unexpected(made.error());
         number = *made;

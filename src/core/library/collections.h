@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Collections made by hand: what belongs together, in an order of the user's.
+// What belongs together: picked by hand, in an order of the user's, or made by a rule (find/rule.h) that keeps
+// itself up to date and has no items of its own.
 #pragma once
 
 #include "library/database.h"
@@ -16,6 +17,9 @@ struct Collection {
     qint64 number = 0;
     QString name;
     int items = 0;
+    QString rule; ///< empty: by hand
+
+    bool byRule() const { return !rule.isEmpty(); }
 };
 
 struct CollectionItem {
@@ -35,7 +39,7 @@ public:
     Result<QHash<QString, QStringList>> members() const;
 
     /// Refuses an empty name and one that is taken.
-    Result<qint64> create(const QString& name);
+    Result<qint64> create(const QString& name, const QString& rule = {});
     Result<void> rename(qint64 collection, const QString& name);
     Result<void> remove(qint64 collection);
 
@@ -44,7 +48,8 @@ public:
     Result<void> removeItem(qint64 item);
 
     /// A whole collection in one transaction; a name that is taken gets a number behind it.
-    Result<qint64> insert(const QString& name, const std::vector<CollectionItem>& items);
+    Result<qint64> insert(const QString& name, const std::vector<CollectionItem>& items,
+                          const QString& rule = {});
 
 private:
     Result<qint64> addRow(qint64 collection, const CollectionItem& item, int position);

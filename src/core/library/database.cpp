@@ -13,7 +13,7 @@ namespace fs = std::filesystem;
 
 namespace {
 
-constexpr int schema_version = 2;
+constexpr int schema_version = 3;
 
 /// What made version 1, and what each later one changed.
 const std::vector<const char*> steps[schema_version] = {
@@ -45,6 +45,20 @@ const std::vector<const char*> steps[schema_version] = {
     {"DROP TABLE search",
      "CREATE TABLE pictures (processor TEXT PRIMARY KEY, response BLOB NOT NULL, in_out BLOB NOT NULL, "
      "harmonics BLOB NOT NULL)"},
+    // Where to look, what is offered, what belongs together, presets of one's own, and figures to sort by.
+    {"CREATE TABLE folders (path TEXT PRIMARY KEY, own INTEGER NOT NULL, used INTEGER NOT NULL)",
+     "CREATE TABLE working_sets (number INTEGER PRIMARY KEY, name TEXT NOT NULL UNIQUE, rule TEXT NOT NULL)",
+     "ALTER TABLE collections ADD COLUMN rule TEXT NOT NULL DEFAULT ''",
+     "ALTER TABLE processors ADD COLUMN own_kind TEXT NOT NULL DEFAULT ''",
+     "CREATE TABLE builds (id TEXT PRIMARY KEY, under TEXT NOT NULL)",
+     R"(CREATE TABLE presets (
+        number INTEGER PRIMARY KEY, processor TEXT NOT NULL, name TEXT NOT NULL, bank TEXT NOT NULL,
+        settings TEXT NOT NULL, UNIQUE (processor, name)))",
+     "CREATE TABLE preset_favourites (processor TEXT NOT NULL, preset TEXT NOT NULL, PRIMARY KEY (processor, "
+     "preset))",
+     R"(CREATE TABLE figures (
+        processor TEXT PRIMARY KEY, thd_percent REAL, realtime_factor REAL, latency_samples REAL, shift_lu REAL,
+        idle_dbfs REAL, behaves_like TEXT NOT NULL, fingerprint BLOB NOT NULL))"},
 };
 
 } // namespace
@@ -168,6 +182,12 @@ Result<QSqlQuery> Database::run(const QString& statement, const QVariantList& va
         return machineFailed("The catalogue in " + m_directory.string() + " failed (" +
                              query.lastError().text().toStdString() + "): is the disk full or read-only?");
     return query;
+}
+
+Result<void> Database::change(const QString& statement, const QVariantList& values) const
+{
+    auto done = run(statement, values);
+    return done ? Result<void>() : tl::make_unexpected(done.error());
 }
 
 Result<void> Database::transaction(const std::function<Result<void>()>& work) const

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "library/pictures.h"
 
+#include "bench/curve.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -8,7 +10,9 @@ namespace hr::library {
 
 namespace {
 
-using Points = std::vector<std::pair<double, double>>;
+using bench::Points;
+using bench::pointsOf;
+using bench::valueAt;
 
 char height(double value, double low, double high)
 {
@@ -16,32 +20,14 @@ char height(double value, double low, double high)
     return static_cast<char>(static_cast<unsigned char>(std::lround(254 * part)));
 }
 
-/// A straight line between the neighbours of `x`; the ends go on level.
-double between(const Points& points, double x)
-{
-    const auto above = std::ranges::lower_bound(points, x, {}, &Points::value_type::first);
-    if (above == points.begin())
-        return points.front().second;
-    if (above == points.end())
-        return points.back().second;
-    const auto below = above - 1;
-    return below->second + (above->second - below->second) * (x - below->first) / (above->first - below->first);
-}
-
-const Points* pointsOf(const bench::Reading& reading, const char* name)
-{
-    const auto found = reading.series.find(name);
-    return found == reading.series.end() || found->second.points.empty() ? nullptr : &found->second.points;
-}
-
 QByteArray responseOf(const bench::Reading& reading)
 {
     const Points* points = pointsOf(reading, "magnitude");
     QByteArray heights;
-    const double level_db = points ? between(*points, 1000) : 0;
+    const double level_db = points ? valueAt(*points, 1000) : 0;
     for (int i = 0; points && i < Pictures::response_columns; ++i) {
         const double frequency_hz = 20 * std::pow(1000.0, i / (Pictures::response_columns - 1.0));
-        heights += height(between(*points, frequency_hz) - level_db, -Pictures::response_span_db,
+        heights += height(valueAt(*points, frequency_hz) - level_db, -Pictures::response_span_db,
                           Pictures::response_span_db);
     }
     return heights;
@@ -53,7 +39,7 @@ QByteArray inOutOf(const bench::Reading& reading)
     QByteArray heights;
     for (int i = 0; points && i < Pictures::in_out_columns; ++i) {
         const double input_dbfs = Pictures::in_out_floor_dbfs * (1 - i / (Pictures::in_out_columns - 1.0));
-        heights += height(between(*points, input_dbfs), Pictures::in_out_floor_dbfs, 0);
+        heights += height(valueAt(*points, input_dbfs), Pictures::in_out_floor_dbfs, 0);
     }
     return heights;
 }

@@ -98,6 +98,7 @@ Result<ScanReport> scan(Catalogue& catalogue, const ScanOptions& options)
         report.added += recorded->added;
         report.changed += recorded->changed;
         report.unchanged += recorded->unchanged;
+        report.claimed_twice += recorded->claimed_twice;
         if (options.progress)
             options.progress(++done, static_cast<int>(fresh.size()),
                              QString::fromStdString(tried->bundle.path.string()));

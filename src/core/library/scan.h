@@ -12,6 +12,7 @@ struct ScanReport {
     int found = 0; ///< processors now in the catalogue from these folders
     int added = 0, changed = 0, unchanged = 0;
     std::vector<QuarantineEntry> quarantined;
+    QStringList claimed_twice; ///< ids that two bundles have: that of the first path is taken
     double seconds = 0;
     bool cancelled = false;
 };

@@ -42,6 +42,7 @@ struct PresetInfo {
     std::string name;
     std::string id;                                     ///< URI, or empty
     std::vector<std::pair<std::string, double>> values; ///< parameter key and value
+    std::string bank = {};                              ///< as delivered; empty: none
 };
 
 struct ProcessorInfo {
@@ -52,7 +53,8 @@ struct ProcessorInfo {
     std::string format;
     std::string version;
     std::string documentation;
-    std::size_t audio_in = 0; ///< without key inputs
+    std::vector<std::string> links = {}; ///< addresses where its maker says more
+    std::size_t audio_in = 0;            ///< without key inputs
     std::size_t audio_out = 0;
     std::size_t key_in = 0; ///< channels of the key (side-chain) input
     std::vector<ParameterInfo> parameters;

@@ -73,18 +73,35 @@ ordered_json toJson(const ParameterInfo& p)
             {"scales_with_rate", p.scales_with_rate}};
 }
 
+ordered_json toJson(const PresetInfo& preset)
+{
+    ordered_json values = ordered_json::object();
+    for (const auto& [key, value] : preset.values)
+        values[key] = value;
+    return {{"name", preset.name}, {"id", preset.id}, {"values", values}, {"bank", preset.bank}};
+}
+
+Result<PresetInfo> presetFromJson(const json& from)
+{
+    try {
+        PresetInfo preset{from.at("name"), from.at("id"), {}};
+        for (const auto& [key, value] : from.at("values").items())
+            preset.values.emplace_back(key, value.get<double>());
+        preset.bank = from.value("bank", std::string());
+        return preset;
+    } catch (const std::exception& e) {
+        return wrongRequest(std::string("The description of a preset is not valid: ") + e.what());
+    }
+}
+
 ordered_json toJson(const ProcessorInfo& info)
 {
     ordered_json parameters = ordered_json::array();
     for (const ParameterInfo& p : info.parameters)
         parameters.push_back(toJson(p));
     ordered_json presets = ordered_json::array();
-    for (const PresetInfo& preset : info.presets) {
-        ordered_json values = ordered_json::object();
-        for (const auto& [key, value] : preset.values)
-            values[key] = value;
-        presets.push_back({{"name", preset.name}, {"id", preset.id}, {"values", values}});
-    }
+    for (const PresetInfo& preset : info.presets)
+        presets.push_back(toJson(preset));
     return {{"id", info.id},
             {"name", info.name},
             {"maker", info.maker},
@@ -92,6 +109,7 @@ ordered_json toJson(const ProcessorInfo& info)
             {"format", info.format},
             {"version", info.version},
             {"documentation", info.documentation},
+            {"links", info.links},
             {"audio_in", info.audio_in},
             {"audio_out", info.audio_out},
             {"has_key_input", info.key_in > 0},
@@ -111,16 +129,17 @@ Result<ProcessorInfo> processorInfoFromJson(const json& from)
         info.format = from.at("format");
         info.version = from.at("version");
         info.documentation = from.at("documentation");
+        info.links = from.value("links", std::vector<std::string>());
         info.audio_in = from.at("audio_in");
         info.audio_out = from.at("audio_out");
         info.key_in = from.at("key_in");
         for (const json& p : from.at("parameters"))
             info.parameters.push_back(parameterFromJson(p));
         for (const json& preset : from.at("presets")) {
-            PresetInfo one{preset.at("name"), preset.at("id"), {}};
-            for (const auto& [key, value] : preset.at("values").items())
-                one.values.emplace_back(key, value.get<double>());
-            info.presets.push_back(std::move(one));
+            auto one = presetFromJson(preset);
+            if (!one)
+                return tl::make_unexpected(one.error());
+            info.presets.push_back(std::move(*one));
         }
         return info;
     } catch (const std::exception& e) {

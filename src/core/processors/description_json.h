@@ -13,6 +13,9 @@ namespace hr::processors {
 nlohmann::ordered_json toJson(const ProcessorInfo& info);
 nlohmann::ordered_json toJson(const ParameterInfo& parameter);
 
+nlohmann::ordered_json toJson(const PresetInfo& preset);
+Result<PresetInfo> presetFromJson(const nlohmann::json& json);
+
 /// Refuses missing members, wrong types, numbers that are not finite and ranges that are empty.
 Result<ProcessorInfo> processorInfoFromJson(const nlohmann::json& json);
 

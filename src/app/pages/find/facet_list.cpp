@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/find/facet_list.h"
 
+#include "processors/kinds.h"
 #include "theme/theme.h"
 
 #include <QHelpEvent>
@@ -19,6 +20,13 @@ namespace {
 
 constexpr int line_px = 22;
 constexpr std::size_t few = 5;
+constexpr std::size_t few_kinds = 9; // they stand on a tree
+constexpr int indent_px = 12;
+
+bool isBelow(const QString& kind)
+{
+    return !processors::kindAbove(kind.toStdString()).empty();
+}
 
 } // namespace
 
@@ -63,12 +71,14 @@ void FacetList::addFacet(Facet facet, std::vector<library::FacetCount> counts)
         return; // says nothing about those that are there
     if (counts.empty())
         return;
-    std::ranges::stable_partition(counts, isChosen);
+    if (facet != Facet::Kind) // whose order is a tree
+        std::ranges::stable_partition(counts, isChosen);
     m_lines.push_back({Kind::Heading, facet, word(facet)});
-    const std::size_t shown = m_open.contains(facet) ? counts.size() : std::min(few, counts.size());
+    const std::size_t most = facet == Facet::Kind ? few_kinds : few;
+    const std::size_t shown = m_open.contains(facet) ? counts.size() : std::min(most, counts.size());
     for (std::size_t i = 0; i < shown; ++i)
         m_lines.push_back({Kind::Value, facet, counts[i].value, counts[i].count});
-    if (counts.size() > few)
+    if (counts.size() > most)
         m_lines.push_back({Kind::More, facet,
                            m_open.contains(facet) ? tr("fewer") : tr("%1 more").arg(counts.size() - shown)});
 }
@@ -203,9 +213,10 @@ void FacetList::paintValue(QPainter& painter, const Line& line, const QRect& box
     words.setStrikeOut(choice && choice->negated);
     painter.setFont(words);
     painter.setPen(line.count == 0 || (choice && choice->negated) ? p.faint : p.ink);
-    const int room = box.width() - 18 - count_width;
+    const int indent = line.facet == Facet::Kind && isBelow(line.value) ? indent_px : 0;
+    const int room = box.width() - 18 - indent - count_width;
     const QString text = choice && choice->negated ? tr("not %1").arg(line.value) : line.value;
-    painter.drawText(box.adjusted(10, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft,
+    painter.drawText(box.adjusted(10 + indent, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft,
                      painter.fontMetrics().elidedText(text, Qt::ElideRight, room));
 }
 

@@ -1,10 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/find/find_page.h"
 
+#include "library/find/rule.h"
 #include "pages/find/facet_list.h"
+#include "pages/find/folders_sheet.h"
+#include "pages/find/hunt_sheet.h"
 #include "pages/find/particulars.h"
 #include "pages/find/processor_delegate.h"
+#include "pages/find/working_set_button.h"
 #include "widgets/basics.h"
+#include "widgets/name_popup.h"
 
 #include <QHeaderView>
 #include <QKeyEvent>
@@ -21,6 +26,9 @@ namespace {
 
 constexpr int soon_ms = 30;
 
+/// What stands in the place of the list.
+enum Place { List, Nothing, Folders, Hunt };
+
 } // namespace
 
 FindPage::FindPage(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
@@ -36,6 +44,7 @@ FindPage::FindPage(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
     row->addWidget(makeList(), 1);
     m_particulars = new Particulars(m_desk);
     m_particulars->setFixedWidth(300);
+    connect(m_particulars, &Particulars::chosen, this, &FindPage::select);
     row->addWidget(m_particulars);
     column->addLayout(row, 1);
 
@@ -66,15 +75,17 @@ QWidget* FindPage::makeTop()
     auto* top = new QWidget;
     auto* row = new QHBoxLayout(top);
     row->setContentsMargins(0, 0, 0, 0);
-    row->setSpacing(12);
+    row->setSpacing(8);
     m_search = new QLineEdit;
     m_search->setObjectName(QStringLiteral("search"));
     m_search->setPlaceholderText(tr("name, maker, kind, tag, note, or a word of its description"));
     m_search->setAccessibleName(tr("search"));
     m_search->setClearButtonEnabled(true);
     m_search->installEventFilter(this);
-    connect(m_search, &QLineEdit::textChanged, this,
-            [this](const QString& text) { ask(text, m_desk.processors.asked().choices); });
+    connect(m_search, &QLineEdit::textChanged, this, [this](const QString& text) {
+        showList();
+        ask(text, m_desk.processors.asked().choices);
+    });
     row->addWidget(m_search, 1);
     m_understood = label({}, "faint");
     row->addWidget(m_understood);
@@ -82,6 +93,12 @@ QWidget* FindPage::makeTop()
     row->addWidget(m_scanning);
     m_count = label({}, "figure");
     row->addWidget(m_count);
+    m_order = new Button({});
+    m_order->setAccessibleName(tr("order of the list"));
+    m_order->setToolTip(tr("in which order they are listed"));
+    connect(m_order, &QPushButton::clicked, this, &FindPage::openOrderMenu);
+    row->addWidget(m_order);
+    row->addWidget(new WorkingSetButton(m_desk, [this] { return selectedIds(); }));
     m_scan = new Button(tr("Scan"));
     m_scan->setToolTip(tr("look for new and changed processors"));
     connect(m_scan, &QPushButton::clicked, this, [this] {
@@ -126,6 +143,17 @@ QWidget* FindPage::makeList()
         tr("Every word must begin a word of the name, maker, kind, tags, note or description, and agree "
            "with what is chosen on the left."),
         {}));
+    m_folders = new FoldersSheet(m_desk);
+    connect(m_folders, &FoldersSheet::done, this, &FindPage::showList);
+    m_stack->addWidget(m_folders);
+    m_hunt = new HuntSheet(m_desk);
+    connect(m_hunt, &HuntSheet::done, this, &FindPage::showList);
+    connect(m_hunt, &HuntSheet::show, this, [this](const QString& id) {
+        showList();
+        setSearchText({});
+        select(id);
+    });
+    m_stack->addWidget(m_hunt);
     return sheet;
 }
 
@@ -138,27 +166,35 @@ QWidget* FindPage::makeFacets()
     column->setSpacing(6);
     auto* quick = new QHBoxLayout;
     quick->setSpacing(6);
-    const auto add = [&](const QString& name, const QString& value, const QKeySequence& key) {
-        auto* button = new Button(name);
-        button->setCheckable(true);
-        button->setShortcut(key);
-        button->setToolTip(key.toString(QKeySequence::NativeText));
-        connect(button, &QPushButton::clicked, this,
-                [this, value] { m_facets->toggle(library::Facet::State, value, false); });
-        quick->addWidget(button);
-        return button;
-    };
-    m_favourites = add(tr("Favourites"), QStringLiteral("favourite"), Qt::ALT | Qt::Key_F);
-    m_recent = add(tr("Recent"), QStringLiteral("recently used"), Qt::ALT | Qt::Key_R);
+    m_favourites = toggle(tr("Favourites"), tr("Alt+F"));
+    m_recent = toggle(tr("Recent"), tr("recently used: Alt+R"));
+    connect(m_favourites, &QPushButton::clicked, this, &FindPage::toggleFavourites);
+    connect(m_recent, &QPushButton::clicked, this, &FindPage::toggleRecent);
+    quick->addWidget(m_favourites);
+    quick->addWidget(m_recent);
     column->addLayout(quick);
     m_facets = new FacetList;
-    connect(m_facets, &FacetList::chosen, this,
-            [this](const std::vector<library::FacetChoice>& choices) { ask(m_search->text(), choices); });
+    connect(m_facets, &FacetList::chosen, this, [this](const std::vector<library::FacetChoice>& choices) {
+        showList();
+        ask(m_search->text(), choices);
+    });
     column->addWidget(m_facets, 1);
-    auto* measure = new Button(tr("Measure these"));
-    measure->setToolTip(tr("what is in sight and not measured yet, one after the other in the background"));
-    connect(measure, &QPushButton::clicked, this, [this] { m_desk.measureInBackground(visibleIds()); });
-    column->addWidget(measure);
+    const auto add = [&](const QString& name, const QString& tip, const std::function<void()>& work) {
+        auto* button = new Button(name);
+        button->setToolTip(tip);
+        connect(button, &QPushButton::clicked, this, work);
+        column->addWidget(button);
+        return button;
+    };
+    add(tr("Measure these"), tr("what is in sight and not measured yet, one after the other in the background"),
+        [this] { m_desk.measureInBackground(visibleIds()); });
+    m_keep_search = add(tr("Keep this search"), tr("as a collection that keeps itself up to date"), [this] {
+        const library::Asked asked = m_desk.processors.asked();
+        askName(m_keep_search, tr("name of the collection"), inWords(asked),
+                [this, asked](const QString& name) { m_desk.keepSearch(asked, name); });
+    });
+    add(tr("Folders"), tr("where a scan looks"), [this] { showFolders(); });
+    add(tr("Hunt"), tr("for the one that only breaks things in company"), [this] { showHunt(); });
     return box;
 }
 
@@ -168,6 +204,62 @@ void FindPage::ask(const QString& text, const std::vector<library::FacetChoice>&
     asked.text = text;
     asked.choices = choices;
     m_desk.processors.ask(asked);
+}
+
+void FindPage::openOrderMenu()
+{
+    auto* menu = new QMenu(this);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    for (std::size_t i = 0; i < library::order_count; ++i) {
+        const auto order = static_cast<library::Order>(i);
+        QAction* action = menu->addAction(word(order), this, [this, order] {
+            library::Asked asked = m_desk.processors.asked();
+            asked.order = order;
+            m_desk.processors.ask(asked);
+        });
+        action->setCheckable(true);
+        action->setChecked(m_desk.processors.asked().order == order);
+        if (order == library::Order::Rating)
+            menu->addSeparator(); // figures from here on
+    }
+    menu->popup(m_order->mapToGlobal(QPoint(0, m_order->height() + 2)));
+}
+
+void FindPage::toggleFavourites()
+{
+    m_facets->toggle(library::Facet::State, QStringLiteral("favourite"), false);
+}
+
+void FindPage::toggleRecent()
+{
+    m_facets->toggle(library::Facet::State, QStringLiteral("recently used"), false);
+}
+
+void FindPage::showFolders()
+{
+    m_folders->reload();
+    m_stack->setCurrentIndex(Folders);
+}
+
+void FindPage::showHunt()
+{
+    QStringList ids;
+    const ProcessorModel& model = m_desk.processors;
+    for (int row = 0; row < model.rowCount(); ++row)
+        ids << model.index(row, 0).data(ProcessorModel::EntryId).toString();
+    m_hunt->setSuspects(ids);
+    m_stack->setCurrentIndex(Hunt);
+}
+
+void FindPage::showList()
+{
+    m_stack->setCurrentIndex(m_desk.processors.rowCount() == 0 ? Nothing : List);
+}
+
+void FindPage::showPart(int part)
+{
+    showParticulars();
+    m_particulars->showPart(part);
 }
 
 QStringList FindPage::visibleIds() const
@@ -205,12 +297,20 @@ void FindPage::openMenu(const QPoint& at)
     QMenu menu;
     menu.addAction(tr("Listen"), this, &FindPage::listenToSelected);
     menu.addAction(tr("Measure in the background"), this, [this, ids] { m_desk.measureInBackground(ids); });
+    menu.addAction(tr("Build with it"), this, [this, ids] { m_desk.build(ids); });
+    menu.addAction(tr("Keep"), this, [this, ids] {
+        for (const QString& id : ids)
+            m_desk.keep(id, {}, 0);
+    });
+    menu.addSeparator();
     menu.addAction(favourite ? tr("No favourite any more") : tr("Favourite"), this, [this, ids, favourite] {
         m_desk.write(ids, tr("favourite"), [favourite](library::Written& w) { w.favourite = !favourite; });
     });
     menu.addAction(tr("Hide or offer again"), this, [this, ids] {
         m_desk.write(ids, tr("hiding"), [](library::Written& w) { w.hidden = !w.hidden; });
     });
+    if (ids.size() > 1)
+        menu.addAction(tr("They are builds of one processor"), this, [this, ids] { m_desk.joinBuilds(ids); });
     menu.exec(m_list->viewport()->mapToGlobal(at));
 }
 
@@ -239,9 +339,16 @@ void FindPage::select(const QString& id)
 {
     const QModelIndex index = m_desk.processors.indexOf(id);
     if (index.isValid()) {
-        m_list->setCurrentIndex(index);
+        makeCurrent(index);
         m_list->scrollTo(index);
     }
+}
+
+/// It alone, whatever keys are held at the moment.
+void FindPage::makeCurrent(const QModelIndex& index)
+{
+    m_list->selectionModel()->setCurrentIndex(index,
+                                              QItemSelectionModel::ClearAndSelect | QItemSelectionModel::Rows);
 }
 
 void FindPage::listChanged()
@@ -261,10 +368,13 @@ void FindPage::listChanged()
     };
     m_favourites->setChecked(wants("favourite"));
     m_recent->setChecked(wants("recently used"));
-    m_stack->setCurrentIndex(shown == 0 ? 1 : 0);
+    m_order->setText(tr("By %1").arg(word(model.asked().order)));
+    m_keep_search->setEnabled(!model.asked().isEverything());
+    if (m_stack->currentIndex() <= Nothing)
+        showList();
     // What was selected stays so while it is still there; otherwise the best match is.
     const QModelIndex kept = model.indexOf(m_particulars->shownId());
-    m_list->setCurrentIndex(kept.isValid() ? kept : model.index(0, 0));
+    makeCurrent(kept.isValid() ? kept : model.index(0, 0));
     m_soon.start();
 }
 

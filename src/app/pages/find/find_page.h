@@ -18,6 +18,8 @@ class QTableView;
 namespace hr::app {
 
 class FacetList;
+class FoldersSheet;
+class HuntSheet;
 class Particulars;
 
 class FindPage : public QWidget {
@@ -31,6 +33,13 @@ public:
     QString selectedId() const; ///< the one whose particulars are shown
     QStringList selectedIds() const;
     void select(const QString& id);
+    void toggleFavourites();
+    void toggleRecent();
+    // What can stand in the place of the list:
+    void showFolders();
+    void showHunt();
+    /// 0 about, 1 parameters, 2 presets, 3 kin: of what is selected.
+    void showPart(int part);
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
@@ -41,8 +50,11 @@ private:
     QWidget* makeFacets();
     void ask(const QString& text, const std::vector<library::FacetChoice>& choices);
     void openMenu(const QPoint& at);
+    void openOrderMenu();
+    void showList();
     void listenToSelected();
     QStringList visibleIds() const;
+    void makeCurrent(const QModelIndex& index);
     void listChanged();
     void showParticulars();
 
@@ -56,6 +68,10 @@ private:
     QPushButton* m_favourites = nullptr;
     QPushButton* m_recent = nullptr;
     QLabel* m_understood = nullptr;
+    QPushButton* m_order = nullptr;
+    QPushButton* m_keep_search = nullptr;
+    FoldersSheet* m_folders = nullptr;
+    HuntSheet* m_hunt = nullptr;
     QStackedLayout* m_stack = nullptr;
     Particulars* m_particulars = nullptr;
     QTimer m_soon; // particulars follow when the typing rests, so that no key waits for them

@@ -2,6 +2,7 @@
 #include "pages/keep/keep_page.h"
 
 #include "exchange/collection_file.h"
+#include "library/find/rule.h"
 #include "processors/value_text.h"
 #include "theme/theme.h"
 #include "widgets/basics.h"
@@ -16,6 +17,8 @@
 namespace hr::app {
 
 namespace {
+
+constexpr std::size_t most_shown = 500;
 
 void report(Desk& desk, const Error& error)
 {
@@ -82,13 +85,17 @@ public:
     {
         if (auto items = m_desk.store->collections.items(m_collection))
             m_items = std::move(*items);
+        if (auto all = m_desk.store->collections.all())
+            for (const library::Collection& c : *all)
+                if (c.number == m_collection)
+                    m_rule = c.rule;
         if (auto removed = m_desk.store->collections.remove(m_collection); !removed)
             report(m_desk, removed.error());
         emit m_desk.collectionsChanged();
     }
     void undo() override
     {
-        auto made = m_desk.store->collections.insert(m_name, m_items);
+        auto made = m_desk.store->collections.insert(m_name, m_items, m_rule);
         if (made)
             m_collection = *made;
         else
@@ -99,7 +106,7 @@ public:
 private:
     Desk& m_desk;
     qint64 m_collection;
-    QString m_name;
+    QString m_name, m_rule;
     std::vector<library::CollectionItem> m_items;
 };
 
@@ -218,6 +225,8 @@ QWidget* KeepPage::makeItem(const library::CollectionItem& item)
                 [this, item] { m_desk.listenTo(item.reference, item.settings); });
         row->addWidget(listen);
     }
+    if (item.number == 0)
+        return line; // a rule put it there, and takes it away
     auto* remove = new Button(tr("✕"));
     remove->setAccessibleName(tr("remove %1 from the collection").arg(title->accessibleName()));
     const int position = m_items->count();
@@ -244,7 +253,11 @@ void KeepPage::reload()
     const QSignalBlocker quiet(m_collections);
     m_collections->clear();
     for (const library::Collection& c : *all) {
-        auto* item = new QListWidgetItem(tr("%1   %2").arg(c.name).arg(c.items), m_collections);
+        auto* item = new QListWidgetItem(c.byRule() ? tr("%1   by rule").arg(c.name)
+                                                    : tr("%1   %2").arg(c.name).arg(c.items),
+                                         m_collections);
+        if (const auto asked = library::askedFromRule(c.rule))
+            item->setToolTip(tr("keeps itself up to date: %1").arg(inWords(*asked)));
         item->setData(Qt::UserRole, c.number);
         item->setSizeHint(QSize(0, 30));
         if (c.number == kept)
@@ -255,6 +268,25 @@ void KeepPage::reload()
     fillItems();
 }
 
+/// Of one by rule those that it finds at the moment.
+Result<std::vector<library::CollectionItem>> KeepPage::itemsOf(qint64 collection) const
+{
+    const auto& rules = m_desk.processors.rules().collections;
+    const auto rule = std::ranges::find(rules, collection, &library::Collection::number);
+    if (rule == rules.end())
+        return m_desk.store->collections.items(collection);
+    std::vector<library::CollectionItem> items;
+    const auto asked = library::askedFromRule(rule->rule);
+    const library::Finder& finder = m_desk.processors.finder();
+    const auto found = finder.matching(asked.value_or(library::Asked()));
+    for (std::size_t i = 0; i < found.size() && items.size() < most_shown; ++i)
+        if (found[i]) {
+            items.emplace_back();
+            items.back().reference = finder.entries()[i].id;
+        }
+    return items;
+}
+
 void KeepPage::fillItems()
 {
     m_items->clear();
@@ -262,7 +294,7 @@ void KeepPage::fillItems()
     if (current() == 0)
         return;
     m_name->setText(m_collections->currentItem()->text().section(QStringLiteral("   "), 0, 0));
-    auto items = m_desk.store->collections.items(current());
+    auto items = itemsOf(current());
     if (!items)
         return report(m_desk, items.error());
     for (const library::CollectionItem& item : *items) {

@@ -22,6 +22,7 @@ public:
     void importFrom(const QString& file);
 
 private:
+    Result<std::vector<library::CollectionItem>> itemsOf(qint64 collection) const;
     QWidget* makeCollections();
     QWidget* makeItems();
     QWidget* makeItem(const library::CollectionItem& item);

@@ -22,16 +22,6 @@ QWidget* page(const QString& title, const QString& text)
 
 } // namespace
 
-QWidget* makeBuildPage()
-{
-    return page(
-        QObject::tr("Build"),
-        QObject::tr(
-            "This page will be for putting stages in order: each with its purpose, the levels between them "
-            "with overload warnings, and all orders of a chain rendered and compared. Until then, one "
-            "processor at a time can be heard on Listen and measured on Measure."));
-}
-
 QWidget* makeWritePage()
 {
     return page(

@@ -7,7 +7,6 @@ class QWidget;
 
 namespace hr::app {
 
-QWidget* makeBuildPage();
 QWidget* makeWritePage();
 
 } // namespace hr::app

@@ -2,6 +2,7 @@
 #include "hosting/inside/ladspa_description.h"
 
 #include "hosting/wire.h"
+#include "processors/kinds.h"
 
 #include <algorithm>
 #include <cmath>
@@ -142,7 +143,7 @@ FaultOr<processors::ProcessorInfo> describe(const LADSPA_Descriptor& plugin, con
     info.id = "ladspa:" + file.stem().string() + ":" + textOf(plugin.Label);
     info.name = textOf(plugin.Name);
     info.maker = textOf(plugin.Maker);
-    info.kind = "effect";
+    info.kind = processors::refinedKind({}, info.name + ' ' + textOf(plugin.Label));
     info.format = "LADSPA";
     info.documentation = textOf(plugin.Copyright);
     if (info.name.empty() || textOf(plugin.Label).empty())

@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "hosting/inside/lv2_world.h"
 
+#include "hosting/inside/lv2_presets.h"
+#include "processors/kinds.h"
+
 #include <algorithm>
 #include <cmath>
 #include <cstring>
@@ -13,6 +16,7 @@
 #include <lv2/resize-port/resize-port.h>
 #include <lv2/state/state.h>
 #include <lv2/units/units.h>
+#include <serd/serd.h>
 
 namespace hr::hosting::inside {
 
@@ -59,7 +63,7 @@ constexpr std::array<std::pair<const char*, const char*>, 37> kinds{{
     {LV2_CORE__PhaserPlugin, "phaser"},
     {LV2_CORE__PitchPlugin, "pitch"},
     {LV2_CORE__ReverbPlugin, "reverb"},
-    {LV2_CORE__SimulatorPlugin, "simulator"},
+    {LV2_CORE__SimulatorPlugin, "saturation"},
     {LV2_CORE__SpatialPlugin, "stereo"},
     {LV2_CORE__SpectralPlugin, "spectral"},
     {LV2_CORE__UtilityPlugin, "utility"},
@@ -117,7 +121,7 @@ std::string kindOf(LilvWorld* world, const LilvPlugin* plugin)
     LILV_FOREACH(nodes, i, classes.get())
     if (const char* known = lookUp(kinds, text(lilv_nodes_get(classes.get(), i)).c_str()))
         kind = known;
-    return kind.empty() ? "effect" : kind;
+    return kind;
 }
 
 std::string versionOf(LilvWorld* world, const LilvPlugin* plugin)
@@ -263,36 +267,39 @@ FaultOr<Lv2Port> readPort(const PortReader& port, ProcessorInfo& info)
     return out;
 }
 
-void collectValue(const char* symbol, void* preset, const void* value, std::uint32_t size, std::uint32_t)
+void addLinks(LilvWorld* world, const LilvPlugin* plugin, ProcessorInfo& info)
 {
-    float number_value = 0;
-    if (size != sizeof number_value)
-        return; // ports of effects hold floats; other state is not a parameter value
-    std::memcpy(&number_value, value, sizeof number_value);
-    static_cast<processors::PresetInfo*>(preset)->values.emplace_back(symbol, number_value);
+    for (const char* predicate : {LILV_NS_DOAP "homepage", LV2_CORE__documentation, LILV_NS_RDFS "seeAlso"}) {
+        const Nodes nodes(lilv_plugin_get_value(plugin, uriNode(world, predicate).get()));
+        LILV_FOREACH(nodes, i, nodes.get())
+        if (const std::string link = text(lilv_nodes_get(nodes.get(), i));
+            link.starts_with("http://") || link.starts_with("https://"))
+            info.links.push_back(link);
+    }
 }
 
 void addPresets(LilvWorld* world, const LilvPlugin* plugin, ProcessorInfo& info)
 {
     const Nodes presets(lilv_plugin_get_related(plugin, uriNode(world, LV2_PRESETS__Preset).get()));
-    LV2_URID_Map map{nullptr, [](LV2_URID_Map_Handle, const char*) -> LV2_URID { return 1; }};
     LILV_FOREACH(nodes, i, presets.get())
-    {
-        const LilvNode* node = lilv_nodes_get(presets.get(), i);
-        lilv_world_load_resource(world, node);
-        LilvState* state = lilv_state_new_from_world(world, &map, node);
-        if (!state)
-            continue;
-        processors::PresetInfo preset{
-            lilv_state_get_label(state) ? lilv_state_get_label(state) : text(node), text(node), {}};
-        lilv_state_emit_port_values(state, collectValue, &preset);
-        lilv_state_free(state);
-        info.presets.push_back(std::move(preset));
-    }
-    std::ranges::sort(info.presets, {}, &processors::PresetInfo::name);
+    if (auto preset = readPreset(world, lilv_nodes_get(presets.get(), i)))
+        info.presets.push_back(std::move(*preset));
+    std::ranges::sort(info.presets, {}, [](const auto& p) { return std::tie(p.bank, p.name); });
 }
 
 } // namespace
+
+bool isTurtle(const std::filesystem::path& file)
+{
+    SerdReader* reader = serd_reader_new(SERD_TURTLE, nullptr, nullptr, nullptr, nullptr, nullptr, nullptr);
+    serd_reader_set_error_sink(
+        reader, [](void*, const SerdError*) { return SERD_SUCCESS; }, nullptr);
+    const std::string path = file.string();
+    const SerdStatus status =
+        serd_reader_read_file(reader, reinterpret_cast<const std::uint8_t*>(path.c_str()));
+    serd_reader_free(reader);
+    return status == SERD_SUCCESS;
+}
 
 World openBundle(const std::filesystem::path& bundle)
 {
@@ -320,11 +327,13 @@ FaultOr<Lv2Description> describe(LilvWorld* world, const LilvPlugin* plugin)
     if (out.info.name.empty())
         return fault(Stage::Read, Cause::InvalidDescription, "it has no name (doap:name)");
     out.info.maker = text(Node(lilv_plugin_get_author_name(plugin)).get());
-    out.info.kind = kindOf(world, plugin);
+    out.info.kind = processors::refinedKind(kindOf(world, plugin), out.info.name);
     out.info.version = versionOf(world, plugin);
     out.info.documentation = firstText(world, uri, LV2_CORE__documentation);
     if (out.info.documentation.empty())
         out.info.documentation = firstText(world, uri, LILV_NS_RDFS "comment");
+
+    addLinks(world, plugin, out.info);
 
     const std::uint32_t count = lilv_plugin_get_num_ports(plugin);
     for (std::uint32_t i = 0; i < count; ++i) {

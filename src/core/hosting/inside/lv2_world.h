@@ -54,6 +54,9 @@ struct Lv2Description {
 Node uriNode(LilvWorld* world, const char* uri);
 
 /// A world with this bundle only; null when the folder is no readable bundle.
+/// Whether a file can be read as Turtle; lilv itself passes over what it cannot read.
+bool isTurtle(const std::filesystem::path& file);
+
 World openBundle(const std::filesystem::path& bundle);
 
 /// The plug-in of this URI in `world`, or null.

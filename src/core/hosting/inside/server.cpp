@@ -4,6 +4,7 @@
 #include "hosting/assemble.h"
 #include "hosting/inside/ladspa_plugin.h"
 #include "hosting/inside/lv2_plugin.h"
+#include "hosting/inside/lv2_presets.h"
 #include "hosting/inside/lv2_world.h"
 #include "hosting/wire.h"
 #include "processors/description_json.h"
@@ -123,9 +124,21 @@ private:
                 return failed(described.error());
             contents = std::move(*described);
         } else {
-            contents = describeAll(openBundle(bundle).get());
+            const World world = openBundle(bundle);
+            contents = describeAll(world.get());
+            contents.presets = presetsIn(world.get());
+            if (contents.processors.empty() && contents.broken.empty() && contents.presets.empty() &&
+                !isTurtle(bundle / "manifest.ttl"))
+                return failed({Stage::Read, Cause::InvalidDescription, "its manifest.ttl is not valid Turtle"});
         }
-        ordered_json answer{{"processors", ordered_json::array()}, {"faults", ordered_json::array()}};
+        ordered_json answer{{"processors", ordered_json::array()},
+                            {"faults", ordered_json::array()},
+                            {"presets", ordered_json::array()}};
+        for (const auto& [processor, preset] : contents.presets) {
+            ordered_json one = processors::toJson(preset);
+            one["processor"] = processor;
+            answer["presets"].push_back(one);
+        }
         for (const auto& info : contents.processors)
             answer["processors"].push_back(processors::toJson(info));
         for (const auto& broken : contents.broken) {
@@ -215,7 +228,9 @@ private:
             }
             flushDenormals();
             const std::size_t count = std::min(m_block_frames, frames - first);
+            const auto begun = std::chrono::steady_clock::now();
             m_processor->process(in.data(), out.data(), count);
+            m_block.block_ns[first / m_block_frames] = nanosecondsSince(begun);
             for (std::size_t c = 0; c < m_processor->info().audio_out; ++c)
                 finite = signal::allFinite({out[c], count}) && finite;
             m_block.blocks_done.fetch_add(1, std::memory_order_relaxed);

@@ -7,8 +7,9 @@ namespace hr::library {
 
 QString word(Facet facet)
 {
-    constexpr std::array<const char*, facet_count> words{
-        "kind", "maker", "format", "channels", "key input", "measured", "rating", "state", "collection", "tag"};
+    constexpr std::array<const char*, facet_count> words{"kind",        "maker",      "format", "channels",
+                                                         "key input",   "measured",   "rating", "state",
+                                                         "working set", "collection", "tag"};
     return QString::fromLatin1(words[static_cast<std::size_t>(facet)]);
 }
 

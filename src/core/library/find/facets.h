@@ -12,8 +12,8 @@
 
 namespace hr::library {
 
-enum class Facet { Kind, Maker, Format, Channels, Key, Measured, Rating, State, Collection, Tag };
-inline constexpr std::size_t facet_count = 10;
+enum class Facet { Kind, Maker, Format, Channels, Key, Measured, Rating, State, WorkingSet, Collection, Tag };
+inline constexpr std::size_t facet_count = 11;
 /// "kind", "key input": as in rules and on the screen.
 QString word(Facet facet);
 

@@ -1,7 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "library/find/finder.h"
 
+#include "processors/kinds.h"
+
 #include <algorithm>
+#include <cmath>
+#include <functional>
+#include <limits>
 #include <numeric>
 
 namespace hr::library {
@@ -35,6 +40,22 @@ void orderBy(std::vector<int>& rows, const std::vector<int>& rank, Key key)
     });
 }
 
+/// Each kind behind the one it is a sort of; both levels stay in their order otherwise.
+void sortAsTree(std::vector<FacetCount>& kinds)
+{
+    std::vector<FacetCount> sorted;
+    const auto above = [](const FacetCount& kind) { return processors::kindAbove(kind.value.toStdString()); };
+    for (const FacetCount& kind : kinds) {
+        if (!above(kind).empty())
+            continue;
+        sorted.push_back(kind);
+        for (const FacetCount& sort : kinds)
+            if (above(sort) == kind.value.toStdString())
+                sorted.push_back(sort);
+    }
+    kinds = std::move(sorted);
+}
+
 } // namespace
 
 Result<Beside> readBeside(Store& store)
@@ -42,21 +63,41 @@ Result<Beside> readBeside(Store& store)
     auto measured = store.readings.measured();
     auto help = store.catalogue.help();
     auto members = store.collections.members();
-    if (!measured || !help || !members)
-        return tl::make_unexpected(!measured ? measured.error() : !help ? help.error() : members.error());
-    return Beside{QSet<QString>(measured->begin(), measured->end()), std::move(*members), std::move(*help), {}};
+    auto figures = store.readings.figures();
+    auto under = store.builds.joined();
+    for (const Error* error : {measured ? nullptr : &measured.error(), help ? nullptr : &help.error(),
+                               members ? nullptr : &members.error(), figures ? nullptr : &figures.error(),
+                               under ? nullptr : &under.error()})
+        if (error)
+            return tl::make_unexpected(*error);
+    Beside beside;
+    beside.measured = QSet<QString>(measured->begin(), measured->end());
+    beside.collections = std::move(*members);
+    beside.help = std::move(*help);
+    beside.figures = std::move(*figures);
+    beside.under = std::move(*under);
+    return beside;
+}
+
+/// The kind and, behind it, the one above.
+QStringList Finder::kindsOf(const Entry& entry) const
+{
+    QStringList kinds{entry.kind};
+    if (const auto above = processors::kindAbove(entry.kind.toStdString()); !above.empty())
+        kinds << QString::fromUtf8(above.data(), static_cast<qsizetype>(above.size()));
+    return kinds;
 }
 
 Texts Finder::textsOf(const Entry& entry, const Beside& beside) const
 {
-    return {entry.name + QLatin1Char(' ') + entry.alias, entry.maker, entry.kind,
+    return {entry.name + QLatin1Char(' ') + entry.alias, entry.maker, kindsOf(entry).join(QLatin1Char(' ')),
             entry.tags.join(QLatin1Char(' ')),           entry.note,  beside.help.value(entry.id)};
 }
 
 void Finder::setFacets(int at, const Entry& entry, const Beside& beside)
 {
     const auto set = [&](Facet facet, const QStringList& values) { m_facets.set(at, facet, values); };
-    set(Facet::Kind, {entry.kind});
+    set(Facet::Kind, kindsOf(entry));
     set(Facet::Maker, {entry.maker.isEmpty() ? QStringLiteral("unnamed") : entry.maker});
     set(Facet::Format, {entry.format});
     set(Facet::Channels, {channelsWord(entry)});
@@ -64,14 +105,24 @@ void Finder::setFacets(int at, const Entry& entry, const Beside& beside)
     set(Facet::Measured,
         {beside.measured.contains(entry.id) ? QStringLiteral("measured") : QStringLiteral("not measured")});
     set(Facet::Rating, {ratingWord(entry.rating)});
-    QStringList states{word(entry.state)};
+    const bool offered = !beside.not_offered.contains(entry.id);
+    QStringList states{word(offered || entry.state == State::Quarantined ? entry.state : State::Hidden)};
     if (entry.favourite)
         states << QStringLiteral("favourite");
     if (beside.recent.contains(entry.id))
         states << QStringLiteral("recently used");
     set(Facet::State, states);
-    set(Facet::Collection, beside.collections.value(entry.id));
+    set(Facet::WorkingSet, beside.working_sets.value(entry.id));
+    set(Facet::Collection, beside.collections.value(entry.id) + beside.by_rule.value(entry.id));
     set(Facet::Tag, entry.tags);
+    m_stands[static_cast<std::size_t>(at)] = beside.under.contains(entry.id) ? 0 : 1;
+    m_figures[static_cast<std::size_t>(at)] = beside.figures.value(entry.id);
+}
+
+void Finder::refacet(const QString& id, const Beside& beside)
+{
+    const int at = indexOf(id);
+    setFacets(at, m_entries[static_cast<std::size_t>(at)], beside);
 }
 
 void Finder::rank()
@@ -95,6 +146,8 @@ void Finder::fill(std::vector<Entry> entries, const Beside& beside)
     m_entries = std::move(entries);
     m_by_id.clear();
     m_facets.clear(m_entries.size());
+    m_stands.assign(m_entries.size(), 1);
+    m_figures.assign(m_entries.size(), {});
     std::vector<Texts> texts;
     texts.reserve(m_entries.size());
     for (std::size_t i = 0; i < m_entries.size(); ++i) {
@@ -117,42 +170,76 @@ void Finder::replace(const Entry& entry, const Beside& beside)
         rank();
 }
 
+void Finder::sort(std::vector<int>& rows, Order order, const std::vector<float>& weight) const
+{
+    const auto entry = [this](int at) -> const Entry& { return m_entries[static_cast<std::size_t>(at)]; };
+    // Smallest first; what was not measured last.
+    const auto byFigure = [&](auto figure) {
+        orderBy(rows, m_rank, [&](int at) {
+            return figure(m_figures[static_cast<std::size_t>(at)])
+                .value_or(std::numeric_limits<double>::infinity());
+        });
+    };
+    const auto changed = [](const std::optional<double>& figure, auto change) {
+        return figure ? std::optional<double>(change(*figure)) : std::nullopt;
+    };
+    switch (order) {
+    case Order::Best:
+        return orderBy(rows, m_rank, [&](int at) { return -weight[static_cast<std::size_t>(at)]; });
+    case Order::Name:
+        return orderBy(rows, m_rank, [](int) { return 0; });
+    case Order::Maker:
+        return orderBy(rows, m_rank, [&](int at) { return QStringView(entry(at).maker); });
+    case Order::Kind:
+        return orderBy(rows, m_rank, [&](int at) { return QStringView(entry(at).kind); });
+    case Order::Rating:
+        return orderBy(rows, m_rank, [&](int at) { return -entry(at).rating; });
+    case Order::Distortion:
+        return byFigure([](const Figures& f) { return f.thd_percent; });
+    case Order::Cost: // the cheapest first
+        return byFigure([&](const Figures& f) { return changed(f.realtime_factor, std::negate<>()); });
+    case Order::Latency:
+        return byFigure([](const Figures& f) { return f.latency_samples; });
+    case Order::LoudnessShift: // either way
+        return byFigure(
+            [&](const Figures& f) { return changed(f.shift_lu, [](double lu) { return std::abs(lu); }); });
+    case Order::Noise:
+        return byFigure([](const Figures& f) { return f.idle_dbfs; });
+    }
+}
+
+std::vector<char> Finder::matching(const Asked& asked) const
+{
+    std::vector<char> among(m_entries.size(), 0);
+    for (const TextIndex::Match& match : m_text.find(asked.text))
+        among[static_cast<std::size_t>(match.document)] = 1;
+    return m_facets.narrow(among, asked.choices).passes;
+}
+
 Finder::Found Finder::find(const Asked& asked) const
 {
     std::vector<char> among(m_entries.size(), 0);
     std::vector<float> weight(m_entries.size(), 0);
     for (const auto& [document, weighs] : m_text.find(asked.text)) {
-        among[static_cast<std::size_t>(document)] = 1;
+        among[static_cast<std::size_t>(document)] = m_stands[static_cast<std::size_t>(document)];
         weight[static_cast<std::size_t>(document)] = weighs;
     }
-    Facets::Narrowed narrowed = m_facets.narrow(among, asked.choices);
+    const FacetChoice not_hidden{Facet::State, word(State::Hidden), true};
+    std::vector<FacetChoice> choices = asked.choices;
+    if (std::ranges::find(choices, FacetChoice{Facet::State, word(State::Hidden), false}) == choices.end())
+        choices.push_back(not_hidden);
+    Facets::Narrowed narrowed = m_facets.narrow(among, choices);
     Found found;
     for (std::size_t i = 0; i < m_entries.size(); ++i)
         if (narrowed.passes[i])
             found.rows.push_back(static_cast<int>(i));
-    const auto entry = [this](int at) -> const Entry& { return m_entries[static_cast<std::size_t>(at)]; };
-    switch (asked.order) {
-    case Order::Best:
-        orderBy(found.rows, m_rank, [&](int at) { return -weight[static_cast<std::size_t>(at)]; });
-        break;
-    case Order::Name:
-        orderBy(found.rows, m_rank, [](int) { return 0; });
-        break;
-    case Order::Maker:
-        orderBy(found.rows, m_rank, [&](int at) { return QStringView(entry(at).maker); });
-        break;
-    case Order::Kind:
-        orderBy(found.rows, m_rank, [&](int at) { return QStringView(entry(at).kind); });
-        break;
-    case Order::Rating:
-        orderBy(found.rows, m_rank, [&](int at) { return -entry(at).rating; });
-        break;
-    }
+    sort(found.rows, asked.order, weight);
     found.counts = std::move(narrowed.counts);
     for (auto& counts : found.counts)
         std::ranges::sort(counts, [](const FacetCount& a, const FacetCount& b) {
             return a.count != b.count ? a.count > b.count : a.value < b.value;
         });
+    sortAsTree(found.counts[static_cast<std::size_t>(Facet::Kind)]);
     found.understood_as = m_text.understoodAs(asked.text);
     return found;
 }

@@ -7,7 +7,7 @@
 //     auto found = finder.find({"warm tarn", {{Facet::Kind, "compressor"}}});
 #pragma once
 
-#include "library/find/facets.h"
+#include "library/find/asked.h"
 #include "library/find/text_index.h"
 #include "library/store.h"
 
@@ -20,19 +20,13 @@ struct Beside {
     QSet<QString> measured;
     QHash<QString, QStringList> collections; ///< names of those it is in
     QHash<QString, QString> help;            ///< description texts
-    QStringList recent;                      ///< ids used lately
-};
-
-enum class Order { Best, Name, Maker, Kind, Rating };
-
-/// What is asked for; as text it is the rule of a collection.
-struct Asked {
-    QString text;
-    std::vector<FacetChoice> choices;
-    Order order = Order::Best;
-
-    bool isEverything() const { return text.trimmed().isEmpty() && choices.empty(); }
-    friend bool operator==(const Asked&, const Asked&) = default;
+    QHash<QString, Figures> figures;
+    QHash<QString, QString> under; ///< joined builds, and which stands for them; only that one is listed
+    QStringList recent;            ///< ids used lately
+    // What rules decide (membership.h):
+    QHash<QString, QStringList> by_rule;      ///< names of the collections by rule it is in
+    QHash<QString, QStringList> working_sets; ///< names of those it is in
+    QSet<QString> not_offered; ///< by the working set in use: found only when hidden ones are asked for
 };
 
 /// Reads what find() needs from the catalogue.
@@ -43,6 +37,8 @@ public:
     void fill(std::vector<Entry> entries, const Beside& beside);
     /// One of them anew; its id must be known.
     void replace(const Entry& entry, const Beside& beside);
+    /// The same where only what is beside it has changed.
+    void refacet(const QString& id, const Beside& beside);
 
     const std::vector<Entry>& entries() const { return m_entries; }
     /// Position among entries(), or -1.
@@ -53,18 +49,25 @@ public:
         std::array<std::vector<FacetCount>, facet_count> counts; ///< most first, then by name
         QStringList understood_as; ///< where a slip was forgiven: the words it was taken for
     };
+    /// Hidden ones only where they are asked for.
     Found find(const Asked& asked) const;
+    /// By position: what a rule finds, hidden or not, builds that stand under another, too.
+    std::vector<char> matching(const Asked& asked) const;
 
 private:
     Texts textsOf(const Entry& entry, const Beside& beside) const;
     void setFacets(int at, const Entry& entry, const Beside& beside);
+    QStringList kindsOf(const Entry& entry) const;
     void rank();
+    void sort(std::vector<int>& rows, Order order, const std::vector<float>& weight) const;
 
     std::vector<Entry> m_entries;
     QHash<QString, int> m_by_id;
     TextIndex m_text;
     Facets m_facets;
-    std::vector<int> m_rank; // by position: where it stands by title
+    std::vector<int> m_rank;        // by position: where it stands by title
+    std::vector<char> m_stands;     // by position: it stands for itself
+    std::vector<Figures> m_figures; // by position
 };
 
 } // namespace hr::library

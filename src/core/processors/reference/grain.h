@@ -45,7 +45,7 @@ class Reduction : public ReferenceProcessor {
 public:
     Reduction()
         : ReferenceProcessor(
-              "reduction", "Bit and rate reduction", "distortion",
+              "reduction", "Bit and rate reduction", "resolution",
               {integer("bits", "Bits", "", 2, 24, 8), integer("hold_samples", "Hold", "samples", 1, 64, 1)})
     {
     }

@@ -1,0 +1,98 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "models/kin_job.h"
+
+#include "audition/compare.h"
+#include "bench/programme.h"
+#include "processors/settings.h"
+#include "signal/audio_file.h"
+#include "signal/generators.h"
+#include "theme/theme.h"
+
+namespace hr::app {
+
+namespace {
+
+namespace fs = std::filesystem;
+using Sounds = std::vector<signal::AudioBuffer>;
+
+/// The demo's where they are there; else a made-up programme.
+Sounds soundsIn(const fs::path& folder)
+{
+    Sounds sounds;
+    std::error_code failed;
+    for (const auto& file : fs::directory_iterator(folder, failed))
+        if (file.path().extension() == ".wav")
+            if (auto sound = signal::readAudioFile(file.path()); sound && sound->channels() <= 2)
+                sounds.push_back(std::move(*sound));
+    if (sounds.empty())
+        sounds.push_back(signal::onChannels(bench::programme(48000), 2, 48000));
+    return sounds;
+}
+
+hosting::FaultOr<Sounds> heard(const hosting::Location& location, const Sounds& sounds)
+{
+    auto instance = hosting::openInstance(location, hosting::Channels::Stereo);
+    if (!instance)
+        return tl::make_unexpected(instance.error());
+    const auto values = processors::defaultValues((*instance)->info());
+    Sounds all;
+    for (const signal::AudioBuffer& sound : sounds) {
+        auto one = audition::heardThrough(**instance, values, sound);
+        if (!one)
+            return tl::make_unexpected(one.error());
+        all.push_back(std::move(*one));
+    }
+    return all;
+}
+
+QString inWords(const Sounds& first, const hosting::FaultOr<Sounds>& second)
+{
+    if (!second)
+        return QString::fromStdString(hosting::sentence(second.error()));
+    std::optional<double> most;
+    bool same = true;
+    for (std::size_t i = 0; i < first.size() && same; ++i) {
+        const auto compared = audition::compare(first[i], (*second)[i]);
+        same = compared.same;
+        most = compared.residual_db;
+    }
+    return same   ? KinJob::tr("the same")
+           : most ? KinJob::tr("leaves %1 dB").arg(number(*most, 1))
+                  : KinJob::tr("not the same");
+}
+
+} // namespace
+
+KinJob::KinJob(library::Store& store, Jobs& jobs, QObject* parent)
+    : QObject(parent), m_store(store), m_jobs(jobs)
+{
+}
+
+void KinJob::compare(const QString& id, const QStringList& others)
+{
+    auto location = m_store.catalogue.location(id);
+    if (!location)
+        return;
+    std::vector<std::pair<QString, hosting::Location>> places;
+    for (const QString& other : others)
+        if (auto place = m_store.catalogue.location(other))
+            places.emplace_back(other, std::move(*place));
+    JobOrder job;
+    job.title = tr("Compare %n processors", nullptr, static_cast<int>(places.size()));
+    job.line = QStringLiteral("bench");
+    job.owner = this;
+    job.work = [this, id, location = *location, places,
+                folder = m_store.database().directory() / "sources"](const JobControl& control) {
+        const Sounds sounds = soundsIn(folder);
+        const auto first = heard(location, sounds);
+        for (std::size_t i = 0; i < places.size() && !*control.cancelled(); ++i) {
+            control.report(static_cast<double>(i) / static_cast<double>(places.size()));
+            const QString result = first ? inWords(*first, heard(places[i].second, sounds))
+                                         : QString::fromStdString(hosting::sentence(first.error()));
+            emit compared(id, places[i].first, result); // queued, since this is another thread
+        }
+    };
+    m_jobs.add(std::move(job));
+}
+
+} // namespace hr::app

@@ -1,0 +1,179 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "pages/build/build_page.h"
+
+#include "exchange/chain_file.h"
+#include "widgets/basics.h"
+
+#include <QFileDialog>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QStackedLayout>
+#include <QUndoCommand>
+#include <QVBoxLayout>
+
+namespace hr::app {
+
+namespace {
+
+class ChainCommand : public QUndoCommand {
+public:
+    ChainCommand(ChainDraft& draft, chain::Chain after)
+        : QUndoCommand(QObject::tr("the chain")), m_draft(draft), m_before(draft.chain()),
+          m_after(std::move(after))
+    {
+    }
+    void redo() override { m_draft.set(m_after); }
+    void undo() override { m_draft.set(m_before); }
+
+private:
+    ChainDraft& m_draft;
+    chain::Chain m_before, m_after;
+};
+
+} // namespace
+
+BuildPage::BuildPage(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
+{
+    setObjectName(QStringLiteral("page"));
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(20, 16, 20, 12);
+    column->setSpacing(12);
+    column->addWidget(makeTop());
+    auto* sheet = new Sheet;
+    m_stack = new QStackedLayout(sheet);
+    m_list = new QListWidget;
+    m_list->setAccessibleName(tr("stages of the chain"));
+    m_list->setSelectionMode(QAbstractItemView::NoSelection);
+    m_list->setFocusPolicy(Qt::NoFocus);
+    m_stack->addWidget(m_list);
+    auto* empty =
+        new EmptyState(tr("No stage yet"),
+                       tr("A chain is stages in order. Choose processors on Find and send them here: by "
+                          "Build in their menu, by Ctrl+B, or by dragging them onto this tab."),
+                       tr("Go to Find"));
+    connect(empty, &EmptyState::stepTaken, this, [this] { emit m_desk.goTo(PageName::Find); });
+    m_stack->addWidget(empty);
+    column->addWidget(sheet, 1);
+    connect(&m_desk.draft, &ChainDraft::changed, this, &BuildPage::reload);
+    reload();
+}
+
+QWidget* BuildPage::makeTop()
+{
+    auto* top = new QWidget;
+    auto* row = new QHBoxLayout(top);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->addWidget(label(tr("Build"), "title"), 1);
+    const auto add = [&](Button* button, const std::function<void()>& work) {
+        connect(button, &QPushButton::clicked, this, work);
+        row->addWidget(button);
+    };
+    add((new Button(tr("Listen to the chain")))->main(), [this] {
+        if (m_desk.draft.chain().stages.empty())
+            return emit m_desk.notice(tr("The chain has no stage yet: send one here from Find."));
+        m_desk.line_up.addChain(m_desk.draft.chain());
+        emit m_desk.goTo(PageName::Listen);
+    });
+    add(new Button(tr("Open a chain")), [this] {
+        const QString file = QFileDialog::getOpenFileName(this, tr("Open a chain"), {}, tr("Chains (*.json)"));
+        if (file.isEmpty())
+            return;
+        auto read = exchange::readChain(file.toStdString());
+        if (!read)
+            return emit m_desk.notice(QString::fromStdString(read.error().text));
+        change([&](chain::Chain& chain) { chain = *read; });
+    });
+    add(new Button(tr("Save the chain")), [this] {
+        const QString file = QFileDialog::getSaveFileName(
+            this, tr("Save the chain"),
+            QString::fromStdString(m_desk.draft.chain().name) + QStringLiteral(".json"), tr("Chains (*.json)"));
+        if (!file.isEmpty())
+            saveTo(file);
+    });
+    add(new Button(tr("Begin anew")), [this] {
+        change([](chain::Chain& chain) { chain.stages.clear(); });
+        emit m_desk.notice(tr("The chain is empty. Ctrl+Z brings it back."));
+    });
+    return top;
+}
+
+QWidget* BuildPage::makeLine(std::size_t stage)
+{
+    const chain::Stage& shown = m_desk.draft.chain().stages[stage];
+    auto entry = m_desk.store->catalogue.entry(QString::fromStdString(shown.id));
+    auto* line = new QWidget;
+    auto* row = new QHBoxLayout(line);
+    row->setContentsMargins(12, 6, 12, 6);
+    row->addWidget(label(QString::number(stage + 1), "figure"));
+    auto* words = new QVBoxLayout;
+    words->setSpacing(0);
+    auto* name = new ElidedLabel(entry ? entry->title() : QString::fromStdString(shown.name));
+    setRole(name, "strong");
+    words->addWidget(name);
+    words->addWidget(entry ? label(entry->kind, "faint")
+                           : label(tr("not installed here: played round"), "caution"));
+    row->addLayout(words, 1);
+    auto* purpose = new QLineEdit(QString::fromStdString(shown.purpose));
+    purpose->setAccessibleName(tr("purpose of stage %1").arg(stage + 1));
+    purpose->setPlaceholderText(tr("what it is there for"));
+    connect(purpose, &QLineEdit::editingFinished, this, [this, stage, purpose] {
+        const std::string text = purpose->text().toStdString();
+        if (stage < m_desk.draft.chain().stages.size() && m_desk.draft.chain().stages[stage].purpose != text)
+            change([&](chain::Chain& chain) { chain.stages[stage].purpose = text; });
+    });
+    row->addWidget(purpose, 1);
+    const auto add = [&](Button* button, const QString& accessible, const std::function<void()>& work) {
+        button->setAccessibleName(accessible.arg(stage + 1));
+        connect(button, &QPushButton::clicked, this,
+                [this, work] { QMetaObject::invokeMethod(this, work, Qt::QueuedConnection); });
+        row->addWidget(button);
+    };
+    auto* on = toggle(tr("on"));
+    on->setChecked(shown.on);
+    add(on, tr("stage %1 on"), [this, stage] {
+        change([&](chain::Chain& chain) { chain.stages[stage].on = !chain.stages[stage].on; });
+    });
+    add(new Button(QStringLiteral("↑")), tr("stage %1 earlier"), [this, stage] { move(stage, -1); });
+    add(new Button(QStringLiteral("↓")), tr("stage %1 later"), [this, stage] { move(stage, 1); });
+    add(new Button(QStringLiteral("✕")), tr("remove stage %1"), [this, stage] {
+        change([&](chain::Chain& chain) {
+            chain.stages.erase(chain.stages.begin() + static_cast<std::ptrdiff_t>(stage));
+        });
+    });
+    return line;
+}
+
+void BuildPage::change(const std::function<void(chain::Chain&)>& how)
+{
+    chain::Chain after = m_desk.draft.chain();
+    how(after);
+    m_desk.undo.push(new ChainCommand(m_desk.draft, std::move(after)));
+}
+
+void BuildPage::move(std::size_t stage, int by)
+{
+    const std::size_t to = stage + static_cast<std::size_t>(by); // -1 wraps beyond the end
+    if (to < m_desk.draft.chain().stages.size())
+        change([&](chain::Chain& chain) { std::swap(chain.stages[stage], chain.stages[to]); });
+}
+
+void BuildPage::reload()
+{
+    m_list->clear();
+    const std::size_t stages = m_desk.draft.chain().stages.size();
+    for (std::size_t i = 0; i < stages; ++i) {
+        auto* row = new QListWidgetItem(m_list);
+        row->setSizeHint(QSize(0, 56));
+        m_list->setItemWidget(row, makeLine(i));
+    }
+    m_stack->setCurrentIndex(stages == 0 ? 1 : 0);
+}
+
+void BuildPage::saveTo(const QString& file)
+{
+    auto written = exchange::writeChain(file.toStdString(), m_desk.draft.chain());
+    emit m_desk.notice(written ? tr("The chain is written to %1.").arg(file)
+                               : QString::fromStdString(written.error().text));
+}
+
+} // namespace hr::app

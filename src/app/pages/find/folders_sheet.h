@@ -1,0 +1,37 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Where a scan looks: a line a folder, to be switched off, and the user's own to be taken away.
+#pragma once
+
+#include "frame/desk.h"
+
+#include <QWidget>
+
+class QLabel;
+class QLineEdit;
+class QVBoxLayout;
+
+namespace hr::app {
+
+class FoldersSheet : public QWidget {
+    Q_OBJECT
+public:
+    explicit FoldersSheet(Desk& desk, QWidget* parent = nullptr);
+
+    void reload();
+
+signals:
+    void done();
+
+private:
+    QWidget* makeLine(const library::Folder& folder, int holds);
+    void add(const QString& path);
+    void change(const Result<void>& changed);
+
+    Desk& m_desk;
+    QVBoxLayout* m_lines = nullptr;
+    QLineEdit* m_path = nullptr;
+    QLabel* m_result = nullptr;
+};
+
+} // namespace hr::app

@@ -1,0 +1,126 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "pages/find/hunt_sheet.h"
+
+#include "widgets/basics.h"
+
+#include <QListWidget>
+#include <QProgressBar>
+#include <QVBoxLayout>
+
+namespace hr::app {
+
+HuntSheet::HuntSheet(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
+{
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(18, 14, 18, 14);
+    column->setSpacing(8);
+    auto* top = new QHBoxLayout;
+    top->addWidget(label(tr("The hunt"), "heading"), 1);
+    auto* back = new Button(tr("Back to the list"));
+    connect(back, &QPushButton::clicked, this, &HuntSheet::done);
+    top->addWidget(back);
+    column->addLayout(top);
+    m_about = label({});
+    m_about->setWordWrap(true);
+    column->addWidget(m_about);
+    auto* row = new QHBoxLayout;
+    m_begin = (new Button(tr("Begin the hunt")))->main();
+    connect(m_begin, &QPushButton::clicked, this, [this] {
+        if (!m_desk.hunt.isRunning())
+            return begin();
+        m_desk.hunt.stop();
+        m_begin->setText(tr("Begin the hunt"));
+        m_state->setText(tr("Stopped: nothing was changed."));
+    });
+    row->addWidget(m_begin);
+    m_progress = new QProgressBar;
+    m_progress->setTextVisible(false);
+    m_progress->setFixedHeight(8);
+    row->addWidget(m_progress, 1);
+    column->addLayout(row);
+    m_state = label({}, "strong");
+    m_state->setWordWrap(true);
+    column->addWidget(m_state);
+    m_verdict = new QWidget;
+    new QHBoxLayout(m_verdict);
+    m_verdict->layout()->setContentsMargins(0, 0, 0, 0);
+    column->addWidget(m_verdict);
+    m_log = new QListWidget;
+    m_log->setAccessibleName(tr("steps of the hunt"));
+    m_log->setSelectionMode(QAbstractItemView::NoSelection);
+    column->addWidget(m_log, 1);
+
+    connect(&m_desk.hunt, &HuntJob::step, this, [this](int together, int left) {
+        m_steps = std::max(m_steps, left);
+        m_progress->setRange(0, m_steps);
+        m_progress->setValue(m_steps - left);
+        m_state->setText(tr("Starting %1 together; %2 steps left at most.").arg(together).arg(left));
+        m_log->insertItem(0, tr("%1 together").arg(together));
+    });
+    connect(&m_desk.hunt, &HuntJob::finished, this, &HuntSheet::tell);
+}
+
+void HuntSheet::setSuspects(const QStringList& ids)
+{
+    if (m_desk.hunt.isRunning())
+        return;
+    m_suspects = ids;
+    m_about->setText(
+        tr("Some processors work alone and fail, or make others fail, as soon as several run in one "
+           "process. This starts the %1 in the list together in a worker and halves them, again and "
+           "again, until the one that does it stands alone. Nothing else is touched.")
+            .arg(ids.size()));
+    m_begin->setEnabled(ids.size() > 1);
+    m_progress->reset();
+}
+
+QString HuntSheet::titleOf(const QString& id) const
+{
+    auto entry = m_desk.store->catalogue.entry(id);
+    return entry ? entry->title() : id;
+}
+
+void HuntSheet::begin()
+{
+    m_steps = 0;
+    m_log->clear();
+    while (QLayoutItem* item = m_verdict->layout()->takeAt(0)) {
+        delete item->widget();
+        delete item;
+    }
+    m_begin->setText(tr("Stop"));
+    m_desk.hunt.start(m_suspects);
+    if (!m_desk.hunt.isRunning())
+        m_begin->setText(tr("Begin the hunt"));
+}
+
+void HuntSheet::tell(const library::Hunt::Verdict& verdict)
+{
+    m_begin->setText(tr("Begin the hunt"));
+    m_progress->setValue(m_progress->maximum());
+    if (verdict.culprits.isEmpty())
+        return m_state->setText(
+            tr("All of them ran together without a failure: it is none of these, or none of them "
+               "does it every time."));
+    QStringList names;
+    for (const QString& id : verdict.culprits)
+        names << titleOf(id);
+    m_state->setText(
+        verdict.culprits.size() > 1 ? tr("%1 fail together, and with nobody else.").arg(names.join(tr(" and ")))
+        : verdict.beside.isEmpty()  ? tr("%1 fails even alone.").arg(names.front())
+                                    : tr("It is %1: it failed beside %2 and beside another, which work "
+                                          "together without it.")
+                                         .arg(names.front(), titleOf(verdict.beside)));
+    for (const QString& id : verdict.culprits) {
+        auto* look = new Button(tr("Show %1").arg(titleOf(id)));
+        connect(look, &QPushButton::clicked, this, [this, id] { emit show(id); });
+        m_verdict->layout()->addWidget(look);
+        auto* hide = new Button(tr("Hide it"));
+        connect(hide, &QPushButton::clicked, this,
+                [this, id] { m_desk.write({id}, tr("hiding"), [](library::Written& w) { w.hidden = true; }); });
+        m_verdict->layout()->addWidget(hide);
+    }
+    static_cast<QHBoxLayout*>(m_verdict->layout())->addStretch();
+}
+
+} // namespace hr::app

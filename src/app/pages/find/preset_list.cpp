@@ -1,0 +1,218 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "pages/find/preset_list.h"
+
+#include "exchange/preset_file.h"
+#include "library/find/words.h"
+#include "widgets/basics.h"
+#include "widgets/name_popup.h"
+
+#include <QFileDialog>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QMenu>
+#include <QVBoxLayout>
+#include <algorithm>
+
+namespace hr::app {
+
+using library::Preset;
+
+namespace {
+
+bool matches(const Preset& preset, const QStringList& words)
+{
+    const QStringList own = library::foldedWords(preset.name + QLatin1Char(' ') + preset.bank);
+    return std::ranges::all_of(words, [&](const QString& word) {
+        return std::ranges::any_of(own, [&](const QString& one) { return one.startsWith(word); });
+    });
+}
+
+} // namespace
+
+PresetList::PresetList(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
+{
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 10, 0);
+    column->setSpacing(6);
+    m_search = new QLineEdit;
+    m_search->setAccessibleName(tr("search the presets"));
+    m_search->setPlaceholderText(tr("name or bank"));
+    m_search->setClearButtonEnabled(true);
+    connect(m_search, &QLineEdit::textChanged, this, &PresetList::fill);
+    column->addWidget(m_search);
+    m_list = new QListWidget;
+    m_list->setAccessibleName(tr("presets"));
+    m_list->setUniformItemSizes(true);
+    connect(m_list, &QListWidget::currentRowChanged, this, [this] {
+        const Preset* preset = current();
+        m_favourite->setEnabled(preset && preset->from != Preset::From::New);
+        m_favourite->setChecked(preset && preset->favourite);
+    });
+    connect(m_list, &QListWidget::itemActivated, m_list, [this] { m_listen->click(); });
+    column->addWidget(m_list, 1);
+
+    auto* row = new QHBoxLayout;
+    row->setSpacing(6);
+    m_listen = new Button(tr("Hear it"));
+    m_listen->setToolTip(tr("in the line-up, with this preset"));
+    connect(m_listen, &QPushButton::clicked, this, [this] {
+        if (const Preset* preset = current())
+            m_desk.listenTo(QString::fromStdString(m_info.id), preset->settings);
+    });
+    row->addWidget(m_listen);
+    m_favourite = toggle(QStringLiteral("★"), tr("a favourite among the presets"));
+    m_favourite->setAccessibleName(tr("favourite preset"));
+    connect(m_favourite, &QPushButton::clicked, this, [this](bool on) {
+        if (const Preset* preset = current())
+            say(m_desk.store->presets.setFavourite(QString::fromStdString(m_info.id), preset->id, on), {});
+    });
+    row->addWidget(m_favourite);
+    m_more = new Button(tr("More"));
+    connect(m_more, &QPushButton::clicked, this, &PresetList::openMenu);
+    row->addWidget(m_more);
+    row->addStretch();
+    column->addLayout(row);
+}
+
+void PresetList::show(const processors::ProcessorInfo& info)
+{
+    if (info.id != m_info.id)
+        m_search->clear();
+    m_info = info;
+    reload();
+}
+
+void PresetList::reload()
+{
+    auto presets = m_desk.store->presets.of(m_info);
+    if (!presets)
+        return emit m_desk.notice(QString::fromStdString(presets.error().text));
+    m_presets = std::move(*presets);
+    fill();
+}
+
+void PresetList::fill()
+{
+    const Preset* before = current();
+    const QString kept = before ? before->id : QString();
+    const QStringList words = library::foldedWords(m_search->text());
+    m_list->clear();
+    for (std::size_t i = 0; i < m_presets.size(); ++i) {
+        const Preset& preset = m_presets[i];
+        if (!matches(preset, words))
+            continue;
+        QString text = preset.favourite ? QStringLiteral("★ ") + preset.name : preset.name;
+        if (!preset.bank.isEmpty())
+            text += QStringLiteral("  · ") + preset.bank;
+        if (preset.from == Preset::From::User)
+            text += tr("  · yours");
+        auto* item = new QListWidgetItem(text, m_list);
+        item->setData(Qt::UserRole, static_cast<int>(i));
+        item->setSizeHint(QSize(0, 26));
+        if (preset.id == kept)
+            m_list->setCurrentItem(item);
+    }
+    if (!m_list->currentItem() && m_list->count() > 0)
+        m_list->setCurrentRow(0);
+}
+
+const Preset* PresetList::current() const
+{
+    const QListWidgetItem* item = m_list->currentItem();
+    const auto at = item ? static_cast<std::size_t>(item->data(Qt::UserRole).toInt()) : m_presets.size();
+    return at < m_presets.size() ? &m_presets[at] : nullptr;
+}
+
+void PresetList::openMenu()
+{
+    auto* menu = new QMenu(this);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    const Preset* preset = current();
+    const bool own = preset && preset->from == Preset::From::User;
+    QAction* saving = menu->addAction(tr("Save what is heard"), this, &PresetList::save);
+    saving->setEnabled(m_desk.heardSettings(QString::fromStdString(m_info.id)).has_value());
+    menu->addAction(tr("Rename"), this, &PresetList::renameCurrent)->setEnabled(own);
+    menu->addAction(tr("Remove"), this,
+                    [this] {
+                        if (const Preset* gone = current())
+                            say(m_desk.store->presets.remove(gone->number),
+                                tr("“%1” is removed.").arg(gone->name));
+                    })
+        ->setEnabled(own);
+    menu->addSeparator();
+    menu->addAction(tr("Write yours to a file"), this, [this] {
+        const QString file = QFileDialog::getSaveFileName(
+            this, tr("Write the presets"), QString::fromStdString(m_info.name) + QStringLiteral(".json"),
+            tr("Presets (*.json);;LV2 bundle (*.lv2)"));
+        if (!file.isEmpty())
+            exportTo(file);
+    });
+    menu->addAction(tr("Read from a file"), this, [this] {
+        const QString file = QFileDialog::getOpenFileName(this, tr("Read presets"), {}, tr("Presets (*.json)"));
+        if (!file.isEmpty())
+            importFrom(file);
+    });
+    menu->addAction(tr("Read from an LV2 bundle"), this, [this] {
+        const QString bundle = QFileDialog::getExistingDirectory(this, tr("Read presets from an LV2 bundle"));
+        if (!bundle.isEmpty())
+            importFrom(bundle);
+    });
+    menu->popup(m_more->mapToGlobal(QPoint(0, m_more->height() + 2)));
+}
+
+void PresetList::save()
+{
+    const QString id = QString::fromStdString(m_info.id);
+    const auto settings = m_desk.heardSettings(id);
+    if (!settings)
+        return;
+    askName(m_more, tr("name of the preset; “bank: name” puts it into a bank"), tr("My preset"),
+            [this, id, settings = *settings](const QString& name) {
+                const auto colon = name.indexOf(QLatin1Char(':'));
+                auto saved = m_desk.store->presets.save(id, colon < 0 ? name : name.mid(colon + 1),
+                                                        colon < 0 ? QString() : name.left(colon), settings);
+                say(saved ? Result<void>() : tl::make_unexpected(saved.error()),
+                    tr("Saved as “%1”.").arg(name));
+            });
+}
+
+void PresetList::renameCurrent()
+{
+    const Preset* preset = current();
+    if (!preset || preset->from != Preset::From::User)
+        return;
+    askName(m_more, tr("name of the preset"), preset->name, [this, preset = *preset](const QString& name) {
+        say(m_desk.store->presets.rename(preset.number, name, preset.bank), {});
+    });
+}
+
+void PresetList::exportTo(const QString& path)
+{
+    std::vector<Preset> own;
+    std::ranges::copy_if(m_presets, std::back_inserter(own),
+                         [](const Preset& p) { return p.from == Preset::From::User; });
+    if (own.empty())
+        return emit m_desk.notice(tr("There is no preset of yours for %1 yet: save one first.")
+                                      .arg(QString::fromStdString(m_info.name)));
+    const auto write =
+        path.endsWith(QStringLiteral(".json")) ? exchange::writePresets : exchange::writeLv2Presets;
+    say(write(path.toStdString(), m_info, own), tr("%1 presets are written to %2.").arg(own.size()).arg(path));
+}
+
+void PresetList::importFrom(const QString& path)
+{
+    auto presets = exchange::readPresets(path.toStdString(), m_info);
+    say(presets ? m_desk.store->presets.insert(QString::fromStdString(m_info.id), *presets)
+                : Result<void>(tl::make_unexpected(presets.error())),
+        tr("%1 presets are read from %2.").arg(presets ? presets->size() : 0).arg(path));
+}
+
+void PresetList::say(const Result<void>& result, const QString& done)
+{
+    const QString text = result ? done : QString::fromStdString(result.error().text);
+    if (!text.isEmpty())
+        emit m_desk.notice(text);
+    reload();
+}
+
+} // namespace hr::app

@@ -1,0 +1,47 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// The presets of one processor: as new first, then the maker's by bank, then the user's. Heard, kept as
+// favourites, saved from what is heard, renamed, written to files and read from them.
+#pragma once
+
+#include "frame/desk.h"
+
+#include <QWidget>
+
+class QLineEdit;
+class QListWidget;
+class QPushButton;
+
+namespace hr::app {
+
+class PresetList : public QWidget {
+    Q_OBJECT
+public:
+    explicit PresetList(Desk& desk, QWidget* parent = nullptr);
+
+    void show(const processors::ProcessorInfo& info);
+
+    /// By the ending: .json is ours, anything else an LV2 bundle.
+    void exportTo(const QString& path);
+    void importFrom(const QString& path);
+
+private:
+    void reload();
+    void fill();
+    const library::Preset* current() const;
+    void openMenu();
+    void save();
+    void renameCurrent();
+    void say(const Result<void>& result, const QString& done);
+
+    Desk& m_desk;
+    processors::ProcessorInfo m_info;
+    std::vector<library::Preset> m_presets;
+    QLineEdit* m_search = nullptr;
+    QListWidget* m_list = nullptr;
+    QPushButton* m_listen = nullptr;
+    QPushButton* m_favourite = nullptr;
+    QPushButton* m_more = nullptr;
+};
+
+} // namespace hr::app

@@ -1,0 +1,56 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/loudness_shift.h"
+
+#include "bench/programme.h"
+#include "signal/generators.h"
+#include "signal/levels.h"
+#include "signal/loudness.h"
+
+namespace hr::bench {
+
+namespace {
+
+std::optional<double> difference(const std::optional<double>& after, const std::optional<double>& before)
+{
+    return after && before ? std::optional(*after - *before) : std::nullopt;
+}
+
+/// Peak over RMS of all channels together; empty for silence.
+std::optional<double> crestOfAllDb(const signal::AudioBuffer& sound)
+{
+    double peak_dbfs = signal::no_level_db;
+    double power = 0;
+    for (std::size_t c = 0; c < sound.channels(); ++c) {
+        peak_dbfs = std::max(peak_dbfs, signal::peakDbfs(sound.channel(c)));
+        power += signal::meanSquare(sound.channel(c)) / static_cast<double>(sound.channels());
+    }
+    return power > 0 ? std::optional(peak_dbfs - signal::powerToDb(power)) : std::nullopt;
+}
+
+} // namespace
+
+hosting::FaultOr<Reading> measureLoudnessShift(Device& device)
+{
+    const double rate_hz = device.conditions().sample_rate_hz;
+    const std::vector<double> music = programme(rate_hz);
+    if (auto ready = device.restart(); !ready)
+        return tl::make_unexpected(ready.error());
+    if (auto warm = device.process(music); !warm)
+        return tl::make_unexpected(warm.error());
+    auto out = device.process(music);
+    if (!out)
+        return tl::make_unexpected(out.error());
+
+    const auto in = signal::onChannels(music, out->channels(), rate_hz);
+    const signal::Loudness before = signal::measureLoudness(in);
+    const signal::Loudness after = signal::measureLoudness(*out);
+    Reading reading;
+    const std::string silent = "what comes out is too soft for a loudness";
+    reading.put("shift_lu", difference(after.integrated_lufs, before.integrated_lufs), silent);
+    reading.put("true_peak_change_db", difference(after.true_peak_dbtp, before.true_peak_dbtp), silent);
+    reading.put("crest_change_db", difference(crestOfAllDb(*out), crestOfAllDb(in)), silent);
+    reading.put("lra_change_lu", difference(after.range_lu, before.range_lu), silent);
+    return reading;
+}
+
+} // namespace hr::bench

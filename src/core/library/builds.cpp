@@ -1,0 +1,158 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "library/builds.h"
+
+#include "library/find/words.h"
+
+#include <QRegularExpression>
+#include <QVersionNumber>
+#include <algorithm>
+#include <map>
+
+namespace hr::library {
+
+namespace {
+
+/// Whether a word of a name tells builds of one processor apart.
+bool tellsBuilds(const QString& word)
+{
+    static const QStringList words{QStringLiteral("mono"),   QStringLiteral("stereo"), QStringLiteral("lv2"),
+                                   QStringLiteral("ladspa"), QStringLiteral("m"),      QStringLiteral("s")};
+    static const QRegularExpression channels(QStringLiteral("^\\d+x\\d+$"));
+    static const QRegularExpression version(QStringLiteral("^v\\d+$"));
+    return words.contains(word) || channels.match(word).hasMatch() || version.match(word).hasMatch();
+}
+
+/// Sorts the one that stands for all first.
+auto standing(const Entry& entry)
+{
+    return std::tuple(entry.state == State::Quarantined, entry.audio_out < 2,
+                      entry.format != QLatin1String("LV2"));
+}
+
+bool before(const Entry* a, const Entry* b)
+{
+    if (standing(*a) != standing(*b))
+        return standing(*a) < standing(*b);
+    const auto va = QVersionNumber::fromString(a->version);
+    const auto vb = QVersionNumber::fromString(b->version);
+    return va != vb ? va > vb : a->id < b->id;
+}
+
+} // namespace
+
+Result<QHash<QString, QString>> Builds::joined() const
+{
+    auto rows = m_database.run(QStringLiteral("SELECT id, under FROM builds WHERE id <> under"));
+    if (!rows)
+        return tl::make_unexpected(rows.error());
+    QHash<QString, QString> under;
+    while (rows->next())
+        under.insert(rows->value(0).toString(), rows->value(1).toString());
+    return under;
+}
+
+Result<QStringList> Builds::apart() const
+{
+    auto rows = m_database.run(QStringLiteral("SELECT id FROM builds WHERE id = under"));
+    if (!rows)
+        return tl::make_unexpected(rows.error());
+    QStringList ids;
+    while (rows->next())
+        ids << rows->value(0).toString();
+    return ids;
+}
+
+Result<void> Builds::join(const BuildGroup& group)
+{
+    return m_database.transaction([&]() -> Result<void> {
+        const QString& main = group.front();
+        // Whatever stood under one of them stands under the same one now.
+        for (const QString& id : group)
+            if (auto moved =
+                    m_database.change(QStringLiteral("UPDATE builds SET under = ? WHERE under = ? AND id <> ?"),
+                                      {main, id, main});
+                !moved)
+                return moved;
+        if (auto freed = m_database.change(QStringLiteral("DELETE FROM builds WHERE id = ?"), {main}); !freed)
+            return freed;
+        for (const QString& id : group.mid(1))
+            if (auto put = m_database.change(QStringLiteral("INSERT OR REPLACE INTO builds VALUES (?, ?)"),
+                                             {id, main});
+                !put)
+                return put;
+        return {};
+    });
+}
+
+Result<void> Builds::keepApart(const QStringList& ids)
+{
+    return m_database.transaction([&]() -> Result<void> {
+        for (const QString& id : ids)
+            if (auto put =
+                    m_database.change(QStringLiteral("INSERT OR REPLACE INTO builds VALUES (?, ?)"), {id, id});
+                !put)
+                return put;
+        return {};
+    });
+}
+
+Result<void> Builds::forget(const QStringList& ids)
+{
+    return m_database.transaction([&]() -> Result<void> {
+        for (const QString& id : ids)
+            if (auto gone =
+                    m_database.change(QStringLiteral("DELETE FROM builds WHERE id = ? OR under = ?"), {id, id});
+                !gone)
+                return gone;
+        return {};
+    });
+}
+
+QString buildStem(const Entry& entry)
+{
+    QStringList words = foldedWords(entry.name);
+    const QStringList all = words;
+    words.removeIf(tellsBuilds);
+    // Figures at the end are a version; a name of nothing but such words keeps them.
+    static const QRegularExpression figure(QStringLiteral("^\\d+$"));
+    while (words.size() > 1 && figure.match(words.last()).hasMatch() && words.last() != all.value(1))
+        words.removeLast();
+    // Makers sign with an address in one format and without in the other.
+    static const QRegularExpression address(QStringLiteral("[<(].*[>)]"));
+    return (words.isEmpty() ? all : words).join(QLatin1Char(' ')) + QLatin1Char('\n') +
+           foldedWords(QString(entry.maker).remove(address)).join(QLatin1Char(' '));
+}
+
+std::vector<BuildGroup> proposedBuilds(const std::vector<Entry>& entries, const QHash<QString, QString>& joined,
+                                       const QStringList& apart)
+{
+    const QSet<QString> decided(apart.begin(), apart.end());
+    std::map<QString, std::vector<const Entry*>> groups;
+    for (const Entry& entry : entries)
+        if (!entry.bundle.isEmpty() && !decided.contains(entry.id) && !joined.contains(entry.id) &&
+            !(entry.maker.isEmpty() && entry.state == State::Quarantined))
+            groups[buildStem(entry)].push_back(&entry);
+    std::vector<BuildGroup> proposed;
+    for (auto& [stem, group] : groups) {
+        if (group.size() < 2)
+            continue;
+        std::ranges::sort(group, before);
+        BuildGroup ids;
+        for (const Entry* entry : group)
+            ids << entry->id;
+        proposed.push_back(ids);
+    }
+    return proposed;
+}
+
+const Entry* fittingBuild(const std::vector<Entry>& builds, int channels)
+{
+    const auto works = [](const Entry& e) { return e.state != State::Quarantined; };
+    for (const Entry& entry : builds)
+        if (works(entry) && entry.audio_in == channels && entry.audio_out == channels)
+            return &entry;
+    const auto first = std::ranges::find_if(builds, works);
+    return builds.empty() ? nullptr : first == builds.end() ? &builds.front() : &*first;
+}
+
+} // namespace hr::library

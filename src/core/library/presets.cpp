@@ -1,0 +1,123 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "library/presets.h"
+
+#include "library/settings_json.h"
+
+#include <QSet>
+
+namespace hr::library {
+
+using nlohmann::ordered_json;
+
+namespace {
+
+std::vector<processors::Setting> settingsOf(const processors::PresetInfo& preset)
+{
+    std::vector<processors::Setting> settings;
+    for (const auto& [key, value] : preset.values)
+        settings.push_back({key, value});
+    return settings;
+}
+
+} // namespace
+
+Result<std::vector<Preset>> Presets::of(const processors::ProcessorInfo& info) const
+{
+    const QString processor = QString::fromStdString(info.id);
+    auto marks =
+        m_database.run(QStringLiteral("SELECT preset FROM preset_favourites WHERE processor = ?"), {processor});
+    auto own =
+        m_database.run(QStringLiteral("SELECT number, name, bank, settings FROM presets WHERE processor = ? "
+                                      "ORDER BY bank COLLATE NOCASE, name COLLATE NOCASE"),
+                       {processor});
+    if (!marks || !own)
+        return tl::make_unexpected(marks ? own.error() : marks.error());
+    QSet<QString> favourites;
+    while (marks->next())
+        favourites.insert(marks->value(0).toString());
+
+    std::vector<Preset> all;
+    all.push_back({Preset::From::New, 0, {}, QStringLiteral("as new"), {}, false, {}});
+    for (const processors::PresetInfo& preset : info.presets) {
+        const QString id = QString::fromStdString(preset.id);
+        all.push_back({Preset::From::Maker, 0, id, QString::fromStdString(preset.name),
+                       QString::fromStdString(preset.bank), favourites.contains(id), settingsOf(preset)});
+    }
+    while (own->next()) {
+        const qint64 number = own->value(0).toLongLong();
+        const QString id = QStringLiteral("own:%1").arg(number);
+        all.push_back(
+            {Preset::From::User, number, id, own->value(1).toString(), own->value(2).toString(),
+             favourites.contains(id),
+             settingsFromJson(ordered_json::parse(own->value(3).toString().toStdString(), nullptr, false))});
+    }
+    return all;
+}
+
+Result<void> Presets::checkName(const QString& processor, const QString& name, qint64 except) const
+{
+    if (name.trimmed().isEmpty())
+        return wrongRequest("A preset needs a name: type one.");
+    auto taken =
+        m_database.run(QStringLiteral("SELECT 1 FROM presets WHERE processor = ? AND name = ? AND number <> ?"),
+                       {processor, name.trimmed(), except});
+    if (!taken)
+        return tl::make_unexpected(taken.error());
+    if (taken->next())
+        return wrongRequest("There is a preset \"" + name.trimmed().toStdString() +
+                            "\" already: choose another name.");
+    return {};
+}
+
+Result<qint64> Presets::save(const QString& processor, const QString& name, const QString& bank,
+                             const std::vector<processors::Setting>& settings)
+{
+    if (auto good = checkName(processor, name, 0); !good)
+        return tl::make_unexpected(good.error());
+    auto put = m_database.run(
+        QStringLiteral("INSERT INTO presets (processor, name, bank, settings) VALUES (?, ?, ?, ?)"),
+        {processor, name.trimmed(), bank.trimmed(), QString::fromStdString(settingsToJson(settings).dump())});
+    return put ? Result<qint64>(put->lastInsertId().toLongLong()) : tl::make_unexpected(put.error());
+}
+
+Result<void> Presets::rename(qint64 number, const QString& name, const QString& bank)
+{
+    auto row = m_database.run(QStringLiteral("SELECT processor FROM presets WHERE number = ?"), {number});
+    if (!row)
+        return tl::make_unexpected(row.error());
+    const QString processor = row->next() ? row->value(0).toString() : QString();
+    row->finish();
+    if (auto good = checkName(processor, name, number); !good)
+        return good;
+    return m_database.change(QStringLiteral("UPDATE presets SET name = ?, bank = ? WHERE number = ?"),
+                             {name.trimmed(), bank.trimmed(), number});
+}
+
+Result<void> Presets::remove(qint64 number)
+{
+    return m_database.change(QStringLiteral("DELETE FROM presets WHERE number = ?"), {number});
+}
+
+Result<void> Presets::setFavourite(const QString& processor, const QString& preset, bool favourite)
+{
+    return m_database.change(
+        favourite ? QStringLiteral("INSERT OR REPLACE INTO preset_favourites VALUES (?, ?)")
+                  : QStringLiteral("DELETE FROM preset_favourites WHERE processor = ? AND preset = ?"),
+        {processor, preset});
+}
+
+Result<void> Presets::insert(const QString& processor, const std::vector<Preset>& presets)
+{
+    return m_database.transaction([&]() -> Result<void> {
+        for (const Preset& preset : presets) {
+            QString name = preset.name.trimmed();
+            for (int n = 2; !name.isEmpty() && !checkName(processor, name, 0); ++n)
+                name = QStringLiteral("%1 %2").arg(preset.name.trimmed()).arg(n);
+            if (auto saved = save(processor, name, preset.bank, preset.settings); !saved)
+                return tl::make_unexpected(saved.error());
+        }
+        return {};
+    });
+}
+
+} // namespace hr::library

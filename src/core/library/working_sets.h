@@ -1,0 +1,40 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Which processors are offered at all, for one job; the rest stay hidden and unloaded until another set, or
+// everything, is chosen.
+#pragma once
+
+#include "library/database.h"
+#include "library/find/asked.h"
+
+namespace hr::library {
+
+/// Those picked by hand and those that the rule finds; with `all_but`, everything else.
+struct WorkingSet {
+    qint64 number = 0;
+    QString name;
+    Asked rule; ///< asks for everything: picked by hand only
+    QStringList ids;
+    bool all_but = false;
+};
+
+class WorkingSets {
+public:
+    explicit WorkingSets(Database& database) : m_database(database) {}
+
+    /// By name.
+    Result<std::vector<WorkingSet>> all() const;
+
+    /// `number` 0 makes a new one. Refuses an empty name and one that is taken. Its number.
+    Result<qint64> put(const WorkingSet& set);
+    Result<void> remove(qint64 number);
+
+    /// The one in use; 0: everything is offered.
+    Result<qint64> inUse() const;
+    Result<void> use(qint64 number);
+
+private:
+    Database& m_database;
+};
+
+} // namespace hr::library

@@ -1,0 +1,291 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Find beyond the search: orders, rules, working sets, folders, presets, kin, the hunt, ways on.
+#include "app/workbench.h"
+#include "pages/find/find_page.h"
+#include "pages/find/preset_list.h"
+
+#include <QApplication>
+#include <QCheckBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QMenu>
+#include <QTableView>
+
+using namespace hr;
+using namespace hr::app;
+using test::Workbench;
+
+class tst_find_page : public QObject {
+    Q_OBJECT
+
+    QTemporaryDir m_data;
+    std::unique_ptr<Workbench> m_bench;
+
+    Desk& desk() { return *m_bench->desk; }
+    FindPage& page() { return *m_bench->window->findPage(); }
+    static QString id(const char* name)
+    {
+        return QString::fromStdString(test::specimen) + QString::fromLatin1(name);
+    }
+    QTableView* list() { return m_bench->find<QTableView>(QStringLiteral("processors")); }
+
+    void press(const QString& button)
+    {
+        auto* found = m_bench->button(button);
+        QVERIFY2(found, qPrintable(button));
+        QTest::mouseClick(found, Qt::LeftButton);
+    }
+    /// Chooses from the menu that is open.
+    static void choose(const QString& text)
+    {
+        auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+        QVERIFY2(menu, qPrintable(text));
+        for (QAction* action : menu->actions())
+            if (action->text() == text) {
+                QVERIFY2(action->isEnabled(), qPrintable(text));
+                action->trigger();
+                menu->close();
+                return;
+            }
+        QStringList there;
+        for (QAction* action : menu->actions())
+            there << action->text();
+        menu->close();
+        QFAIL(qPrintable(QStringLiteral("no \"%1\" among %2").arg(text, there.join(QStringLiteral(", ")))));
+    }
+    /// Types into the sheet that asks for a name.
+    static void type(const QString& name)
+    {
+        QWidget* popup = QApplication::activePopupWidget();
+        QVERIFY(popup);
+        auto* field = popup->findChild<QLineEdit*>();
+        QVERIFY(field);
+        field->selectAll();
+        QTest::keyClicks(field, name);
+        QTest::keyClick(field, Qt::Key_Return);
+    }
+    void selectOnly(const QString& which)
+    {
+        page().setSearchText({});
+        page().select(which);
+        QTRY_COMPARE(page().selectedId(), which);
+        QTest::qWait(100); // the particulars follow when the typing rests
+    }
+
+private slots:
+    void initTestCase()
+    {
+        m_bench = std::make_unique<Workbench>(m_data.path());
+        QVERIFY(m_bench->ready());
+    }
+    void cleanupTestCase() { m_bench.reset(); }
+
+    void sortingByAFigurePutsTheUnmeasuredLast()
+    {
+        for (const char* name : {"reference:hard-clip", "reference:gain"})
+            desk().measureInBackground({QString::fromLatin1(name)});
+        QTRY_COMPARE_WITH_TIMEOUT(desk().bench.waiting(), 0, 60000);
+        press(QStringLiteral("By best match"));
+        choose(QStringLiteral("distortion"));
+        const auto row = [&](int at) {
+            return desk().processors.index(at, 0).data(ProcessorModel::EntryId).toString();
+        };
+        QCOMPARE(row(0), QStringLiteral("reference:gain"));
+        QCOMPARE(row(1), QStringLiteral("reference:hard-clip"));
+        QVERIFY(desk().processors.index(1, ProcessorModel::State).data().toString().endsWith(QLatin1Char('%')));
+        press(QStringLiteral("By distortion"));
+        choose(QStringLiteral("best match"));
+    }
+
+    void aSearchIsKeptAsARule()
+    {
+        page().setSearchText(QStringLiteral("compressor"));
+        const int found = desk().processors.rowCount();
+        QVERIFY(found > 1);
+        press(QStringLiteral("Keep this search"));
+        type(QStringLiteral("All compressors"));
+        const auto collections = desk().store->collections.all();
+        QVERIFY(std::ranges::any_of(*collections, [](const auto& c) { return c.byRule(); }));
+        page().setSearchText({});
+        // Placed among them, something else joins by itself, and leaves with the undo.
+        const auto members = [&] {
+            return desk()
+                .processors.finder()
+                .find({{}, {{library::Facet::Collection, QStringLiteral("All compressors"), false}}})
+                .rows.size();
+        };
+        QCOMPARE(members(), static_cast<std::size_t>(found));
+        desk().write({id("deep-keel")}, QStringLiteral("kind"),
+                     [](library::Written& w) { w.own_kind = QStringLiteral("compressor"); });
+        QCOMPARE(members(), static_cast<std::size_t>(found) + 1);
+        m_bench->press(Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(members(), static_cast<std::size_t>(found));
+    }
+
+    void aWorkingSetHidesTheRest()
+    {
+        const int all = desk().processors.rowCount();
+        selectOnly(id("deep-keel"));
+        press(QStringLiteral("Offered: everything"));
+        choose(QStringLiteral("All but the 1 selected"));
+        type(QStringLiteral("no keel"));
+        QCOMPARE(desk().processors.rowCount(), all - 1);
+        QVERIFY(m_bench->button(QStringLiteral("Offered: no keel")));
+        QVERIFY(!desk().processors.isOffered(id("deep-keel")));
+        desk().measureInBackground({id("deep-keel")}); // hidden: not loaded
+        QCOMPARE(desk().bench.waiting(), 0);
+        press(QStringLiteral("Offered: no keel"));
+        choose(QStringLiteral("Everything"));
+        QCOMPARE(desk().processors.rowCount(), all);
+    }
+
+    void foldersComeAndGo()
+    {
+        QTemporaryDir folder;
+        std::filesystem::copy(test::specimens_bundle / ".." / ".." / "test-lv2" / "ladspa" / "hints.so",
+                              std::filesystem::path(folder.path().toStdString()) / "hints.so");
+        press(QStringLiteral("Folders"));
+        auto* path = m_bench->find<QLineEdit>(QStringLiteral("a folder to add"));
+        QVERIFY(path);
+        const int before = desk().processors.total();
+        QTest::keyClicks(path, QStringLiteral("/nowhere/at/all"));
+        QTest::keyClick(path, Qt::Key_Return);
+        QVERIFY(!desk().scan.isRunning());
+        path->setText(folder.path());
+        press(QStringLiteral("Add folder"));
+        QTRY_VERIFY_WITH_TIMEOUT(desk().processors.total() > before, 30000);
+        QTRY_VERIFY(!desk().scan.isRunning());
+        QCheckBox* used = nullptr;
+        for (auto* box : m_bench->window->findChildren<QCheckBox*>())
+            if (box->text() == folder.path())
+                used = box;
+        QVERIFY(used);
+        used->click(); // switched off
+        QTRY_COMPARE_WITH_TIMEOUT(desk().processors.total(), before, 30000);
+        QTRY_VERIFY(!desk().scan.isRunning());
+        QTRY_VERIFY(m_bench->button(QStringLiteral("Take away")));
+        press(QStringLiteral("Take away"));
+        QTRY_VERIFY(!m_bench->button(QStringLiteral("Take away")));
+        QTRY_VERIFY(!desk().scan.isRunning());
+        press(QStringLiteral("Back to the list"));
+        QVERIFY(list()->isVisible());
+    }
+
+    void presetsAreHeardSavedAndWritten()
+    {
+        selectOnly(id("cordage-leveller"));
+        press(QStringLiteral("Presets"));
+        auto* presets = m_bench->find<QListWidget>(QStringLiteral("presets"));
+        QVERIFY(presets);
+        QCOMPARE(presets->item(0)->text(), QStringLiteral("as new"));
+        QVERIFY(presets->count() > 1);
+        presets->setCurrentRow(1);
+        press(QStringLiteral("Hear it"));
+        QCOMPARE(desk().line_up.count(), 2);
+        QVERIFY(!desk().line_up.at(1).settings().empty());
+        desk().line_up.setValue(1, 0, desk().line_up.at(1).info.parameters[0].minimum);
+        emit desk().goTo(PageName::Find);
+        press(QStringLiteral("More"));
+        choose(QStringLiteral("Save what is heard"));
+        type(QStringLiteral("Crossing: Tight"));
+        const int with_mine = presets->count();
+        QVERIFY(presets->item(with_mine - 1)->text().contains(QStringLiteral("Tight")));
+        auto* search = m_bench->find<QLineEdit>(QStringLiteral("search the presets"));
+        QTest::keyClicks(search, QStringLiteral("cross"));
+        QCOMPARE(presets->count(), 1);
+        press(QStringLiteral("★"));
+        QVERIFY(presets->item(0)->text().startsWith(QStringLiteral("★")));
+        search->clear();
+        auto* editor = m_bench->window->findChild<PresetList*>();
+        for (const QString& to :
+             {m_data.filePath(QStringLiteral("p.json")), m_data.filePath(QStringLiteral("p.lv2"))}) {
+            editor->exportTo(to);
+            editor->importFrom(to);
+        }
+        QCOMPARE(presets->count(), with_mine + 3); // one, then two, each under a name of its own
+        press(QStringLiteral("About"));
+    }
+
+    void buildsAreJoinedAndTheFittingOneIsTaken()
+    {
+        selectOnly(id("breakwater"));
+        press(QStringLiteral("Alike"));
+        const int all = desk().processors.rowCount();
+        QTRY_VERIFY(m_bench->button(QStringLiteral("They are one")));
+        press(QStringLiteral("They are one"));
+        QTRY_COMPARE(desk().processors.rowCount(), all - 1);
+        QCOMPARE(desk().processors.builds(id("breakwater")).size(), 1);
+        const QString mono = desk().processors.builds(id("breakwater")).front();
+        signal::AudioBuffer one(1, 48000, 48000);
+        for (std::size_t i = 0; i < 48000; ++i)
+            one.channel(0)[i] = 0.1F * static_cast<float>(std::sin(0.05 * static_cast<double>(i)));
+        const QString file = m_data.filePath(QStringLiteral("mono.wav"));
+        HR_VERIFY(signal::writeAudioFile(file.toStdString(), one, signal::SampleFormat::Float32));
+        const int lane = desk().line_up.add(id("breakwater"));
+        QCOMPARE(desk().line_up.at(lane).location.id, id("breakwater").toStdString());
+        desk().line_up.loadSource(file);
+        QTRY_COMPARE_WITH_TIMEOUT(desk().line_up.at(lane).location.id, mono.toStdString(), 10000);
+        QTRY_VERIFY(m_bench->button(QStringLiteral("Split them")));
+        press(QStringLiteral("Split them"));
+        QTRY_COMPARE(desk().processors.rowCount(), all);
+    }
+
+    void whatBehavesAlikeIsNearAndCanBeCompared()
+    {
+        selectOnly(QStringLiteral("reference:gain"));
+        auto* alike = m_bench->find<QListWidget>(QStringLiteral("behaves alike"));
+        QVERIFY(alike);
+        QTRY_VERIFY(alike->count() > 0);
+        press(QStringLiteral("Are they the same?"));
+        QTRY_VERIFY_WITH_TIMEOUT(alike->item(0)->text().contains(QStringLiteral("leaves")), 60000);
+        press(QStringLiteral("About"));
+    }
+
+    void theHuntEndsWithASentence()
+    {
+        page().setSearchText(QStringLiteral("ferrylight"));
+        press(QStringLiteral("Hunt"));
+        press(QStringLiteral("Begin the hunt"));
+        QTRY_VERIFY_WITH_TIMEOUT(m_bench->button(QStringLiteral("Begin the hunt")) && !desk().hunt.isRunning(),
+                                 30000);
+        auto* steps = m_bench->find<QListWidget>(QStringLiteral("steps of the hunt"));
+        QVERIFY(steps && steps->count() >= 1);
+        press(QStringLiteral("Back to the list"));
+        page().setSearchText({});
+    }
+
+    void selectedOnesGoToBuild()
+    {
+        selectOnly(id("deep-keel"));
+        m_bench->press(Qt::Key_B, Qt::ControlModifier);
+        QCOMPARE(m_bench->window->page(), PageName::Build);
+        QCOMPARE(desk().draft.chain().stages.size(), std::size_t{1});
+        desk().build({id("cordage-leveller")});
+        press(QStringLiteral("↓"));
+        QTRY_COMPARE(desk().draft.chain().stages.back().id, id("deep-keel").toStdString());
+        m_bench->press(Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(desk().draft.chain().stages.front().id, id("deep-keel").toStdString());
+        const int before = desk().line_up.count();
+        press(QStringLiteral("Listen to the chain"));
+        QTRY_COMPARE_WITH_TIMEOUT(desk().line_up.count(), before + 1, 10000);
+        emit desk().goTo(PageName::Find);
+    }
+
+    void nothingIsCutOffInASmallWindow()
+    {
+        m_bench->window->resize(1100, 700);
+        QVERIFY(m_bench->window->minimumSizeHint().width() <= 1100);
+        for (int part = 0; part < 4; ++part) {
+            page().showPart(part);
+            QTest::qWait(50);
+            for (auto* button : m_bench->window->findChildren<QPushButton*>())
+                if (button->isVisible() && !button->text().isEmpty())
+                    QVERIFY2(button->width() >= button->minimumSizeHint().width(), qPrintable(button->text()));
+        }
+    }
+};
+
+HR_TEST(tst_find_page)
+#include "tst_find_page.moc"

@@ -1,0 +1,104 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "library/hunt.h"
+#include "support/fixtures.h"
+
+#include <functional>
+#include <random>
+
+using namespace hr;
+using library::Hunt;
+
+class tst_hunt : public QObject {
+    Q_OBJECT
+
+    static QStringList names(int count)
+    {
+        QStringList ids;
+        for (int i = 0; i < count; ++i)
+            ids << QStringLiteral("p%1").arg(i);
+        return ids;
+    }
+    /// To the end; how many steps it took.
+    static int pursue(Hunt& hunt, const std::function<bool(const QStringList&)>& fails)
+    {
+        int steps = 0;
+        int left = hunt.stepsLeft();
+        while (const auto set = hunt.next()) {
+            hunt.tell(fails(*set));
+            ++steps;
+            if (hunt.stepsLeft() >= left)
+                qWarning("the steps left do not fall: %d after %d", hunt.stepsLeft(), left);
+            left = hunt.stepsLeft();
+        }
+        return steps;
+    }
+
+private slots:
+    void whoeverBreaksThingsInCompanyIsFound()
+    {
+        std::mt19937 random(3);
+        for (int turn = 0; turn < 200; ++turn) {
+            const QStringList ids = names(3 + static_cast<int>(random() % 300));
+            const QString culprit = ids[static_cast<qsizetype>(random()) % ids.size()];
+            Hunt hunt(ids);
+            const int most = hunt.stepsLeft();
+            const int steps =
+                pursue(hunt, [&](const QStringList& set) { return set.size() > 1 && set.contains(culprit); });
+            QCOMPARE(hunt.verdict().culprits, QStringList{culprit});
+            QVERIFY(!hunt.verdict().beside.isEmpty());
+            QVERIFY2(steps <= most && most <= 22, qPrintable(QStringLiteral("%1 of %2").arg(steps).arg(most)));
+        }
+    }
+
+    void twoThatOnlyFailTogetherAreBothNamed()
+    {
+        Hunt hunt(names(50));
+        pursue(hunt, [](const QStringList& set) {
+            return set.contains(QStringLiteral("p7")) && set.contains(QStringLiteral("p31"));
+        });
+        QStringList both = hunt.verdict().culprits;
+        both.sort();
+        QCOMPARE(both, (QStringList{QStringLiteral("p31"), QStringLiteral("p7")}));
+    }
+
+    void whoeverFailsAloneAndNobody()
+    {
+        Hunt alone(names(20));
+        pursue(alone, [](const QStringList& set) { return set.contains(QStringLiteral("p13")); });
+        QCOMPARE(alone.verdict().culprits, QStringList{QStringLiteral("p13")});
+        QVERIFY(alone.verdict().beside.isEmpty());
+        Hunt nobody(names(20));
+        QCOMPARE(pursue(nobody, [](const QStringList&) { return false; }), 1);
+        QVERIFY(nobody.verdict().culprits.isEmpty());
+        QVERIFY(!Hunt({}).next());
+    }
+
+    void whatDoesNotFailReliablyEndsTheHunt()
+    {
+        std::mt19937 random(11);
+        for (int turn = 0; turn < 300; ++turn) {
+            Hunt hunt(names(1 + static_cast<int>(random() % 20)));
+            QVERIFY(pursue(hunt, [&](const QStringList&) { return random() % 2 == 0; }) < 20);
+        }
+    }
+
+    void realOnes()
+    {
+        std::vector<std::string> ids{"pass", "chatter", "jealous", "forker", "restless"};
+        const auto place = [](const QStringList& set) {
+            std::vector<hosting::Location> places;
+            for (const QString& id : set)
+                places.push_back(test::faultyAt(id.toStdString()));
+            return places;
+        };
+        QVERIFY(!library::failureTogether({test::faultyAt("jealous")}));
+        Hunt hunt({QStringLiteral("pass"), QStringLiteral("chatter"), QStringLiteral("jealous"),
+                   QStringLiteral("pass"), QStringLiteral("chatter")});
+        while (const auto set = hunt.next())
+            hunt.tell(library::failureTogether(place(*set)).has_value());
+        QCOMPARE(hunt.verdict().culprits, QStringList{QStringLiteral("jealous")});
+    }
+};
+
+HR_TEST(tst_hunt)
+#include "tst_hunt.moc"
