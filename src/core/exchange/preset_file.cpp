@@ -17,8 +17,8 @@ namespace fs = std::filesystem;
 
 namespace {
 
-constexpr auto format_name = "honest-rack-presets";
-constexpr int format_version = 1;
+constexpr auto preset_format = "honest-rack-presets";
+constexpr int preset_version = 1;
 constexpr std::size_t most_presets = 10000;
 constexpr auto lv2_prefix = "lv2:";
 
@@ -117,11 +117,11 @@ Result<std::vector<Preset>> readBundle(const fs::path& bundle, const processors:
 Result<std::vector<Preset>> presetsFromJson(const ordered_json& document, const processors::ProcessorInfo& info,
                                             const std::string& file)
 {
-    if (!document.is_object() || document.value("format", ordered_json()) != format_name ||
+    if (!document.is_object() || document.value("format", ordered_json()) != preset_format ||
         !document.value("presets", ordered_json()).is_array())
         return wrongRequest(
             file + " holds no presets of Honest Rack: choose one exported from Find, or an LV2 bundle.");
-    if (document.value("version", ordered_json()) != format_version)
+    if (document.value("version", ordered_json()) != preset_version)
         return wrongRequest(file + " was written by a newer version of Honest Rack.");
     if (document.value("processor", ordered_json()) != info.id)
         return wrongRequest(file + " holds presets of another processor, " +
@@ -151,8 +151,8 @@ Result<void> writePresets(const fs::path& file, const processors::ProcessorInfo&
         list.push_back({{"name", preset.name.toStdString()},
                         {"bank", preset.bank.toStdString()},
                         {"settings", library::settingsToJson(preset.settings)}});
-    return writeDocument(file, {{"format", format_name},
-                                {"version", format_version},
+    return writeDocument(file, {{"format", preset_format},
+                                {"version", preset_version},
                                 {"processor", info.id},
                                 {"name", info.name},
                                 {"presets", list}});

@@ -54,8 +54,8 @@ const std::vector<const char*> steps[schema_version] = {
      R"(CREATE TABLE presets (
         number INTEGER PRIMARY KEY, processor TEXT NOT NULL, name TEXT NOT NULL, bank TEXT NOT NULL,
         settings TEXT NOT NULL, UNIQUE (processor, name)))",
-     "CREATE TABLE preset_favourites (processor TEXT NOT NULL, preset TEXT NOT NULL, PRIMARY KEY (processor, "
-     "preset))",
+     R"(CREATE TABLE preset_favourites (
+        processor TEXT NOT NULL, preset TEXT NOT NULL, PRIMARY KEY (processor, preset)))",
      R"(CREATE TABLE figures (
         processor TEXT PRIMARY KEY, thd_percent REAL, realtime_factor REAL, latency_samples REAL, shift_lu REAL,
         idle_dbfs REAL, behaves_like TEXT NOT NULL, fingerprint BLOB NOT NULL))"},

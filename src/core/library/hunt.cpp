@@ -143,8 +143,8 @@ std::optional<hosting::Fault> failureTogether(const std::vector<hosting::Locatio
     const auto values = processors::defaultValues((*instance)->info());
     if (auto started = (*instance)->start({rate_hz, 256}, values); !started)
         return started.error();
-    const auto noise =
-        signal::onChannels(signal::gaussianNoise(0.1, 256 * 200, 5), 2 + (*instance)->info().key_in, rate_hz);
+    const auto noise = signal::onChannels(signal::gaussianNoise(0.1, std::size_t{256} * 200, 5),
+                                          2 + (*instance)->info().key_in, rate_hz);
     if (auto ran = (*instance)->process(noise); !ran)
         return ran.error();
     if (auto stopped = (*instance)->stop(); !stopped)
