@@ -69,6 +69,23 @@ int main(int argc, char** argv)
             ++measurements;
         }
     });
+    // How often the machine itself stands still for longer than lanes are rendered ahead: a thread that only
+    // sleeps.
+    std::atomic<int> stalls{0};
+    std::atomic<double> stalled_s{0};
+    std::jthread watch([&] {
+        hosting::keepPace(hosting::Pace::Ahead);
+        for (auto before = std::chrono::steady_clock::now(); !stop;) {
+            std::this_thread::sleep_for(std::chrono::milliseconds(5));
+            const auto now = std::chrono::steady_clock::now();
+            const double slept_s = std::chrono::duration<double>(now - before).count();
+            if (slept_s > 0.040) {
+                ++stalls;
+                stalled_s = stalled_s + slept_s;
+            }
+            before = now;
+        }
+    });
     engine.play();
     const auto begun = std::chrono::steady_clock::now();
     std::vector<audition::Frame> heard(32768);
@@ -105,4 +122,6 @@ int main(int argc, char** argv)
         static_cast<double>(frames) / engine.rateHz(), engine.underruns() - settled_underruns, switches,
         measurements.load(), static_cast<double>(largest_step), static_cast<double>(own_step),
         static_cast<double>(largest_step / own_step));
+    std::printf("a thread that only sleeps for 5 ms was kept for more than 40 ms %d times, %.1f s in all\n",
+                stalls.load(), stalled_s.load());
 }

@@ -18,7 +18,7 @@ namespace {
 
 const QString specimen = QStringLiteral("lv2:urn:honest-rack:specimens:");
 
-Result<void> waitFor(const char* what, const std::function<bool()>& condition, int most_ms = 60000)
+Result<void> waitFor(const char* what, const std::function<bool()>& condition, int most_ms = 240000)
 {
     QDeadlineTimer deadline(most_ms);
     while (!condition()) {
