@@ -45,10 +45,8 @@ Result<int> run(const Context& context, const ListOptions& options)
     auto beside = library::readBeside(**store);
     auto rules = library::readRules(**store);
     auto collections = (*store)->collections.all();
-    for (const Error* error : {entries ? nullptr : &entries.error(), beside ? nullptr : &beside.error(),
-                               rules ? nullptr : &rules.error(), collections ? nullptr : &collections.error()})
-        if (error)
-            return tl::make_unexpected(*error);
+    if (const Error* error = firstError(entries, beside, rules, collections))
+        return tl::make_unexpected(*error);
     const QString collection = QString::fromStdString(options.collection);
     if (!collection.isEmpty() &&
         std::ranges::find(*collections, collection, &library::Collection::name) == collections->end())

@@ -29,6 +29,17 @@ public:
         return false;
     }
 
+    /// Plays all of the source through these lanes; false after ten seconds.
+    bool begin(const std::shared_ptr<const audition::Source>& source,
+               const std::vector<audition::LaneSpec>& lanes)
+    {
+        engine.setSource(source, source->whole());
+        engine.setLineUp(lanes);
+        const bool settled = settle();
+        engine.play();
+        return settled;
+    }
+
     /// Left and right, interleaved; each block waits until the lanes have it.
     std::vector<float> pull(std::size_t frames, std::size_t block = 128)
     {

@@ -55,6 +55,15 @@ private slots:
         QVERIFY2(found.same, qPrintable(QString::number(*found.residual_db)));
     }
 
+    void aSteadyToneIsNotMoved()
+    {
+        // A whole number of half periods fits: it matches itself as well when moved, and turned over.
+        const auto found = audition::compare(test::tone(440, -20, 2), test::tone(440, -26, 2));
+        QCOMPARE(found.offset_samples, 0.0);
+        QVERIFY(found.same);
+        HR_NEAR(*found.gain_db, 6, 1e-3);
+    }
+
     void aDifferenceHasItsSize()
     {
         // A peak of 3 dB differs by that much in its band; noise at -60 dBFS leaves just that.

@@ -72,10 +72,7 @@ private slots:
         DrivenEngine driven;
         const auto source = toneSource();
         const auto sound = test::soundOf(*source);
-        driven.engine.setSource(source, source->whole());
-        driven.engine.setLineUp({{}});
-        QVERIFY(driven.settle());
-        driven.engine.play();
+        QVERIFY(driven.begin(source, {{}}));
         const auto out = driven.pull(96000, 512); // more than a round of the loop
         QCOMPARE(driven.engine.underruns(), std::size_t{0});
         // Past the fade and the limiter's delay it is the file, sample for sample, over the seam too.
@@ -88,10 +85,7 @@ private slots:
     {
         DrivenEngine driven;
         const auto source = toneSource();
-        driven.engine.setSource(source, source->whole());
-        driven.engine.setLineUp({{}, gain(-12), gain(6)});
-        QVERIFY(driven.settle());
-        driven.engine.play();
+        QVERIFY(driven.begin(source, {{}, gain(-12), gain(6)}));
         (void)driven.pull(4800);
         std::vector<float> all;
         for (const std::size_t lane : {0U, 1U, 2U, 0U, 2U, 1U, 7U}) {
@@ -115,10 +109,7 @@ private slots:
     {
         DrivenEngine driven;
         const auto source = toneSource();
-        driven.engine.setSource(source, source->whole());
-        driven.engine.setLineUp({{}});
-        QVERIFY(driven.settle());
-        driven.engine.play();
+        QVERIFY(driven.begin(source, {{}}));
         (void)driven.pull(4800);
         driven.engine.setGainDb(0, -9);
         const auto out = driven.pull(9600);
@@ -130,11 +121,8 @@ private slots:
     {
         DrivenEngine driven;
         const auto source = toneSource();
-        driven.engine.setSource(source, source->whole());
-        driven.engine.setLineUp({{}, gain(0)});
+        QVERIFY(driven.begin(source, {{}, gain(0)}));
         driven.engine.hear(1);
-        QVERIFY(driven.settle());
-        driven.engine.play();
         (void)driven.pull(9600);
         driven.engine.setParameter(1, 0, -40);
         const auto out = driven.pull(9600);
@@ -154,11 +142,9 @@ private slots:
         auto instance = hosting::openInstance(test::specimenAt("tidepool-equaliser"));
         HR_VERIFY(instance);
         const auto sound = test::soundOf(*source);
-        driven.engine.setSource(source, source->whole());
-        driven.engine.setLineUp(
-            {{}, {test::specimenAt("tidepool-equaliser"), processors::defaultValues((*instance)->info())}});
-        QVERIFY(driven.settle());
-        driven.engine.play();
+        QVERIFY(driven.begin(
+            source,
+            {{}, {test::specimenAt("tidepool-equaliser"), processors::defaultValues((*instance)->info())}}));
         (void)driven.pull(4800);
         driven.engine.hear(1);
         const auto out = driven.pull(48000, 256);
@@ -172,10 +158,7 @@ private slots:
         DrivenEngine driven;
         const auto source = toneSource();
         const auto sound = test::soundOf(*source);
-        driven.engine.setSource(source, source->whole());
-        driven.engine.setLineUp({{}, {{"reference:added-latency", {}}, {300, 0}}});
-        QVERIFY(driven.settle());
-        driven.engine.play();
+        QVERIFY(driven.begin(source, {{}, {{"reference:added-latency", {}}, {300, 0}}}));
         (void)driven.pull(4800);
         driven.engine.hear(1);
         const auto out = driven.pull(9600);
@@ -198,10 +181,8 @@ private slots:
         DrivenEngine driven;
         const auto source = toneSource();
         const auto sound = test::soundOf(*source);
-        driven.engine.setSource(source, source->whole());
-        driven.engine.setLineUp({{}, {{"reference:added-latency", {}}, {static_cast<double>(before), 1}}});
-        QVERIFY(driven.settle());
-        driven.engine.play();
+        QVERIFY(
+            driven.begin(source, {{}, {{"reference:added-latency", {}}, {static_cast<double>(before), 1}}}));
         driven.engine.hear(1);
         (void)driven.pull(4800);
         driven.engine.setParameter(1, 0, after);
@@ -266,10 +247,7 @@ private slots:
                 steps.channel(c)[i] = static_cast<float>(i / 4800) * 0.05F; // ten stairs
         const auto source = std::make_shared<Source>(steps);
         DrivenEngine driven;
-        driven.engine.setSource(source, source->whole());
-        driven.engine.setLineUp({{}});
-        QVERIFY(driven.settle());
-        driven.engine.play();
+        QVERIFY(driven.begin(source, {{}}));
         (void)driven.pull(1000);
         driven.engine.seek(7 * 4800);
         QVERIFY(driven.settle());
@@ -287,10 +265,7 @@ private slots:
     {
         DrivenEngine driven;
         const auto source = toneSource();
-        driven.engine.setSource(source, source->whole());
-        driven.engine.setLineUp({{}});
-        QVERIFY(driven.settle());
-        driven.engine.play();
+        QVERIFY(driven.begin(source, {{}}));
         (void)driven.pull(4800);
         driven.engine.pause();
         const auto out = driven.pull(9600);
@@ -306,10 +281,7 @@ private slots:
     {
         DrivenEngine driven;
         const auto source = toneSource();
-        driven.engine.setSource(source, source->whole());
-        driven.engine.setLineUp({{}});
-        QVERIFY(driven.settle());
-        driven.engine.play();
+        QVERIFY(driven.begin(source, {{}}));
         std::vector<float> all = driven.pull(4800);
         std::vector<float> block(2 * 128);
         for (int i = 0; i < 100000 && driven.engine.underruns() == 0; ++i) { // faster than the lane can follow
@@ -328,10 +300,7 @@ private slots:
     {
         DrivenEngine driven;
         const auto source = toneSource();
-        driven.engine.setSource(source, source->whole());
-        driven.engine.setLineUp({{}, gain(-3), gain(30 - 6)});
-        QVERIFY(driven.settle());
-        driven.engine.play();
+        QVERIFY(driven.begin(source, {{}, gain(-3), gain(30 - 6)}));
         std::vector<float> block(2 * 256);
         int made = 0;
         for (int i = 0; i < 400; ++i) {
@@ -352,10 +321,7 @@ private slots:
     {
         DrivenEngine driven;
         const auto source = std::make_shared<Source>(test::tone(480, -2, 1));
-        driven.engine.setSource(source, source->whole());
-        driven.engine.setLineUp({{}, gain(12)});
-        QVERIFY(driven.settle());
-        driven.engine.play();
+        QVERIFY(driven.begin(source, {{}, gain(12)}));
         (void)driven.pull(4800);
         QVERIFY(!driven.engine.takeLimiterActed());
         driven.engine.hear(1);

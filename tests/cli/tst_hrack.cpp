@@ -2,6 +2,7 @@
 //
 // hrack as a script would use it: what it prints, and how it exits.
 #include "processors/reference/registry.h"
+#include "processors/settings.h"
 #include "signal/audio_file.h"
 #include "signal/levels.h"
 #include "support/fixtures.h"
@@ -52,6 +53,13 @@ private slots:
                                  "measure reference:gain --level 99",
                                  "measure reference:gain --frequency 30000",
                                  "measure reference:gain --rate fast",
+                                 "compare reference:gain",
+                                 "compare reference:gain reference:nobody",
+                                 "compare reference:gain /etc/passwd",
+                                 "compare reference:gain reference:gain --on /nowhere.wav",
+                                 "similar reference:gain",
+                                 "similar reference:gain --count 0",
+                                 "list --collection nobody",
                                  "loudness",
                                  "loudness /etc/passwd",
                                  "loudness /nowhere.wav",
@@ -329,6 +337,63 @@ private slots:
                              {QStringLiteral("--data"), QStringLiteral("/dev/full/x"), QStringLiteral("scan")});
         QCOMPARE(finished.code, 3);
         QCOMPARE(finished.err.count('\n'), 1);
+    }
+
+    void comparingTellsTheSameFromTheDifferent()
+    {
+        const auto compared = [&](const QStringList& arguments) {
+            const Finished finished = hrack(QStringList{QStringLiteral("compare")} + arguments +
+                                            QStringList{QStringLiteral("--json")});
+            return finished.code == 0 ? document(finished) : json();
+        };
+        const QString gain = QStringLiteral("reference:gain");
+        const auto late = compared({gain, QStringLiteral("reference:added-latency")});
+        QVERIFY2(late.is_object() && late["same"] == true, late.dump().c_str());
+        QCOMPARE(late["offset_samples"].get<double>(), 64.0);
+        QVERIFY(compared({gain, QStringLiteral("reference:hard-clip")})["same"] == false);
+        // Two files, and processors on a file of the user's.
+        const QString a = m_data.filePath(QStringLiteral("a.wav"));
+        const QString b = m_data.filePath(QStringLiteral("b.wav"));
+        HR_VERIFY(
+            signal::writeAudioFile(a.toStdString(), test::tone(440, -20, 2), signal::SampleFormat::Float32));
+        HR_VERIFY(
+            signal::writeAudioFile(b.toStdString(), test::tone(440, -26, 2), signal::SampleFormat::Float32));
+        const auto files = compared({a, b});
+        HR_NEAR(files["gain_db"].get<double>(), 6, 0.01);
+        QVERIFY(files["same"] == true);
+        QVERIFY(compared({gain, gain, QStringLiteral("--on"), a})["same"] == true);
+        QCOMPARE(hrack({QStringLiteral("compare"), gain, id("stormglass")}).code, 2); // it crashes
+    }
+
+    void similarOnesAreFoundAndRulesList()
+    {
+        QTemporaryDir data;
+        {
+            auto store = library::Store::open(data.path().toStdString());
+            HR_VERIFY(store);
+            for (const char* name : {"reference:gain", "reference:hard-clip", "reference:cubic-clip"}) {
+                const auto info = (*store)->catalogue.info(QString::fromLatin1(name));
+                HR_VERIFY((*store)->readings.store(
+                    bench::measure({name, {}}, *info, processors::defaultValues(*info),
+                                   *bench::testsNamed({"harmonics", "transfer"}), {})));
+            }
+            HR_VERIFY((*store)->collections.create(QStringLiteral("clips"),
+                                                   QStringLiteral(R"({"text": "clip", "choices": []})")));
+        }
+        const auto run = [&](QStringList arguments) {
+            return document(hrack(QStringList{QStringLiteral("--data"), data.path()} + arguments +
+                                  QStringList{QStringLiteral("--json")}));
+        };
+        const auto near = run({QStringLiteral("similar"), QStringLiteral("reference:hard-clip"),
+                               QStringLiteral("--count"), QStringLiteral("1")});
+        QCOMPARE(near["similar"].size(), std::size_t{1});
+        QVERIFY(near["similar"][0]["distance"] > 0);
+        const auto clips =
+            run({QStringLiteral("list"), QStringLiteral("--collection"), QStringLiteral("clips")});
+        QCOMPARE(clips["processors"].size(), std::size_t{2});
+        const auto dynamics =
+            run({QStringLiteral("list"), QStringLiteral("--kind"), QStringLiteral("dynamics")});
+        QVERIFY(dynamics["processors"].size() >= 2); // compressor and gate, which stand below it
     }
 };
 

@@ -88,6 +88,22 @@ private slots:
         QVERIFY(!exchange::exportCollection(*kept.store, 999, kept.path("c.json")));
         QVERIFY(!exchange::importCollection(*kept.store, kept.path("nowhere.json")));
     }
+
+    void aRuleTravelsWithItsCollection()
+    {
+        test::TemporaryStore kept;
+        const QString rule = QStringLiteral(R"({"choices":[],"order":"noise","text":"warm"})");
+        const auto made = kept.store->collections.create(QStringLiteral("Warm"), rule);
+        HR_VERIFY(made);
+        HR_VERIFY(exchange::exportCollection(*kept.store, *made, kept.path("warm.json")));
+        const auto again = exchange::importCollection(*kept.store, kept.path("warm.json"));
+        HR_VERIFY(again);
+        const auto all = kept.store->collections.all();
+        const auto imported = std::ranges::find(*all, *again, &library::Collection::number);
+        QVERIFY(imported->byRule());
+        QCOMPARE(imported->rule, rule);
+        QCOMPARE(imported->name, QStringLiteral("Warm 2"));
+    }
 };
 
 HR_TEST(tst_collection_file)

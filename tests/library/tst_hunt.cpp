@@ -27,7 +27,7 @@ class tst_hunt : public QObject {
             hunt.tell(fails(*set));
             ++steps;
             if (hunt.stepsLeft() >= left)
-                qWarning("the steps left do not fall: %d after %d", hunt.stepsLeft(), left);
+                return -1; // what is left has to become less
             left = hunt.stepsLeft();
         }
         return steps;
@@ -46,7 +46,8 @@ private slots:
                 pursue(hunt, [&](const QStringList& set) { return set.size() > 1 && set.contains(culprit); });
             QCOMPARE(hunt.verdict().culprits, QStringList{culprit});
             QVERIFY(!hunt.verdict().beside.isEmpty());
-            QVERIFY2(steps <= most && most <= 22, qPrintable(QStringLiteral("%1 of %2").arg(steps).arg(most)));
+            QVERIFY2(steps > 0 && steps <= most && most <= 22,
+                     qPrintable(QStringLiteral("%1 of %2").arg(steps).arg(most)));
         }
     }
 
@@ -78,13 +79,13 @@ private slots:
         std::mt19937 random(11);
         for (int turn = 0; turn < 300; ++turn) {
             Hunt hunt(names(1 + static_cast<int>(random() % 20)));
-            QVERIFY(pursue(hunt, [&](const QStringList&) { return random() % 2 == 0; }) < 20);
+            const int steps = pursue(hunt, [&](const QStringList&) { return random() % 2 == 0; });
+            QVERIFY2(steps > 0 && steps < 20, qPrintable(QString::number(steps)));
         }
     }
 
     void realOnes()
     {
-        std::vector<std::string> ids{"pass", "chatter", "jealous", "forker", "restless"};
         const auto place = [](const QStringList& set) {
             std::vector<hosting::Location> places;
             for (const QString& id : set)
@@ -92,8 +93,10 @@ private slots:
             return places;
         };
         QVERIFY(!library::failureTogether({test::faultyAt("jealous")}));
-        Hunt hunt({QStringLiteral("pass"), QStringLiteral("chatter"), QStringLiteral("jealous"),
-                   QStringLiteral("pass"), QStringLiteral("chatter")});
+        QStringList ids(80, QStringLiteral("pass")); // more than a chain may have
+        ids[3] = QStringLiteral("forker");
+        ids[50] = QStringLiteral("jealous");
+        Hunt hunt(ids);
         while (const auto set = hunt.next())
             hunt.tell(library::failureTogether(place(*set)).has_value());
         QCOMPARE(hunt.verdict().culprits, QStringList{QStringLiteral("jealous")});

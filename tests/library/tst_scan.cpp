@@ -2,7 +2,9 @@
 #include "library/scan.h"
 #include "support/fixtures.h"
 
+#include <algorithm>
 #include <fstream>
+#include <iterator>
 
 using namespace hr;
 using test::TemporaryStore;
@@ -58,6 +60,45 @@ private slots:
         HR_VERIFY(report);
         QCOMPARE(report->found, 0);
         QVERIFY(report->quarantined.empty());
+    }
+
+    void whatIsWrittenComesBackWithTheFolder()
+    {
+        TemporaryStore kept;
+        auto& catalogue = kept.store->catalogue;
+        HR_VERIFY(library::scan(catalogue, options()));
+        const QString id = QString::fromStdString(test::specimen + "cordage-leveller");
+        library::Written words = *catalogue.entry(id);
+        words.alias = QStringLiteral("Old rope");
+        words.tags = {QStringLiteral("brass")};
+        words.own_kind = QStringLiteral("limiter");
+        HR_VERIFY(catalogue.write({{id, words}}));
+        auto nowhere = options();
+        nowhere.folders = {};
+        HR_VERIFY(library::scan(catalogue, nowhere));
+        const auto listed = catalogue.entries();
+        QVERIFY(std::ranges::none_of(*listed, [&](const auto& e) { return e.id == id; }));
+        // Elsewhere, and as a newer version.
+        QTemporaryDir moved;
+        const auto other = std::filesystem::path(moved.path().toStdString()) / "y.lv2";
+        std::filesystem::copy(bundle(), other, std::filesystem::copy_options::recursive);
+        for (const auto& file : std::filesystem::directory_iterator(other))
+            if (file.path().extension() == ".ttl") {
+                std::ifstream in(file.path());
+                std::string text((std::istreambuf_iterator<char>(in)), {});
+                for (std::size_t at = 0; (at = text.find("lv2:minorVersion 1", at)) != std::string::npos;
+                     at += 4)
+                    text.replace(at, 18, "lv2:minorVersion 9");
+                std::ofstream(file.path()) << text;
+            }
+        auto there = options();
+        there.folders = {moved.path().toStdString()};
+        HR_VERIFY(library::scan(catalogue, there));
+        const auto entry = catalogue.entry(id);
+        QCOMPARE(entry->bundle, QString::fromStdString(other.string()));
+        QCOMPARE(entry->alias, words.alias);
+        QCOMPARE(entry->tags, words.tags);
+        QCOMPARE(entry->kind, QStringLiteral("limiter"));
     }
 
     void cancellingKeepsWhatWasFound()

@@ -166,10 +166,13 @@ private slots:
                                    entryOf("3", "Echo", "delay", "Ebb")};
         entries[0].audio_in = entries[0].audio_out = 1;
         entries[2].format = q("LADSPA");
-        const auto proposed = proposedBuilds(entries, {}, {});
+        const auto proposed = proposedBuilds(entries, {});
         QCOMPARE(proposed.size(), std::size_t{1});
         QCOMPARE(proposed.front(), (QStringList{q("s"), q("l"), q("m")}));
-        QVERIFY(proposedBuilds(entries, {}, proposed.front()).empty());
+        QHash<QString, QString> alone;
+        for (const QString& id : proposed.front())
+            alone.insert(id, id);
+        QVERIFY(proposedBuilds(entries, alone).empty());
 
         TemporaryStore kept;
         Builds& builds = kept.store->builds;
@@ -181,9 +184,11 @@ private slots:
         finder.fill(entries, beside);
         QCOMPARE(found(finder, {q("leveller"), {}}), (QStringList{q("s"), q("x")}));
         HR_VERIFY(builds.keepApart({q("m")}));
-        QVERIFY(!builds.joined()->contains(q("m")) && builds.apart()->contains(q("m")));
-        HR_VERIFY(builds.forget({q("s"), q("m"), q("l")}));
-        QVERIFY(builds.joined()->isEmpty() && builds.apart()->isEmpty());
+        QVERIFY(!builds.joined()->contains(q("m")) && builds.decided()->contains(q("m")));
+        HR_VERIFY(builds.join({q("x"), q("s")})); // what stood under one stands under the other
+        QCOMPARE(builds.joined()->value(q("l")), q("x"));
+        HR_VERIFY(builds.decide({}));
+        QVERIFY(builds.decided()->isEmpty());
 
         QCOMPARE(fittingBuild(entries, 1)->id, q("m"));
         QCOMPARE(fittingBuild(entries, 2)->id, q("s"));

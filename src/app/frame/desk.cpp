@@ -1,10 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "frame/desk.h"
 
+#include "frame/undoable.h"
 #include "library/find/rule.h"
 #include "processors/settings.h"
-
-#include <QUndoCommand>
 
 namespace hr::app {
 
@@ -176,10 +175,21 @@ qint64 Desk::putSet(const library::WorkingSet& set)
     return put.value_or(0);
 }
 
-void Desk::removeSet(qint64 number)
+void Desk::removeSet(const library::WorkingSet& set)
 {
-    (void)said(store->working_sets.remove(number));
-    processors.refreshRules();
+    const auto kept = std::make_shared<library::WorkingSet>(set);
+    const bool in_use = processors.rules().in_use == set.number;
+    const auto remove = [this, kept] {
+        (void)said(store->working_sets.remove(kept->number));
+        processors.refreshRules();
+    };
+    const auto back = [this, kept, in_use] {
+        kept->number = 0; // it gets a new one
+        kept->number = putSet(*kept);
+        if (in_use)
+            useSet(kept->number);
+    };
+    undo.push(new Undoable(tr("remove the working set “%1”").arg(set.name), remove, back));
 }
 
 void Desk::useSet(qint64 number)
@@ -188,16 +198,28 @@ void Desk::useSet(qint64 number)
     processors.refreshRules();
 }
 
+void Desk::decideBuilds(const QString& what, const std::function<Result<void>()>& decide)
+{
+    auto before = store->builds.decided();
+    if (!before)
+        return emit notice(QString::fromStdString(before.error().text));
+    const auto take = [this](const Result<void>& decided) {
+        if (said(decided))
+            processors.reload();
+    };
+    undo.push(new Undoable(
+        what, [take, decide] { take(decide()); },
+        [this, take, before = *before] { take(store->builds.decide(before)); }));
+}
+
 void Desk::joinBuilds(const QStringList& ids)
 {
-    if (said(store->builds.join(ids)))
-        processors.reload();
+    decideBuilds(tr("join builds"), [this, ids] { return store->builds.join(ids); });
 }
 
 void Desk::splitBuilds(const QStringList& ids)
 {
-    if (said(store->builds.keepApart(ids)))
-        processors.reload();
+    decideBuilds(tr("split builds"), [this, ids] { return store->builds.keepApart(ids); });
 }
 
 void Desk::remember(const QString& id)

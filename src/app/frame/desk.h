@@ -46,6 +46,8 @@ public:
     void remember(const QString& id);   ///< as recently used
     /// Values that differ from new, as it stands in the line-up; nothing where it does not.
     std::optional<std::vector<processors::Setting>> heardSettings(const QString& id) const;
+    /// Beats a minute of the source that is heard; 0: it has none.
+    double tempo_bpm = 0;
     /// Keeps a processor in the collection, making one where there is none.
     void keep(const QString& id, const std::vector<processors::Setting>& settings, qint64 collection);
 
@@ -56,18 +58,20 @@ public:
     void keepSearch(const library::Asked& asked, const QString& name);
     // Working sets; 0 where it failed, which notice() says.
     qint64 putSet(const library::WorkingSet& set);
-    void removeSet(qint64 number);
+    void removeSet(const library::WorkingSet& set); ///< can be undone
     void useSet(qint64 number);
-    // Builds of one processor: said to be one, or each for itself.
+    // Builds of one processor: said to be one, or each for itself. Can be undone.
     void joinBuilds(const QStringList& ids);
     void splitBuilds(const QStringList& ids);
     /// All of these that can be tried and are not measured yet, one after the other; it goes on after a
     /// restart.
     void measureInBackground(const QStringList& ids);
 
+    bool said(const Result<void>& result); ///< whether it went well; if not, it is said
+
 private:
     void takeFromQueue(const QString& id);
-    bool said(const Result<void>& result); ///< whether it went well; if not, it is said
+    void decideBuilds(const QString& what, const std::function<Result<void>()>& decide);
 
 signals:
     void goTo(hr::app::PageName page);

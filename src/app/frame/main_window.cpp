@@ -151,10 +151,7 @@ void MainWindow::addShortcuts()
                 [this] { m_desk.measureInBackground(m_find->selectedIds()); });
     addShortcut(tr("build with what is selected"), Qt::CTRL | Qt::Key_B,
                 [this] { m_desk.build(m_find->selectedIds()); });
-    addShortcut(tr("keep what is selected"), Qt::CTRL | Qt::Key_D, [this] {
-        for (const QString& id : m_find->selectedIds())
-            m_desk.keep(id, {}, 0);
-    });
+    addShortcut(tr("keep what is selected"), Qt::CTRL | Qt::Key_D, [this] { m_find->keepSelected(); });
     addShortcut(tr("favourites"), Qt::ALT | Qt::Key_F, [this] { m_find->toggleFavourites(); });
     addShortcut(tr("recently used"), Qt::ALT | Qt::Key_R, [this] { m_find->toggleRecent(); });
     addShortcut(tr("search"), QKeySequence::Find, [this] { showPage(PageName::Find); });

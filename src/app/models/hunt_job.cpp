@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "models/hunt_job.h"
 
-#include "processors/series.h"
-
 namespace hr::app {
 
 HuntJob::HuntJob(library::Store& store, Jobs& jobs, QObject* parent)
@@ -18,10 +16,6 @@ void HuntJob::start(const QStringList& ids)
             well << id;
     if (well.size() < 2)
         return emit notice(tr("A hunt needs at least two processors that work alone."));
-    if (well.size() > static_cast<qsizetype>(processors::Series::most_stages)) // what one worker takes
-        return emit notice(
-            tr("A hunt takes at most %1 processors at once: narrow the list by the search first.")
-                .arg(processors::Series::most_stages));
     m_hunt.emplace(well);
     next();
 }

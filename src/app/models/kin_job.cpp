@@ -6,7 +6,6 @@
 #include "processors/settings.h"
 #include "signal/audio_file.h"
 #include "signal/generators.h"
-#include "theme/theme.h"
 
 namespace hr::app {
 
@@ -45,20 +44,20 @@ hosting::FaultOr<Sounds> heard(const hosting::Location& location, const Sounds& 
     return all;
 }
 
-QString inWords(const Sounds& first, const hosting::FaultOr<Sounds>& second)
+KinJob::Outcome outcomeOf(const hosting::FaultOr<Sounds>& first, const hosting::FaultOr<Sounds>& second)
 {
-    if (!second)
-        return QString::fromStdString(hosting::sentence(second.error()));
-    std::optional<double> most;
-    bool same = true;
-    for (std::size_t i = 0; i < first.size() && same; ++i) {
-        const auto compared = audition::compare(first[i], (*second)[i]);
-        same = compared.same;
-        most = compared.residual_db;
+    KinJob::Outcome outcome;
+    if (!first || !second) {
+        outcome.fault = QString::fromStdString(hosting::sentence(first ? second.error() : first.error()));
+        return outcome;
     }
-    return same   ? KinJob::tr("the same")
-           : most ? KinJob::tr("leaves %1 dB").arg(number(*most, 1))
-                  : KinJob::tr("not the same");
+    outcome.same = true;
+    for (std::size_t i = 0; i < first->size() && outcome.same; ++i) {
+        const auto compared = audition::compare((*first)[i], (*second)[i]);
+        outcome.same = compared.same;
+        outcome.residual_db = compared.residual_db;
+    }
+    return outcome;
 }
 
 } // namespace
@@ -87,9 +86,9 @@ void KinJob::compare(const QString& id, const QStringList& others)
         const auto first = heard(location, sounds);
         for (std::size_t i = 0; i < places.size() && !*control.cancelled(); ++i) {
             control.report(static_cast<double>(i) / static_cast<double>(places.size()));
-            const QString result = first ? inWords(*first, heard(places[i].second, sounds))
-                                         : QString::fromStdString(hosting::sentence(first.error()));
-            emit compared(id, places[i].first, result); // queued, since this is another thread
+            const auto outcome = outcomeOf(first, heard(places[i].second, sounds));
+            QMetaObject::invokeMethod(
+                this, [this, id, other = places[i].first, outcome] { emit compared(id, other, outcome); });
         }
     };
     m_jobs.add(std::move(job));

@@ -16,9 +16,14 @@ public:
     /// Each of `others` against `id`, all as new.
     void compare(const QString& id, const QStringList& others);
 
+    struct Outcome {
+        bool same = false;
+        std::optional<double> residual_db; ///< what is left where they differ most
+        QString fault;                     ///< why there is neither
+    };
+
 signals:
-    /// "the same", "leaves -31.2 dB", or what went wrong.
-    void compared(const QString& id, const QString& other, const QString& result);
+    void compared(const QString& id, const QString& other, const hr::app::KinJob::Outcome& outcome);
 
 private:
     library::Store& m_store;

@@ -51,18 +51,15 @@ void ProcessorModel::reload()
     auto beside = library::readBeside(m_store);
     auto pictures = m_store.readings.pictures();
     auto rules = library::readRules(m_store);
-    auto apart = m_store.builds.apart();
-    for (const Error* error : {entries ? nullptr : &entries.error(), beside ? nullptr : &beside.error(),
-                               pictures ? nullptr : &pictures.error(), rules ? nullptr : &rules.error(),
-                               apart ? nullptr : &apart.error()})
-        if (error)
-            return emit notice(QString::fromStdString(error->text));
+    auto decided = m_store.builds.decided();
+    if (const Error* error = firstError(entries, beside, pictures, rules, decided))
+        return emit notice(QString::fromStdString(error->text));
     beginResetModel();
     beside->recent = std::move(m_beside.recent);
     m_beside = std::move(*beside);
     m_pictures = std::move(*pictures);
     m_rules = std::move(*rules);
-    m_proposed = library::proposedBuilds(*entries, m_beside.under, *apart);
+    m_proposed = library::proposedBuilds(*entries, *decided);
     m_finder.fill(std::move(*entries), m_beside);
     library::applyRules(m_finder, m_beside, m_rules);
     m_found = m_finder.find(m_asked);
@@ -83,10 +80,8 @@ void ProcessorModel::refresh(const QString& id)
     auto entry = m_store.catalogue.entry(id);
     auto pictures = m_store.readings.picturesOf(id);
     auto figures = m_store.readings.figuresOf(id);
-    for (const Error* error : {entry ? nullptr : &entry.error(), pictures ? nullptr : &pictures.error(),
-                               figures ? nullptr : &figures.error()})
-        if (error)
-            return emit notice(QString::fromStdString(error->text));
+    if (const Error* error = firstError(entry, pictures, figures))
+        return emit notice(QString::fromStdString(error->text));
     m_beside.figures.insert(id, *figures);
     if (*pictures != library::Pictures()) {
         m_beside.measured.insert(id);

@@ -178,6 +178,7 @@ void Playbar::showSource()
         return;
     }
     const SourceInfo info = m_sources.of(m_desk.line_up.sourceFile());
+    m_desk.tempo_bpm = info.tempo_bpm;
     m_name->setWhole(info.name);
     QStringList about;
     if (!info.role.isEmpty())

@@ -10,6 +10,7 @@
 #include <QDeadlineTimer>
 #include <QDir>
 #include <QPixmap>
+#include <QPushButton>
 #include <QThread>
 
 namespace hr::app {
@@ -119,14 +120,20 @@ Result<void> Tour::walk()
          [this] {
              m_window.findPage()->setSearchText(QObject::tr("ferrylight"));
              m_window.findPage()->showHunt();
-             m_desk.hunt.start(
-                 {specimen + QStringLiteral("cordage-leveller"), specimen + QStringLiteral("deep-keel")});
-             letPass(1500);
+             for (auto* button : m_window.findPage()->findChildren<QPushButton*>())
+                 if (button->text() == QObject::tr("Begin the hunt"))
+                     button->click();
+             letPass(2500);
          }},
         {QStringLiteral("find-presets"),
          [this] {
              m_window.findPage()->setSearchText(QString());
              m_window.findPage()->select(specimen + QStringLiteral("cordage-leveller"));
+             const QString leveller = specimen + QStringLiteral("cordage-leveller");
+             (void)m_desk.store->presets.save(leveller, QObject::tr("Parade"), QObject::tr("Ferry"),
+                                              {{"ratio", 3}});
+             (void)m_desk.store->presets.save(leveller, QObject::tr("Quiet deck"), QObject::tr("Ferry"),
+                                              {{"ratio", 2}});
              m_window.findPage()->showPart(2);
          }},
         {QStringLiteral("listen"), [this] { m_window.showPage(PageName::Listen); }},

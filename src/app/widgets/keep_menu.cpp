@@ -10,10 +10,13 @@ void openKeepMenu(Desk& desk, QWidget* at, const WhatToKeep& what)
     auto* menu = new QMenu(at);
     menu->setAttribute(Qt::WA_DeleteOnClose);
     const auto keepIn = [&desk, what](qint64 collection, const QString& name) {
-        const auto [id, settings] = what();
-        if (id.isEmpty())
+        const std::vector<ToKeep> kept = what();
+        if (kept.empty())
             return;
-        desk.keep(id, settings, collection);
+        desk.undo.beginMacro(QObject::tr("keep"));
+        for (const ToKeep& one : kept)
+            desk.keep(one.id, one.settings, collection);
+        desk.undo.endMacro();
         emit desk.notice(QObject::tr("Kept in “%1”. Ctrl+Z takes it back.").arg(name));
     };
     if (auto all = desk.store->collections.all())

@@ -11,9 +11,13 @@ class QWidget;
 
 namespace hr::app {
 
-using WhatToKeep = std::function<std::pair<QString, std::vector<processors::Setting>>()>;
+struct ToKeep {
+    QString id;
+    std::vector<processors::Setting> settings = {};
+};
+using WhatToKeep = std::function<std::vector<ToKeep>()>;
 
-/// Opens under `at`; choosing keeps what `what` names at that moment.
+/// Opens under `at`; choosing keeps what `what` names at that moment, in one step.
 void openKeepMenu(Desk& desk, QWidget* at, const WhatToKeep& what);
 
 } // namespace hr::app

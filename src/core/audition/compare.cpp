@@ -42,7 +42,8 @@ double total(const std::vector<Bins>& spectra, std::size_t frames, Term term)
     return sum;
 }
 
-/// Whole samples by which `b` is later than `a`, in the circle: the highest correlation.
+/// Whole samples by which `b` is later than `a`, in the circle: the highest correlation. A steady tone has many
+/// as high ones; of those the one that moves least.
 double wholeOffset(const std::vector<Bins>& a, const std::vector<Bins>& b, std::size_t frames)
 {
     Bins product(a.front().size());
@@ -50,10 +51,17 @@ double wholeOffset(const std::vector<Bins>& a, const std::vector<Bins>& b, std::
         for (std::size_t k = 0; k < product.size(); ++k)
             product[k] += std::conj(a[c][k]) * b[c][k];
     const auto correlation = signal::inverseTransform(product, frames);
-    const auto at =
-        std::ranges::max_element(correlation, {}, [](double s) { return std::abs(s); }) - correlation.begin();
-    const auto n = static_cast<std::ptrdiff_t>(frames);
-    return static_cast<double>(at <= n / 2 ? at : at - n);
+    double highest = 0;
+    for (const double s : correlation)
+        highest = std::max(highest, std::abs(s));
+    const auto isHighest = [&](std::size_t at) { return std::abs(correlation[at]) >= highest * (1 - 1e-9); };
+    for (std::size_t away = 0; away <= frames / 2; ++away) {
+        if (isHighest(away))
+            return static_cast<double>(away);
+        if (isHighest((frames - away) % frames))
+            return -static_cast<double>(away);
+    }
+    return 0;
 }
 
 /// The second spectra, earlier by `offset` samples.

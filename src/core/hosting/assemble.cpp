@@ -30,9 +30,6 @@ FaultOr<std::unique_ptr<Processor>> madeStereo(const Location& location, const L
 
 FaultOr<std::unique_ptr<Processor>> chainOf(const Location& location, const LoadOne& load)
 {
-    if (location.stages.size() > Series::most_stages)
-        return fault(Stage::Load, Cause::UnsupportedFeature,
-                     "a chain has at most " + std::to_string(Series::most_stages) + " stages");
     Series::Stages stages;
     for (std::size_t i = 0; i < location.stages.size(); ++i) {
         const Location& place = location.stages[i];

@@ -40,9 +40,9 @@ bool before(const Entry* a, const Entry* b)
 
 } // namespace
 
-Result<QHash<QString, QString>> Builds::joined() const
+Result<QHash<QString, QString>> Builds::decided() const
 {
-    auto rows = m_database.run(QStringLiteral("SELECT id, under FROM builds WHERE id <> under"));
+    auto rows = m_database.run(QStringLiteral("SELECT id, under FROM builds"));
     if (!rows)
         return tl::make_unexpected(rows.error());
     QHash<QString, QString> under;
@@ -51,61 +51,48 @@ Result<QHash<QString, QString>> Builds::joined() const
     return under;
 }
 
-Result<QStringList> Builds::apart() const
+Result<QHash<QString, QString>> Builds::joined() const
 {
-    auto rows = m_database.run(QStringLiteral("SELECT id FROM builds WHERE id = under"));
-    if (!rows)
-        return tl::make_unexpected(rows.error());
-    QStringList ids;
-    while (rows->next())
-        ids << rows->value(0).toString();
-    return ids;
+    auto under = decided();
+    if (under)
+        under->removeIf([](const auto& one) { return one.key() == one.value(); });
+    return under;
+}
+
+Result<void> Builds::decide(const QHash<QString, QString>& all)
+{
+    return m_database.transaction([&]() -> Result<void> {
+        auto done = m_database.change(QStringLiteral("DELETE FROM builds"));
+        for (auto one = all.cbegin(); done && one != all.cend(); ++one)
+            done =
+                m_database.change(QStringLiteral("INSERT INTO builds VALUES (?, ?)"), {one.key(), one.value()});
+        return done;
+    });
 }
 
 Result<void> Builds::join(const BuildGroup& group)
 {
-    return m_database.transaction([&]() -> Result<void> {
-        const QString& main = group.front();
-        // Whatever stood under one of them stands under the same one now.
-        for (const QString& id : group)
-            if (auto moved =
-                    m_database.change(QStringLiteral("UPDATE builds SET under = ? WHERE under = ? AND id <> ?"),
-                                      {main, id, main});
-                !moved)
-                return moved;
-        if (auto freed = m_database.change(QStringLiteral("DELETE FROM builds WHERE id = ?"), {main}); !freed)
-            return freed;
-        for (const QString& id : group.mid(1))
-            if (auto put = m_database.change(QStringLiteral("INSERT OR REPLACE INTO builds VALUES (?, ?)"),
-                                             {id, main});
-                !put)
-                return put;
-        return {};
-    });
+    auto under = decided();
+    if (!under)
+        return tl::make_unexpected(under.error());
+    // Whatever stood under one of them stands under the same one now.
+    for (QString& one : *under)
+        if (group.contains(one))
+            one = group.front();
+    for (const QString& id : group)
+        under->insert(id, group.front());
+    under->remove(group.front());
+    return decide(*under);
 }
 
 Result<void> Builds::keepApart(const QStringList& ids)
 {
-    return m_database.transaction([&]() -> Result<void> {
-        for (const QString& id : ids)
-            if (auto put =
-                    m_database.change(QStringLiteral("INSERT OR REPLACE INTO builds VALUES (?, ?)"), {id, id});
-                !put)
-                return put;
-        return {};
-    });
-}
-
-Result<void> Builds::forget(const QStringList& ids)
-{
-    return m_database.transaction([&]() -> Result<void> {
-        for (const QString& id : ids)
-            if (auto gone =
-                    m_database.change(QStringLiteral("DELETE FROM builds WHERE id = ? OR under = ?"), {id, id});
-                !gone)
-                return gone;
-        return {};
-    });
+    auto under = decided();
+    if (!under)
+        return tl::make_unexpected(under.error());
+    for (const QString& id : ids)
+        under->insert(id, id);
+    return decide(*under);
 }
 
 QString buildStem(const Entry& entry)
@@ -123,13 +110,12 @@ QString buildStem(const Entry& entry)
            foldedWords(QString(entry.maker).remove(address)).join(QLatin1Char(' '));
 }
 
-std::vector<BuildGroup> proposedBuilds(const std::vector<Entry>& entries, const QHash<QString, QString>& joined,
-                                       const QStringList& apart)
+std::vector<BuildGroup> proposedBuilds(const std::vector<Entry>& entries,
+                                       const QHash<QString, QString>& decided)
 {
-    const QSet<QString> decided(apart.begin(), apart.end());
     std::map<QString, std::vector<const Entry*>> groups;
     for (const Entry& entry : entries)
-        if (!entry.bundle.isEmpty() && !decided.contains(entry.id) && !joined.contains(entry.id) &&
+        if (!entry.bundle.isEmpty() && !decided.contains(entry.id) &&
             !(entry.maker.isEmpty() && entry.state == State::Quarantined))
             groups[buildStem(entry)].push_back(&entry);
     std::vector<BuildGroup> proposed;

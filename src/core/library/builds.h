@@ -16,15 +16,15 @@ class Builds {
 public:
     explicit Builds(Database& database) : m_database(database) {}
 
-    /// By id of a joined build, the id of the one that stands for it.
+    /// What the user said, by id: the id of the one that stands for it, or its own where it stands alone.
+    Result<QHash<QString, QString>> decided() const;
+    /// All of that anew.
+    Result<void> decide(const QHash<QString, QString>& all);
+    /// Of these only those that are joined.
     Result<QHash<QString, QString>> joined() const;
-    /// Those of which the user said that they stand alone.
-    Result<QStringList> apart() const;
 
     Result<void> join(const BuildGroup& group);
     Result<void> keepApart(const QStringList& ids);
-    /// As if nothing had been said.
-    Result<void> forget(const QStringList& ids);
 
 private:
     Database& m_database;
@@ -34,10 +34,10 @@ private:
 /// one.
 QString buildStem(const Entry& entry);
 
-/// Groups of at least two that look like one and of which the user has said nothing. The bench's references are
-/// never proposed.
-std::vector<BuildGroup> proposedBuilds(const std::vector<Entry>& entries, const QHash<QString, QString>& joined,
-                                       const QStringList& apart);
+/// Groups of at least two that look like one and of which the user has said nothing (Builds::decided()). The
+/// bench's references are never proposed.
+std::vector<BuildGroup> proposedBuilds(const std::vector<Entry>& entries,
+                                       const QHash<QString, QString>& decided);
 
 /// Which of these to use for a source of so many channels: one that takes as many and works, else the first
 /// that works, else the first.

@@ -184,6 +184,17 @@ Result<QSqlQuery> Database::run(const QString& statement, const QVariantList& va
     return query;
 }
 
+Result<QStringList> Database::strings(const QString& statement, const QVariantList& values) const
+{
+    auto rows = run(statement, values);
+    if (!rows)
+        return tl::make_unexpected(rows.error());
+    QStringList all;
+    while (rows->next())
+        all << rows->value(0).toString();
+    return all;
+}
+
 Result<void> Database::change(const QString& statement, const QVariantList& values) const
 {
     auto done = run(statement, values);

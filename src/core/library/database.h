@@ -36,6 +36,9 @@ public:
     /// Runs one statement with its values; the query is on its first row only after next().
     Result<QSqlQuery> run(const QString& statement, const QVariantList& values = {}) const;
 
+    /// The first column of all its rows.
+    Result<QStringList> strings(const QString& statement, const QVariantList& values = {}) const;
+
     /// The same for one that answers nothing.
     Result<void> change(const QString& statement, const QVariantList& values = {}) const;
 

@@ -137,14 +137,22 @@ std::optional<hosting::Fault> failureTogether(const std::vector<hosting::Locatio
     hosting::Location together;
     together.id = "chain:hunt";
     together.stages = locations;
-    auto instance = hosting::openInstance(together, hosting::Channels::Stereo, {}, hosting::Workers::Fresh);
+    const auto many = static_cast<int>(locations.size());
+    const hosting::TimeLimits limits{std::chrono::seconds(10 + many), std::chrono::seconds(2 + many / 10),
+                                     std::chrono::seconds(60 + many)};
+    auto instance = hosting::openInstance(together, hosting::Channels::Stereo, limits, hosting::Workers::Fresh);
     if (!instance)
         return instance.error();
-    const auto values = processors::defaultValues((*instance)->info());
+    // Switched off they still run, but each gets the noise itself: a hundred gains in a row would be no wonder.
+    const processors::ProcessorInfo& info = (*instance)->info();
+    auto values = processors::defaultValues(info);
+    for (int stage = 1; stage <= many; ++stage)
+        if (const auto on = info.parameterIndex(std::to_string(stage) + ".on"))
+            values[*on] = 0;
     if (auto started = (*instance)->start({rate_hz, 256}, values); !started)
         return started.error();
-    const auto noise = signal::onChannels(signal::gaussianNoise(0.1, std::size_t{256} * 200, 5),
-                                          2 + (*instance)->info().key_in, rate_hz);
+    const auto noise =
+        signal::onChannels(signal::gaussianNoise(0.1, std::size_t{256} * 200, 5), 2 + info.key_in, rate_hz);
     if (auto ran = (*instance)->process(noise); !ran)
         return ran.error();
     if (auto stopped = (*instance)->stop(); !stopped)

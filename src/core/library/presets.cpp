@@ -3,8 +3,6 @@
 
 #include "library/settings_json.h"
 
-#include <QSet>
-
 namespace hr::library {
 
 using nlohmann::ordered_json;
@@ -24,31 +22,28 @@ std::vector<processors::Setting> settingsOf(const processors::PresetInfo& preset
 Result<std::vector<Preset>> Presets::of(const processors::ProcessorInfo& info) const
 {
     const QString processor = QString::fromStdString(info.id);
-    auto marks =
-        m_database.run(QStringLiteral("SELECT preset FROM preset_favourites WHERE processor = ?"), {processor});
+    auto favourites = m_database.strings(
+        QStringLiteral("SELECT preset FROM preset_favourites WHERE processor = ?"), {processor});
     auto own =
         m_database.run(QStringLiteral("SELECT number, name, bank, settings FROM presets WHERE processor = ? "
                                       "ORDER BY bank COLLATE NOCASE, name COLLATE NOCASE"),
                        {processor});
-    if (!marks || !own)
-        return tl::make_unexpected(marks ? own.error() : marks.error());
-    QSet<QString> favourites;
-    while (marks->next())
-        favourites.insert(marks->value(0).toString());
+    if (const Error* error = firstError(favourites, own))
+        return tl::make_unexpected(*error);
 
     std::vector<Preset> all;
     all.push_back({Preset::From::New, 0, {}, QStringLiteral("as new"), {}, false, {}});
     for (const processors::PresetInfo& preset : info.presets) {
         const QString id = QString::fromStdString(preset.id);
         all.push_back({Preset::From::Maker, 0, id, QString::fromStdString(preset.name),
-                       QString::fromStdString(preset.bank), favourites.contains(id), settingsOf(preset)});
+                       QString::fromStdString(preset.bank), favourites->contains(id), settingsOf(preset)});
     }
     while (own->next()) {
         const qint64 number = own->value(0).toLongLong();
         const QString id = QStringLiteral("own:%1").arg(number);
         all.push_back(
             {Preset::From::User, number, id, own->value(1).toString(), own->value(2).toString(),
-             favourites.contains(id),
+             favourites->contains(id),
              settingsFromJson(ordered_json::parse(own->value(3).toString().toStdString(), nullptr, false))});
     }
     return all;

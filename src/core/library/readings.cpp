@@ -190,13 +190,7 @@ Result<std::vector<StoredReading>> Readings::latest(const QString& processor) co
 
 Result<QStringList> Readings::measured() const
 {
-    auto rows = m_database.run(QStringLiteral("SELECT DISTINCT processor FROM readings"));
-    if (!rows)
-        return tl::make_unexpected(rows.error());
-    QStringList ids;
-    while (rows->next())
-        ids << rows->value(0).toString();
-    return ids;
+    return m_database.strings(QStringLiteral("SELECT DISTINCT processor FROM readings"));
 }
 
 } // namespace hr::library

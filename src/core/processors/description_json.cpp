@@ -85,7 +85,7 @@ Result<PresetInfo> presetFromJson(const json& from)
 {
     try {
         PresetInfo preset{from.at("name"), from.at("id"), {}};
-        for (const auto& [key, value] : from.at("values").items())
+        for (const auto& [key, value] : from.at("values").get<json::object_t>())
             preset.values.emplace_back(key, value.get<double>());
         preset.bank = from.value("bank", std::string());
         return preset;

@@ -26,7 +26,6 @@ ParameterInfo control(const std::string& key, const std::string& name, const cha
 
 Series::Series(std::string id, std::string name, Stages stages)
 {
-    assert(stages.size() <= most_stages);
     m_info.id = std::move(id);
     m_info.name = std::move(name);
     m_info.kind = "chain";

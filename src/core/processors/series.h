@@ -28,9 +28,10 @@ public:
     /// it, and it keeps its place and its number.
     using Stages = std::vector<std::unique_ptr<Processor>>;
 
-    /// `id` and `name` become those of the whole. At most most_stages.
+    /// `id` and `name` become those of the whole.
     Series(std::string id, std::string name, Stages stages);
 
+    /// Of a chain that somebody puts together (chain/chain.h).
     static constexpr std::size_t most_stages = 64;
 
     const ProcessorInfo& info() const noexcept override { return m_info; }

@@ -39,4 +39,13 @@ using Result = tl::expected<T, Error>;
     return tl::make_unexpected(Error{Blame::Machine, std::move(text)});
 }
 
+/// The error of the first of these that holds one, else null: for what is asked together and needed together.
+template<class... Results>
+[[nodiscard]] const Error* firstError(const Results&... results)
+{
+    const Error* first = nullptr;
+    ((first = first || results ? first : &results.error()), ...);
+    return first;
+}
+
 } // namespace hr

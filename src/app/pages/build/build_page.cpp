@@ -2,35 +2,16 @@
 #include "pages/build/build_page.h"
 
 #include "exchange/chain_file.h"
+#include "frame/undoable.h"
 #include "widgets/basics.h"
 
 #include <QFileDialog>
 #include <QLineEdit>
 #include <QListWidget>
 #include <QStackedLayout>
-#include <QUndoCommand>
 #include <QVBoxLayout>
 
 namespace hr::app {
-
-namespace {
-
-class ChainCommand : public QUndoCommand {
-public:
-    ChainCommand(ChainDraft& draft, chain::Chain after)
-        : QUndoCommand(QObject::tr("the chain")), m_draft(draft), m_before(draft.chain()),
-          m_after(std::move(after))
-    {
-    }
-    void redo() override { m_draft.set(m_after); }
-    void undo() override { m_draft.set(m_before); }
-
-private:
-    ChainDraft& m_draft;
-    chain::Chain m_before, m_after;
-};
-
-} // namespace
 
 BuildPage::BuildPage(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
 {
@@ -147,7 +128,9 @@ void BuildPage::change(const std::function<void(chain::Chain&)>& how)
 {
     chain::Chain after = m_desk.draft.chain();
     how(after);
-    m_desk.undo.push(new ChainCommand(m_desk.draft, std::move(after)));
+    m_desk.undo.push(new Undoable(
+        tr("the chain"), [this, after] { m_desk.draft.set(after); },
+        [this, before = m_desk.draft.chain()] { m_desk.draft.set(before); }));
 }
 
 void BuildPage::move(std::size_t stage, int by)

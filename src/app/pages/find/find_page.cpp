@@ -9,6 +9,7 @@
 #include "pages/find/processor_delegate.h"
 #include "pages/find/working_set_button.h"
 #include "widgets/basics.h"
+#include "widgets/keep_menu.h"
 #include "widgets/name_popup.h"
 
 #include <QHeaderView>
@@ -282,6 +283,18 @@ QStringList FindPage::selectedIds() const
     return ids;
 }
 
+void FindPage::keepSelected()
+{
+    if (selectedIds().isEmpty())
+        return;
+    openKeepMenu(m_desk, m_list, [this] {
+        std::vector<ToKeep> all;
+        for (const QString& id : selectedIds())
+            all.push_back({id});
+        return all;
+    });
+}
+
 void FindPage::listenToSelected()
 {
     for (const QString& id : selectedIds())
@@ -298,10 +311,7 @@ void FindPage::openMenu(const QPoint& at)
     menu.addAction(tr("Listen"), this, &FindPage::listenToSelected);
     menu.addAction(tr("Measure in the background"), this, [this, ids] { m_desk.measureInBackground(ids); });
     menu.addAction(tr("Build with it"), this, [this, ids] { m_desk.build(ids); });
-    menu.addAction(tr("Keep"), this, [this, ids] {
-        for (const QString& id : ids)
-            m_desk.keep(id, {}, 0);
-    });
+    menu.addAction(tr("Keep"), this, &FindPage::keepSelected);
     menu.addSeparator();
     menu.addAction(favourite ? tr("No favourite any more") : tr("Favourite"), this, [this, ids, favourite] {
         m_desk.write(ids, tr("favourite"), [favourite](library::Written& w) { w.favourite = !favourite; });

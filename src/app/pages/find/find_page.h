@@ -33,6 +33,7 @@ public:
     QString selectedId() const; ///< the one whose particulars are shown
     QStringList selectedIds() const;
     void select(const QString& id);
+    void keepSelected(); ///< asks into which collection
     void toggleFavourites();
     void toggleRecent();
     // What can stand in the place of the list:

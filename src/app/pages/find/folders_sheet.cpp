@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/find/folders_sheet.h"
 
+#include "frame/undoable.h"
 #include "widgets/basics.h"
 
 #include <QCheckBox>
@@ -104,8 +105,11 @@ QWidget* FoldersSheet::makeLine(const library::Folder& folder, int holds)
     if (folder.own) {
         auto* remove = new Button(tr("Take away"));
         connect(remove, &QPushButton::clicked, this, [this, folder] {
+            const auto take = [this, folder] { change(m_desk.store->folders.remove(folder.path)); };
+            const auto back = [this, folder] { change(m_desk.store->folders.add(folder.path)); };
             QMetaObject::invokeMethod(
-                this, [this, folder] { change(m_desk.store->folders.remove(folder.path)); },
+                this,
+                [this, take, back] { m_desk.undo.push(new Undoable(tr("take a folder away"), take, back)); },
                 Qt::QueuedConnection);
         });
         row->addWidget(remove);

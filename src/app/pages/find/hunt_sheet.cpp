@@ -3,11 +3,18 @@
 
 #include "widgets/basics.h"
 
+#include <QGridLayout>
 #include <QListWidget>
 #include <QProgressBar>
 #include <QVBoxLayout>
 
 namespace hr::app {
+
+namespace {
+
+constexpr int widest_culprit_px = 180;
+
+} // namespace
 
 HuntSheet::HuntSheet(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
 {
@@ -41,10 +48,9 @@ HuntSheet::HuntSheet(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk
     m_state = label({}, "strong");
     m_state->setWordWrap(true);
     column->addWidget(m_state);
-    m_verdict = new QWidget;
-    new QHBoxLayout(m_verdict);
-    m_verdict->layout()->setContentsMargins(0, 0, 0, 0);
-    column->addWidget(m_verdict);
+    m_ways = new QGridLayout;
+    m_ways->setColumnStretch(2, 1);
+    column->addLayout(m_ways);
     m_log = new QListWidget;
     m_log->setAccessibleName(tr("steps of the hunt"));
     m_log->setSelectionMode(QAbstractItemView::NoSelection);
@@ -84,7 +90,7 @@ void HuntSheet::begin()
 {
     m_steps = 0;
     m_log->clear();
-    while (QLayoutItem* item = m_verdict->layout()->takeAt(0)) {
+    while (QLayoutItem* item = m_ways->takeAt(0)) {
         delete item->widget();
         delete item;
     }
@@ -111,16 +117,17 @@ void HuntSheet::tell(const library::Hunt::Verdict& verdict)
                                     : tr("It is %1: it failed beside %2 and beside another, which work "
                                           "together without it.")
                                          .arg(names.front(), titleOf(verdict.beside)));
-    for (const QString& id : verdict.culprits) {
-        auto* look = new Button(tr("Show %1").arg(titleOf(id)));
+    for (int row = 0; row < static_cast<int>(verdict.culprits.size()); ++row) {
+        const QString id = verdict.culprits[row];
+        auto* look = new Button(
+            tr("Show %1").arg(fontMetrics().elidedText(names[row], Qt::ElideRight, widest_culprit_px)));
         connect(look, &QPushButton::clicked, this, [this, id] { emit show(id); });
-        m_verdict->layout()->addWidget(look);
+        m_ways->addWidget(look, row, 0);
         auto* hide = new Button(tr("Hide it"));
         connect(hide, &QPushButton::clicked, this,
                 [this, id] { m_desk.write({id}, tr("hiding"), [](library::Written& w) { w.hidden = true; }); });
-        m_verdict->layout()->addWidget(hide);
+        m_ways->addWidget(hide, row, 1);
     }
-    static_cast<QHBoxLayout*>(m_verdict->layout())->addStretch();
 }
 
 } // namespace hr::app

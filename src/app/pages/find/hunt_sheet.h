@@ -8,6 +8,7 @@
 
 #include <QWidget>
 
+class QGridLayout;
 class QLabel;
 class QListWidget;
 class QProgressBar;
@@ -39,7 +40,7 @@ private:
     QLabel* m_state = nullptr;
     QProgressBar* m_progress = nullptr;
     QListWidget* m_log = nullptr;
-    QWidget* m_verdict = nullptr;
+    QGridLayout* m_ways = nullptr; // on from the verdict: a row a culprit
     QPushButton* m_begin = nullptr;
 };
 

@@ -41,13 +41,7 @@ KinList::KinList(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
         tr("what is left when one is taken from the other, lined up and matched in loudness"));
     connect(m_compare, &QPushButton::clicked, this, &KinList::compare);
     column->addWidget(m_compare);
-    connect(&m_desk.kin, &KinJob::compared, this,
-            [this](const QString& of, const QString& id, const QString& result) {
-                for (int i = 0; of == m_id && i < m_alike->count(); ++i)
-                    if (QListWidgetItem* item = m_alike->item(i); item->data(Qt::UserRole).toString() == id)
-                        item->setText(item->text().section(QStringLiteral("  · "), 0, 0) +
-                                      QStringLiteral("  · ") + result);
-            });
+    connect(&m_desk.kin, &KinJob::compared, this, &KinList::tell);
 }
 
 void KinList::show(const QString& id)
@@ -132,6 +126,17 @@ void KinList::fillAlike()
     m_alike_state->setText(m_alike->count() == 0
                                ? tr("Nothing else is measured yet.")
                                : tr("Distance by what a listener notices; 1 is just noticeable."));
+}
+
+void KinList::tell(const QString& of, const QString& id, const KinJob::Outcome& outcome)
+{
+    const QString words = !outcome.fault.isEmpty() ? outcome.fault
+                          : outcome.same           ? tr("the same")
+                          : outcome.residual_db    ? tr("leaves %1 dB").arg(number(*outcome.residual_db, 1))
+                                                   : tr("not the same");
+    for (int i = 0; of == m_id && i < m_alike->count(); ++i)
+        if (QListWidgetItem* item = m_alike->item(i); item->data(Qt::UserRole).toString() == id)
+            item->setText(item->text().section(QStringLiteral("  · "), 0, 0) + QStringLiteral("  · ") + words);
 }
 
 void KinList::compare()

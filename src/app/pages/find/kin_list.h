@@ -30,6 +30,7 @@ private:
     void addText(const QString& text, const char* role = nullptr);
     void addButton(const QString& text, const std::function<void()>& work);
     void compare();
+    void tell(const QString& of, const QString& id, const KinJob::Outcome& outcome);
 
     Desk& m_desk;
     QString m_id;

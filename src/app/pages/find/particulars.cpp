@@ -5,6 +5,7 @@
 #include "pages/find/preset_list.h"
 #include "pages/find/written_editor.h"
 #include "processors/kinds.h"
+#include "processors/note_value.h"
 #include "processors/value_text.h"
 #include "theme/theme.h"
 #include "widgets/keep_menu.h"
@@ -133,7 +134,12 @@ QWidget* Particulars::makeWays()
     connect(measure, &QPushButton::clicked, this, [this] { m_desk.measure(m_id); });
     connect(build, &QPushButton::clicked, this, [this] { m_desk.build(m_selected); });
     connect(keep, &QPushButton::clicked, this, [this, keep] {
-        openKeepMenu(m_desk, keep, [this] { return std::pair(m_id, std::vector<processors::Setting>()); });
+        openKeepMenu(m_desk, keep, [this] {
+            std::vector<ToKeep> all;
+            for (const QString& id : m_selected)
+                all.push_back({id});
+            return all;
+        });
     });
     for (Button* button : {listen, measure, build, keep})
         ways->addWidget(button);
@@ -368,8 +374,14 @@ void Particulars::addParameters(const processors::ProcessorInfo& info)
         addFigure(QString::fromStdString(p.name),
                   named ? text(p.default_value) : tr("%1 to %2").arg(text(p.minimum), text(p.maximum)) + unit,
                   "small-figure");
-        if (!named)
-            addText(tr("as new %1").arg(text(p.default_value) + unit), "faint");
+        if (!named) {
+            const double ms = p.unit == "ms" ? p.default_value : p.unit == "s" ? 1000 * p.default_value : 0;
+            const auto note = processors::noteValue(ms, m_desk.tempo_bpm);
+            addText(tr("as new %1").arg(text(p.default_value) + unit) +
+                        (note ? tr(", %1 at %2 bpm").arg(QString::fromStdString(*note)).arg(m_desk.tempo_bpm)
+                              : QString()),
+                    "faint");
+        }
         if (!p.comment.empty())
             addText(QString::fromStdString(p.comment).simplified(), "faint");
     }

@@ -2,6 +2,7 @@
 #include "pages/find/preset_list.h"
 
 #include "exchange/preset_file.h"
+#include "frame/undoable.h"
 #include "library/find/words.h"
 #include "widgets/basics.h"
 #include "widgets/name_popup.h"
@@ -132,13 +133,7 @@ void PresetList::openMenu()
     QAction* saving = menu->addAction(tr("Save what is heard"), this, &PresetList::save);
     saving->setEnabled(m_desk.heardSettings(QString::fromStdString(m_info.id)).has_value());
     menu->addAction(tr("Rename"), this, &PresetList::renameCurrent)->setEnabled(own);
-    menu->addAction(tr("Remove"), this,
-                    [this] {
-                        if (const Preset* gone = current())
-                            say(m_desk.store->presets.remove(gone->number),
-                                tr("“%1” is removed.").arg(gone->name));
-                    })
-        ->setEnabled(own);
+    menu->addAction(tr("Remove"), this, &PresetList::removeCurrent)->setEnabled(own);
     menu->addSeparator();
     menu->addAction(tr("Write yours to a file"), this, [this] {
         const QString file = QFileDialog::getSaveFileName(
@@ -184,6 +179,22 @@ void PresetList::renameCurrent()
     askName(m_more, tr("name of the preset"), preset->name, [this, preset = *preset](const QString& name) {
         say(m_desk.store->presets.rename(preset.number, name, preset.bank), {});
     });
+}
+
+void PresetList::removeCurrent()
+{
+    const Preset* preset = current();
+    if (!preset || preset->from != Preset::From::User)
+        return;
+    const auto kept = std::make_shared<Preset>(*preset);
+    const QString id = QString::fromStdString(m_info.id);
+    const auto remove = [this, kept] { say(m_desk.store->presets.remove(kept->number), {}); };
+    const auto back = [this, kept, id] {
+        auto saved = m_desk.store->presets.save(id, kept->name, kept->bank, kept->settings);
+        kept->number = saved.value_or(0);
+        say(saved ? Result<void>() : tl::make_unexpected(saved.error()), {});
+    };
+    m_desk.undo.push(new Undoable(tr("remove the preset “%1”").arg(kept->name), remove, back));
 }
 
 void PresetList::exportTo(const QString& path)

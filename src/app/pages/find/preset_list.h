@@ -32,6 +32,7 @@ private:
     void openMenu();
     void save();
     void renameCurrent();
+    void removeCurrent();
     void say(const Result<void>& result, const QString& done);
 
     Desk& m_desk;

@@ -61,7 +61,7 @@ void WorkingSetButton::openMenu()
             m_desk.putSet(more);
         });
         menu->addAction(tr("Remove “%1”").arg(in_use->name), this,
-                        [this, number = in_use->number] { m_desk.removeSet(number); });
+                        [this, set = *in_use] { m_desk.removeSet(set); });
     }
     menu->popup(mapToGlobal(QPoint(0, height() + 2)));
 }

@@ -110,7 +110,7 @@ QWidget* ContenderRow::makeName()
         connect(keep, &QPushButton::clicked, this, [this, keep] {
             openKeepMenu(m_desk, keep, [this] {
                 const Contender& kept = m_desk.line_up.at(m_lane);
-                return std::pair(kept.id, kept.settings());
+                return std::vector<ToKeep>{{kept.id, kept.settings()}};
             });
         });
         connect(measure, &QPushButton::clicked, this, [this] { m_desk.measure(m_desk.line_up.at(m_lane).id); });

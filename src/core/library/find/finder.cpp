@@ -65,11 +65,8 @@ Result<Beside> readBeside(Store& store)
     auto members = store.collections.members();
     auto figures = store.readings.figures();
     auto under = store.builds.joined();
-    for (const Error* error : {measured ? nullptr : &measured.error(), help ? nullptr : &help.error(),
-                               members ? nullptr : &members.error(), figures ? nullptr : &figures.error(),
-                               under ? nullptr : &under.error()})
-        if (error)
-            return tl::make_unexpected(*error);
+    if (const Error* error = firstError(measured, help, members, figures, under))
+        return tl::make_unexpected(*error);
     Beside beside;
     beside.measured = QSet<QString>(measured->begin(), measured->end());
     beside.collections = std::move(*members);

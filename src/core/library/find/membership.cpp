@@ -42,8 +42,8 @@ Result<Rules> readRules(Store& store)
     auto collections = store.collections.all();
     auto sets = store.working_sets.all();
     auto in_use = store.working_sets.inUse();
-    if (!collections || !sets || !in_use)
-        return tl::make_unexpected(!collections ? collections.error() : !sets ? sets.error() : in_use.error());
+    if (const Error* error = firstError(collections, sets, in_use))
+        return tl::make_unexpected(*error);
     std::erase_if(*collections, [](const Collection& c) { return !c.byRule(); });
     return Rules{std::move(*collections), std::move(*sets), *in_use};
 }
