@@ -2,8 +2,8 @@
 //
 // Eight specimens in workers beside the reference, played to an audio server, switched twice a second, while a
 // measurement runs on and on. Usage: bench-lanes [SECONDS]   (600), with a JACK server running, for instance
-// `jackd -r -d dummy -r 48000 -p 128`. Prints underruns, and the largest step of the output against the
-// source's.
+// `jackd -r -d dummy -r 48000 -p 128`. Prints underruns, how many of them fell into a moment in which the
+// machine itself stood still, and the largest step of the output against the source's.
 #include "audition/engine.h"
 #include "audition/output_device.h"
 #include "bench/suite.h"
@@ -11,10 +11,12 @@
 #include "processors/settings.h"
 #include "signal/generators.h"
 
+#include <algorithm>
 #include <atomic>
 #include <chrono>
 #include <cstdio>
 #include <cstdlib>
+#include <vector>
 
 using namespace hr;
 
@@ -30,6 +32,18 @@ hosting::Location specimen(const std::string& name)
 processors::ProcessorInfo infoOf(const hosting::Location& location)
 {
     return (*hosting::openInstance(location))->info();
+}
+
+/// From and to, in seconds.
+using Moment = std::pair<double, double>;
+
+/// How many moments of `these` lie in one of `those`, or within a quarter of a second after it.
+std::size_t within(const std::vector<Moment>& these, const std::vector<Moment>& those)
+{
+    return static_cast<std::size_t>(std::ranges::count_if(these, [&](const Moment& a) {
+        return std::ranges::any_of(
+            those, [&](const Moment& b) { return a.second >= b.first && a.first <= b.second + 0.25; });
+    }));
 }
 
 } // namespace
@@ -69,37 +83,40 @@ int main(int argc, char** argv)
             ++measurements;
         }
     });
-    // How often the machine itself stands still for longer than lanes are rendered ahead: a thread that only
-    // sleeps.
-    std::atomic<int> stalls{0};
-    std::atomic<double> stalled_s{0};
+    const auto begun = std::chrono::steady_clock::now();
+    const auto now_s = [begun] {
+        return std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
+    };
+    // When the machine itself stands still, for half of what lanes are rendered ahead or more: a thread that
+    // only sleeps is kept for so long.
+    std::vector<Moment> stalls; // read once `watch` has ended
     std::jthread watch([&] {
         hosting::keepPace(hosting::Pace::Ahead);
-        for (auto before = std::chrono::steady_clock::now(); !stop;) {
+        for (double before = now_s(); !stop;) {
             std::this_thread::sleep_for(std::chrono::milliseconds(5));
-            const auto now = std::chrono::steady_clock::now();
-            const double slept_s = std::chrono::duration<double>(now - before).count();
-            if (slept_s > 0.040) {
-                ++stalls;
-                stalled_s = stalled_s + slept_s;
-            }
+            const double now = now_s();
+            if (now - before > 0.020)
+                stalls.emplace_back(before, now);
             before = now;
         }
     });
     engine.play();
-    const auto begun = std::chrono::steady_clock::now();
     std::vector<audition::Frame> heard(32768);
     float before = 0;
     float largest_step = 0;
     std::size_t frames = 0;
     std::size_t switches = 0;
-    std::size_t settled_underruns = 0;
+    std::vector<Moment> underruns;
+    std::size_t counted = 0;
+    double looked_s = 0;
     for (int turn = 0;; ++turn) {
         engine.tend();
-        const double at = std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
-        if (turn == 100)
-            settled_underruns = engine.underruns(); // from two seconds after the start
-        if (at > seconds)
+        const double at_s = now_s();
+        if (turn > 100) // from two seconds after the start
+            underruns.insert(underruns.end(), engine.underruns() - counted, {looked_s, at_s});
+        counted = engine.underruns();
+        looked_s = at_s;
+        if (at_s > seconds)
             break;
         if (turn % 25 == 0)
             engine.hear(switches++ % 9);
@@ -113,15 +130,22 @@ int main(int argc, char** argv)
         std::this_thread::sleep_for(std::chrono::milliseconds(20));
     }
     stop = true;
+    watch.join();
     float own_step = 0;
     for (std::size_t i = 1; i < tone.size(); ++i)
         own_step = std::max(own_step, static_cast<float>(std::abs(tone[i] - tone[i - 1])));
     std::printf(
         "eight lanes and the reference for %.0f s: %zu underruns, %zu switches, %d measurements beside; "
         "largest step %.5f, the source's own %.5f, ratio %.4f\n",
-        static_cast<double>(frames) / engine.rateHz(), engine.underruns() - settled_underruns, switches,
-        measurements.load(), static_cast<double>(largest_step), static_cast<double>(own_step),
+        static_cast<double>(frames) / engine.rateHz(), underruns.size(), switches, measurements.load(),
+        static_cast<double>(largest_step), static_cast<double>(own_step),
         static_cast<double>(largest_step / own_step));
-    std::printf("a thread that only sleeps for 5 ms was kept for more than 40 ms %d times, %.1f s in all\n",
-                stalls.load(), stalled_s.load());
+    double longest_s = 0;
+    for (const auto& [from, to] : stalls)
+        longest_s = std::max(longest_s, to - from);
+    std::printf(
+        "a thread that only sleeps for 5 ms was kept for more than 20 ms %zu times, once for %.0f ms; %zu "
+        "of the underruns fell into such a moment, %zu did not\n",
+        stalls.size(), 1000 * longest_s, within(underruns, stalls),
+        underruns.size() - within(underruns, stalls));
 }
