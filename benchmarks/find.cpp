@@ -42,7 +42,7 @@ void fill(library::Store& store, int entries)
         info.documentation = std::string("Shapes the ") + names[(i / 3) % 20] + " of a sound, gently or not.";
         findings.push_back({{info.id, bundle.path}, info, std::nullopt});
     }
-    (void)store.catalogue.record(bundle, findings);
+    (void)store.catalogue.record(bundle, {std::move(findings)});
     std::vector<std::pair<QString, library::Written>> written;
     for (int i = 0; i < entries; i += 2) {
         const QString id = QString::fromStdString("lv2:urn:made-up:" + std::to_string(i));

@@ -4,6 +4,7 @@
 #include "processors/reference/registry.h"
 #include "processors/settings.h"
 
+#include <algorithm>
 #include <cmath>
 #include <cstdio>
 #include <iostream>
@@ -52,9 +53,14 @@ Result<void> mayTry(const Context& context, const std::string& id, bool again)
     return tl::make_unexpected(error);
 }
 
-Result<std::vector<double>> settingsOf(const processors::ProcessorInfo& info, const std::string& preset,
-                                       const std::vector<std::string>& texts)
+Result<std::vector<double>> settingsOf(const Context& context, processors::ProcessorInfo info,
+                                       const std::string& preset, const std::vector<std::string>& texts)
 {
+    if (!preset.empty() &&
+        std::ranges::find(info.presets, preset, &processors::PresetInfo::name) == info.presets.end())
+        if (const auto store = existingStore(context))
+            if (auto known = store->catalogue.info(QString::fromStdString(info.id)))
+                info.presets = std::move(known->presets);
     std::vector<processors::Setting> settings;
     for (const std::string& text : texts) {
         auto setting = processors::parseSetting(info, text);

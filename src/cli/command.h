@@ -30,9 +30,10 @@ Result<hosting::Location> find(const Context& context, const std::string& id);
 /// Refuses what is in quarantine, unless `again`.
 Result<void> mayTry(const Context& context, const std::string& id, bool again);
 
-/// The values of `info`'s parameters after a preset (empty: none) and "KEY=VALUE" texts.
-Result<std::vector<double>> settingsOf(const processors::ProcessorInfo& info, const std::string& preset,
-                                       const std::vector<std::string>& texts);
+/// The values of `info`'s parameters after a preset (empty: none; of its bundle, or of another one that a scan
+/// has seen) and "KEY=VALUE" texts.
+Result<std::vector<double>> settingsOf(const Context& context, processors::ProcessorInfo info,
+                                       const std::string& preset, const std::vector<std::string>& texts);
 
 /// One JSON document and a newline on standard output; text that is not valid UTF-8 is mended.
 void print(const nlohmann::ordered_json& document);

@@ -69,7 +69,7 @@ Result<bench::Measurement> measureNow(const Context& context, const MeasureOptio
     if (!instance)
         return unopened(options.id, conditions, tests.size(), instance.error());
     const processors::ProcessorInfo info = (*instance)->info();
-    auto values = settingsOf(info, options.preset, options.settings);
+    auto values = settingsOf(context, info, options.preset, options.settings);
     if (!values)
         return tl::make_unexpected(values.error());
     instance->reset();

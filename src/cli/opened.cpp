@@ -20,7 +20,7 @@ OpenedOrFault openProcessor(const Context& context, const std::string& id, const
         return hosting::FaultOr<Opened>(tl::make_unexpected(native.error()));
     const processors::ProcessorInfo info = (*native)->info();
     native->reset();
-    auto values = settingsOf(info, preset, settings);
+    auto values = settingsOf(context, info, preset, settings);
     if (!values)
         return tl::make_unexpected(values.error());
     location->preset = preset;

@@ -384,8 +384,22 @@ private slots:
         desk().draft.append(QStringList(100, id("deep-keel"))); // what does not fit is left out
         QCOMPARE(desk().draft.chain().stages.size(), processors::Series::most_stages);
         desk().draft.set(*read);
+        press(QStringLiteral("Keep"));
+        choose(QStringLiteral("A new collection"));
+        desk().setDraft({"emptied", {}});
+        emit desk().goTo(PageName::Keep);
+        auto* collections = m_bench->find<QListWidget>(QStringLiteral("collections"));
+        collections->setCurrentItem(
+            collections->findItems(QStringLiteral("New collection"), Qt::MatchStartsWith).last());
+        press(QStringLiteral("Build")); // of the kept one
+        QCOMPARE(desk().draft.chain().stages.size(), std::size_t{2});
         const int before = desk().line_up.count();
         press(QStringLiteral("Listen to the chain"));
+        QTRY_COMPARE_WITH_TIMEOUT(desk().line_up.count(), before + 1, 10000);
+        const library::CollectionItem kept_again = desk().line_up.at(before).item();
+        QVERIFY(kept_again.isChain());
+        desk().line_up.remove(before);
+        desk().listenTo(kept_again);
         QTRY_COMPARE_WITH_TIMEOUT(desk().line_up.count(), before + 1, 10000);
         emit desk().goTo(PageName::Find);
     }

@@ -41,7 +41,11 @@ private slots:
         bench.desk->line_up.add(QString::fromStdString(test::specimenAt("cordage-leveller").id));
         bench.desk->audio.play(true);
         for (int number = qEnvironmentVariableIntValue("HR_VICTIM_FROM"); number < 100000; ++number) {
-            bench.desk->keep(QStringLiteral("reference:gain"), {{"gain_db", -0.0001 * number}}, 1);
+            bench.desk->keep({0,
+                              QStringLiteral("processor"),
+                              QStringLiteral("reference:gain"),
+                              {{"gain_db", -0.0001 * number}}},
+                             1);
             say(number);
             QTest::qWait(1);
         }

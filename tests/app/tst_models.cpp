@@ -45,7 +45,7 @@ private slots:
             info.format = "LV2";
             findings.push_back({{info.id, "/b"}, info, std::nullopt});
         }
-        HR_VERIFY(kept.store->catalogue.record({"/b", "1"}, findings));
+        HR_VERIFY(kept.store->catalogue.record({"/b", "1"}, {findings}));
         ProcessorModel model(*kept.store);
         model.search(QStringLiteral("tern"));
         QCOMPARE(model.rowCount(), 10000);

@@ -209,6 +209,26 @@ private slots:
         QVERIFY2(test::why(chain).contains(says), qPrintable(test::why(chain)));
     }
 
+    void valuesGoBackIntoTheStages()
+    {
+        const chain::Chain written{
+            "three",
+            {stage("reference:gain", {{"gain_db", -12}}), stage("lv2:urn:not:here", {{"warmth", 5}}),
+             stage(test::specimen + "tidepool-equaliser", {{"bell1_hz", 1000}, {"bell1_db", 3}})}};
+        const auto instance = hosting::openInstance(chain::place(written, findForTests).location);
+        HR_VERIFY(instance);
+        const auto& info = (*instance)->info();
+        auto values = *chain::values(written, info);
+        const auto set = [&](const char* key, double value) { values[*info.parameterIndex(key)] = value; };
+        set("1.gain_db", 0); // as new, which is not as written
+        set("1.on", 0);
+        set("3.blend_percent", 30);
+        set("3.bell1_db", 6);
+        const chain::Chain now = chain::with(written, info, values);
+        QCOMPARE(*chain::values(*chain::fromJson(chain::toJson(now)), info), values);
+        QCOMPARE(now.stages[1].settings.front().value, 5.0);
+    }
+
     void aMillionStagesAreTooMany()
     {
         ordered_json document{

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // hrack as a script would use it: what it prints, and how it exits.
+#include "exchange/preset_file.h"
 #include "processors/reference/registry.h"
 #include "processors/settings.h"
 #include "signal/audio_file.h"
@@ -363,6 +364,29 @@ private slots:
         QVERIFY(files["same"] == true);
         QVERIFY(compared({gain, gain, QStringLiteral("--on"), a})["same"] == true);
         QCOMPARE(hrack({QStringLiteral("compare"), gain, id("stormglass")}).code, 2); // it crashes
+    }
+
+    void presetsOfOtherBundlesAreKnownOnceScanned()
+    {
+        QTemporaryDir apart;
+        const auto info = (*hosting::openInstance(test::specimenAt("cordage-leveller")))->info();
+        library::Preset preset;
+        preset.name = QStringLiteral("Quay");
+        preset.settings = {{info.parameters[0].key, info.parameters[0].minimum}};
+        HR_VERIFY(
+            exchange::writeLv2Presets(apart.filePath(QStringLiteral("q.lv2")).toStdString(), info, {preset}));
+        const QStringList measure{QStringLiteral("--data"),   apart.filePath(QStringLiteral("data")),
+                                  QStringLiteral("measure"),  id("cordage-leveller"),
+                                  QStringLiteral("--preset"), QStringLiteral("Quay"),
+                                  QStringLiteral("--tests"),  QStringLiteral("response"),
+                                  QStringLiteral("--json")};
+        QCOMPARE(hrack(measure).code, 1);
+        QCOMPARE(hrack({QStringLiteral("--data"), apart.filePath(QStringLiteral("data")),
+                        QStringLiteral("scan"), QStringLiteral("--path"), apart.path()})
+                     .code,
+                 0);
+        const auto measured = document(hrack(measure));
+        QCOMPARE(measured["settings"][info.parameters[0].key].get<double>(), info.parameters[0].minimum);
     }
 
     void similarOnesAreFoundAndRulesList()

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "chain/chain.h"
 #include "exchange/collection_file.h"
 #include "support/fixtures.h"
 
@@ -63,6 +64,11 @@ private slots:
             << quoted(
                    "{'format': 'honest-rack-collection', 'version': 1, 'name': 'x', 'items': [{'id': 'a'}, 7]}")
             << "item 2";
+        QTest::newRow("chain without stages")
+            << quoted("{'format': 'honest-rack-collection', 'version': 1, 'name': 'x', 'items': [{'id': 'a', "
+                      "'kind': "
+                      "'chain', 'chain': {'format': 'honest-rack-chain', 'version': 1, 'stages': []}}]}")
+            << "item 1";
         QTest::newRow("deeply nested") << QByteArray(200000, '[') << "no JSON";
     }
     void badFilesChangeNothing()
@@ -87,6 +93,26 @@ private slots:
                  Blame::Machine);
         QVERIFY(!exchange::exportCollection(*kept.store, 999, kept.path("c.json")));
         QVERIFY(!exchange::importCollection(*kept.store, kept.path("nowhere.json")));
+    }
+
+    void aChainTravelsWhole()
+    {
+        TemporaryStore kept;
+        chain::Chain chain{"Quay", {}};
+        chain.stages.resize(2);
+        chain.stages[0].id = "reference:gain";
+        chain.stages[0].settings = {{"gain_db", -4}};
+        chain.stages[1].id = "lv2:urn:nobody:has-it";
+        const QString text = QString::fromStdString(chain::toText(chain));
+        const auto made = kept.store->collections.insert(
+            QStringLiteral("Chains"), {{0, QStringLiteral("chain"), QStringLiteral("Quay"), {}, text}});
+        HR_VERIFY(exchange::exportCollection(*kept.store, *made, kept.path("chains.json")));
+        const auto again = exchange::importCollection(*kept.store, kept.path("chains.json"));
+        HR_VERIFY(again);
+        const auto items = kept.store->collections.items(*again);
+        QVERIFY(items->front().isChain());
+        QCOMPARE(items->front().chain, text);
+        QVERIFY(kept.store->collections.members()->isEmpty()); // they are no processors
     }
 
     void aRuleTravelsWithItsCollection()

@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "exchange/preset_file.h"
+#include "library/scan.h"
+#include "library/store.h"
 #include "support/fixtures.h"
 
 #include <algorithm>
@@ -65,6 +67,35 @@ private slots:
         HR_VERIFY(read);
         compare(*read);
         HR_VERIFY(exchange::writeLv2Presets(at("p.lv2"), m_info, two())); // over its own
+    }
+
+    void presetsInstalledApartStandUnderTheirProcessor()
+    {
+        test::TemporaryStore kept;
+        const auto apart = at("installed");
+        std::filesystem::create_directory(apart);
+        HR_VERIFY(exchange::writeLv2Presets(apart / "quay.lv2", m_info, two()));
+        library::ScanOptions options;
+        options.folders = {test::specimens_bundle.parent_path(), apart};
+        const auto names = [&] {
+            QStringList all;
+            if (!library::scan(kept.store->catalogue, options))
+                return all;
+            const auto info = kept.store->catalogue.info(QString::fromStdString(m_info.id));
+            for (const auto& preset : info->presets)
+                all << QString::fromStdString(preset.name);
+            return all;
+        };
+        const auto own = static_cast<qsizetype>(m_info.presets.size());
+        QCOMPARE(names().size(), own + 2);
+        QVERIFY(names().contains(two().front().name)); // after a scan that found nothing new, too
+        const auto presets =
+            kept.store->presets.of(*kept.store->catalogue.info(QString::fromStdString(m_info.id)));
+        const auto found = std::ranges::find(*presets, two().front().name, &Preset::name);
+        QVERIFY(found != presets->end() && found->from == Preset::From::Maker);
+        QCOMPARE(found->bank, two().front().bank);
+        std::filesystem::remove_all(apart / "quay.lv2");
+        QCOMPARE(names().size(), own);
     }
 
     void aBundleOfStrangersIsRead()

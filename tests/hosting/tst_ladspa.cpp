@@ -23,13 +23,13 @@ class tst_ladspa : public QObject {
 private slots:
     void theSdksOwnAreFoundAndRun()
     {
-        const auto findings = tryBundle({sdk / "filter.so", {}});
+        const auto findings = tryBundle({sdk / "filter.so", {}}).findings;
         QCOMPARE(findings.size(), std::size_t{2}); // low and high pass
         for (const Finding& finding : findings) {
             QVERIFY2(!finding.fault, finding.fault ? sentence(*finding.fault).c_str() : "");
             QCOMPARE(finding.info->audio_in, std::size_t{1});
         }
-        QVERIFY(tryBundle({sdk / "noise.so", {}}).empty()); // no audio in: a generator
+        QVERIFY(tryBundle({sdk / "noise.so", {}}).findings.empty()); // no audio in: a generator
     }
 
     void anAmplifierAmplifies()
@@ -109,7 +109,7 @@ private slots:
     void whatIsNoPluginSaysSo()
     {
         const auto findings =
-            tryBundle({std::filesystem::path(HR_FAULTY_BUNDLES) / "faulty.lv2/no_entry.so", {}});
+            tryBundle({std::filesystem::path(HR_FAULTY_BUNDLES) / "faulty.lv2/no_entry.so", {}}).findings;
         QCOMPARE(findings.size(), std::size_t{1});
         QCOMPARE(findings[0].fault->stage, Stage::Load);
         QCOMPARE(findings[0].fault->cause, Cause::MissingSymbol);

@@ -13,7 +13,7 @@ class tst_scanner : public QObject {
 private slots:
     void triesEverythingOfABundle()
     {
-        const auto findings = tryBundle({test::specimens_bundle, {}});
+        const auto findings = tryBundle({test::specimens_bundle, {}}).findings;
         std::map<std::string, const Finding*> by_id;
         for (const Finding& finding : findings)
             by_id[finding.location.id] = &finding;
@@ -30,8 +30,8 @@ private slots:
         std::vector<std::string> well;
         std::size_t faulted = 0;
         tryBundles(findBundles({std::filesystem::path(HR_FAULTY_BUNDLES), std::filesystem::path(HR_SPECIMENS)}),
-                   {0, nullptr, quick}, [&](const Bundle&, const std::vector<Finding>& findings) {
-                       for (const Finding& finding : findings) {
+                   {0, nullptr, quick}, [&](const Bundle&, const TriedBundle& tried) {
+                       for (const Finding& finding : tried.findings) {
                            if (finding.fault)
                                ++faulted;
                            else
@@ -49,7 +49,7 @@ private slots:
         std::atomic<bool> cancel{true};
         int called = 0;
         tryBundles(findBundles({std::filesystem::path(HR_SPECIMENS)}), {1, &cancel, {}},
-                   [&](const Bundle&, const std::vector<Finding>&) { ++called; });
+                   [&](const Bundle&, const TriedBundle&) { ++called; });
         QCOMPARE(called, 0);
     }
 };

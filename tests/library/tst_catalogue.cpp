@@ -41,12 +41,12 @@ private slots:
     {
         TemporaryStore kept;
         auto& catalogue = kept.store->catalogue;
-        auto recorded = catalogue.record({"/b", "1"}, {finding("Tern"), finding("Gull")});
+        auto recorded = catalogue.record({"/b", "1"}, {{finding("Tern"), finding("Gull")}});
         HR_VERIFY(recorded);
         QCOMPARE(recorded->added, 2);
         Finding changed = finding("Tern");
         changed.info->version = "2";
-        recorded = catalogue.record({"/b", "2"}, {changed, finding("Gull")});
+        recorded = catalogue.record({"/b", "2"}, {{changed, finding("Gull")}});
         QCOMPARE(recorded->changed, 1);
         QCOMPARE(recorded->unchanged, 1);
         QCOMPARE(catalogue.entry(QStringLiteral("lv2:urn:Tern"))->version, QStringLiteral("2"));
@@ -58,7 +58,7 @@ private slots:
         TemporaryStore kept;
         auto& catalogue = kept.store->catalogue;
         const QString id = QStringLiteral("lv2:urn:Tern");
-        HR_VERIFY(catalogue.record({"/b", "1"}, {finding("Tern")}));
+        HR_VERIFY(catalogue.record({"/b", "1"}, {{finding("Tern")}}));
         library::Written words;
         words.alias = QStringLiteral("  Lantern room leveller ");
         words.note = QStringLiteral("gentle");
@@ -69,7 +69,7 @@ private slots:
         HR_VERIFY(catalogue.keepOnly({})); // its folder has gone
         const auto without = catalogue.entries();
         QVERIFY(std::ranges::none_of(*without, [&](const auto& e) { return e.id == id; }));
-        HR_VERIFY(catalogue.record({"/elsewhere", "9"}, {finding("Tern")})); // and turns up elsewhere
+        HR_VERIFY(catalogue.record({"/elsewhere", "9"}, {{finding("Tern")}})); // and turns up elsewhere
         const auto entry = catalogue.entry(id);
         HR_VERIFY(entry);
         QCOMPARE(entry->title(), QStringLiteral("Lantern room leveller"));
@@ -84,14 +84,14 @@ private slots:
         auto& catalogue = kept.store->catalogue;
         Finding broken = finding("Gull");
         broken.fault = hosting::Fault{hosting::Stage::Run, hosting::Cause::Hang, "it was ended"};
-        HR_VERIFY(catalogue.record({"/b", "1"}, {broken}));
+        HR_VERIFY(catalogue.record({"/b", "1"}, {{broken}}));
         QCOMPARE(catalogue.entry(QStringLiteral("lv2:urn:Gull"))->state, State::Quarantined);
         const auto quarantine = catalogue.quarantine();
         HR_VERIFY(quarantine);
         QCOMPARE(quarantine->size(), std::size_t{1});
         QCOMPARE(quarantine->front().fault.cause, hosting::Cause::Hang);
         QCOMPARE(quarantine->front().bundle, QStringLiteral("/b"));
-        HR_VERIFY(catalogue.record({"/b", "2"}, {finding("Gull")})); // mended
+        HR_VERIFY(catalogue.record({"/b", "2"}, {{finding("Gull")}})); // mended
         QCOMPARE(catalogue.entry(QStringLiteral("lv2:urn:Gull"))->state, State::Ready);
         QVERIFY(catalogue.quarantine()->empty());
         QCOMPARE(catalogue.faultsOf(QStringLiteral("lv2:urn:Gull"))->size(), std::size_t{1}); // history stays
@@ -103,7 +103,7 @@ private slots:
         const Finding unreadable{{"lv2:file:///b", "/b"},
                                  std::nullopt,
                                  hosting::Fault{hosting::Stage::Read, hosting::Cause::Crash, "x"}};
-        HR_VERIFY(kept.store->catalogue.record({"/b", "1"}, {unreadable}));
+        HR_VERIFY(kept.store->catalogue.record({"/b", "1"}, {{unreadable}}));
         QCOMPARE(kept.store->catalogue.entry(QStringLiteral("lv2:file:///b"))->name, QStringLiteral("b"));
     }
 

@@ -113,6 +113,24 @@ void Desk::listenTo(const QString& id, const std::vector<processors::Setting>& s
     }
 }
 
+void Desk::listenTo(const library::CollectionItem& item)
+{
+    if (!item.isChain())
+        return listenTo(item.reference, item.settings);
+    const auto chain = chain::fromJson(nlohmann::ordered_json::parse(item.chain.toStdString(), nullptr, false));
+    if (!chain)
+        return emit notice(QString::fromStdString(chain.error().text));
+    line_up.addChain(*chain);
+    emit goTo(PageName::Listen);
+}
+
+void Desk::setDraft(const chain::Chain& chain)
+{
+    undo.push(new Undoable(
+        tr("the chain"), [this, chain] { draft.set(chain); },
+        [this, before = draft.chain()] { draft.set(before); }));
+}
+
 void Desk::measure(const QString& id)
 {
     for (int lane = 1; lane < line_up.count(); ++lane)
@@ -280,11 +298,8 @@ void Desk::measureInBackground(const QStringList& ids)
         emit notice(QString::fromStdString(put.error().text));
 }
 
-void Desk::keep(const QString& id, const std::vector<processors::Setting>& settings, qint64 collection)
+void Desk::keep(const library::CollectionItem& item, qint64 collection)
 {
-    if (id.startsWith(QStringLiteral("chain:")))
-        return emit notice(
-            tr("A chain is kept in its own file; collections hold processors and their settings."));
     if (collection == 0) {
         auto all = store->collections.all();
         if (all)
@@ -297,11 +312,8 @@ void Desk::keep(const QString& id, const std::vector<processors::Setting>& setti
         }
         collection = *chosen;
     }
-    library::CollectionItem item;
-    item.reference = id;
-    item.settings = settings;
-    auto entry = store->catalogue.entry(id);
-    undo.push(new KeepCommand(*this, collection, item, entry ? entry->title() : id));
+    auto entry = store->catalogue.entry(item.reference);
+    undo.push(new KeepCommand(*this, collection, item, entry ? entry->title() : item.reference));
 }
 
 } // namespace hr::app

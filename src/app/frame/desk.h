@@ -41,6 +41,9 @@ public:
 
     // Ways on, for every page. Each can be undone where it changes something kept.
     void listenTo(const QString& id, const std::vector<processors::Setting>& settings = {});
+    void listenTo(const library::CollectionItem& item);
+    /// In place of the chain that is on Build, in one step that can be taken back.
+    void setDraft(const chain::Chain& chain);
     void measure(const QString& id);
     void build(const QStringList& ids); ///< as stages of the chain on Build
     void remember(const QString& id);   ///< as recently used
@@ -49,7 +52,7 @@ public:
     /// Beats a minute of the source that is heard; 0: it has none.
     double tempo_bpm = 0;
     /// Keeps a processor in the collection, making one where there is none.
-    void keep(const QString& id, const std::vector<processors::Setting>& settings, qint64 collection);
+    void keep(const library::CollectionItem& item, qint64 collection);
 
     /// Changes what the user wrote about these, as one step that can be undone.
     void write(const QStringList& ids, const QString& what,

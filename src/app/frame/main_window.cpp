@@ -103,7 +103,7 @@ void MainWindow::takeDropped(PageName page, const QStringList& ids)
         if (page == PageName::Listen)
             m_desk.listenTo(id);
         else if (page == PageName::Keep)
-            m_desk.keep(id, {}, 0);
+            m_desk.keep({0, QStringLiteral("processor"), id}, 0);
     }
 }
 

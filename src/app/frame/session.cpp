@@ -67,7 +67,7 @@ json Session::now() const
         line_up.push_back(
             {{"id", contender.id.toStdString()}, {"settings", library::settingsToJson(contender.settings())}});
         if (contender.chain)
-            line_up.back()["chain"] = json(chain::toJson(*contender.chain));
+            line_up.back()["chain"] = json(chain::toJson(contender.chainNow()));
     }
     const audition::Section loop = m_desk.line_up.loop();
     return {{"page", static_cast<int>(m_window.page())},
@@ -100,7 +100,7 @@ void Session::restoreContender(const json& stored)
         return;
     const auto settings = library::settingsFromJson(stored.value("settings", json()));
     if (const auto chain = chain::fromJson(stored.value("chain", json())))
-        m_desk.line_up.addChain(*chain, settings);
+        m_desk.line_up.addChain(*chain);
     else
         m_desk.line_up.add(text(stored, "id"), settings);
 }

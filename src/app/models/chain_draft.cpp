@@ -21,9 +21,9 @@ ChainDraft::ChainDraft(library::Store& store, QObject* parent) : QObject(parent)
 void ChainDraft::set(const chain::Chain& chain)
 {
     m_chain = chain;
-    const std::string text =
-        chain::toJson(m_chain).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
-    if (auto kept = m_store.setSetting(QLatin1String(draft_setting), QString::fromStdString(text)); !kept)
+    if (auto kept =
+            m_store.setSetting(QLatin1String(draft_setting), QString::fromStdString(chain::toText(m_chain)));
+        !kept)
         emit notice(QString::fromStdString(kept.error().text));
     emit changed();
 }

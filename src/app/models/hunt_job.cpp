@@ -10,13 +10,9 @@ HuntJob::HuntJob(library::Store& store, Jobs& jobs, QObject* parent)
 
 void HuntJob::start(const QStringList& ids)
 {
-    QStringList well;
-    for (const QString& id : ids)
-        if (auto entry = m_store.catalogue.entry(id); entry && entry->state != library::State::Quarantined)
-            well << id;
-    if (well.size() < 2)
+    if (ids.size() < 2)
         return emit notice(tr("A hunt needs at least two processors that work alone."));
-    m_hunt.emplace(well);
+    m_hunt.emplace(ids);
     next();
 }
 

@@ -14,7 +14,7 @@ class HuntJob : public QObject {
 public:
     HuntJob(library::Store& store, Jobs& jobs, QObject* parent = nullptr);
 
-    /// Those in quarantine fail alone and are left out. Refuses fewer than two by notice().
+    /// Of processors that work alone. Refuses fewer than two by notice().
     void start(const QStringList& ids);
     void stop();
     bool isRunning() const { return m_job != 0; }

@@ -38,6 +38,18 @@ std::vector<processors::Setting> Contender::settings() const
     return changed;
 }
 
+chain::Chain Contender::chainNow() const
+{
+    return chain::with(*chain, info, values);
+}
+
+library::CollectionItem Contender::item() const
+{
+    if (!chain)
+        return {0, QStringLiteral("processor"), id, settings()};
+    return {0, QStringLiteral("chain"), title, {}, QString::fromStdString(chain::toText(chainNow()))};
+}
+
 LineUp::LineUp(AudioSession& audio, library::Store& store, Jobs& jobs, QObject* parent)
     : QObject(parent), m_audio(audio), m_store(store), m_jobs(jobs)
 {
@@ -136,7 +148,7 @@ void LineUp::addChainFile(const QString& file)
         addChain(*chain);
 }
 
-void LineUp::addChain(const chain::Chain& chain, const std::vector<processors::Setting>& changed)
+void LineUp::addChain(const chain::Chain& chain)
 {
     if (count() > most_candidates) {
         emit notice(tr("The line-up holds eight candidates: remove one first."));
@@ -155,15 +167,15 @@ void LineUp::addChain(const chain::Chain& chain, const std::vector<processors::S
         *info = opened ? hosting::FaultOr<processors::ProcessorInfo>((*opened)->info())
                        : tl::make_unexpected(opened.error());
     };
-    job.finished = [this, info, chain, changed, placed](bool ran) {
+    job.finished = [this, info, chain, placed](bool ran) {
         if (ran)
-            chainOpened(chain, changed, placed, *info);
+            chainOpened(chain, placed, *info);
     };
     m_jobs.add(std::move(job));
 }
 
-void LineUp::chainOpened(const chain::Chain& chain, const std::vector<processors::Setting>& changed,
-                         const chain::Placed& placed, const hosting::FaultOr<processors::ProcessorInfo>& info)
+void LineUp::chainOpened(const chain::Chain& chain, const chain::Placed& placed,
+                         const hosting::FaultOr<processors::ProcessorInfo>& info)
 {
     const QString name = QString::fromStdString(chain.name);
     if (!info) {
@@ -192,7 +204,6 @@ void LineUp::chainOpened(const chain::Chain& chain, const std::vector<processors
     contender.location = placed.location;
     contender.values = *values;
     contender.chain = chain;
-    apply(contender, changed);
     insert(std::move(contender), 0);
 }
 

@@ -33,6 +33,8 @@ struct Contender {
     QString fault;                       ///< why it is silent
 
     std::vector<processors::Setting> settings() const; ///< those that differ from the defaults
+    chain::Chain chainNow() const;                     ///< of one that is a chain, with its values as they are
+    library::CollectionItem item() const;              ///< as it is kept
 };
 
 class LineUp : public QObject {
@@ -52,7 +54,7 @@ public:
     /// A chain of this file, in the background: contendersChanged() follows, or notice(). Stages that are not
     /// installed are said and played round.
     void addChainFile(const QString& file);
-    void addChain(const chain::Chain& chain, const std::vector<processors::Setting>& changed = {});
+    void addChain(const chain::Chain& chain);
     void remove(int lane);
     void setValue(int lane, int parameter, double value);
     void hear(int lane);
@@ -88,8 +90,8 @@ private:
     void startMatching();
     void setSource(const std::shared_ptr<const audition::Source>& source, const QString& file,
                    const std::optional<audition::Section>& loop);
-    void chainOpened(const chain::Chain& chain, const std::vector<processors::Setting>& changed,
-                     const chain::Placed& placed, const hosting::FaultOr<processors::ProcessorInfo>& info);
+    void chainOpened(const chain::Chain& chain, const chain::Placed& placed,
+                     const hosting::FaultOr<processors::ProcessorInfo>& info);
     void matched(quint64 ticket, const hosting::FaultOr<audition::LoopLoudness>& result);
     void applyGains();
     void checkFaults();

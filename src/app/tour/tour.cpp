@@ -151,6 +151,10 @@ Result<void> Tour::walk()
              m_desk.build({specimen + QStringLiteral("deep-keel"),
                            specimen + QStringLiteral("cordage-leveller"),
                            specimen + QStringLiteral("lantern-saturator")});
+             chain::Chain chain = m_desk.draft.chain();
+             chain.stages[0].purpose = QObject::tr("keep the quay out of the low end").toStdString();
+             chain.stages[1].purpose = QObject::tr("hold cornets and tuba together").toStdString();
+             m_desk.draft.set(chain);
          }},
         {QStringLiteral("keep"), [this] { m_window.showPage(PageName::Keep); }},
         {QStringLiteral("write"), [this] { m_window.showPage(PageName::Write); }},

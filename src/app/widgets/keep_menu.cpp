@@ -5,17 +5,25 @@
 
 namespace hr::app {
 
+std::vector<library::CollectionItem> itemsOf(const QStringList& ids)
+{
+    std::vector<library::CollectionItem> items(static_cast<std::size_t>(ids.size()));
+    for (std::size_t i = 0; i < items.size(); ++i)
+        items[i].reference = ids[static_cast<qsizetype>(i)];
+    return items;
+}
+
 void openKeepMenu(Desk& desk, QWidget* at, const WhatToKeep& what)
 {
     auto* menu = new QMenu(at);
     menu->setAttribute(Qt::WA_DeleteOnClose);
     const auto keepIn = [&desk, what](qint64 collection, const QString& name) {
-        const std::vector<ToKeep> kept = what();
+        const std::vector<library::CollectionItem> kept = what();
         if (kept.empty())
             return;
         desk.undo.beginMacro(QObject::tr("keep"));
-        for (const ToKeep& one : kept)
-            desk.keep(one.id, one.settings, collection);
+        for (const library::CollectionItem& one : kept)
+            desk.keep(one, collection);
         desk.undo.endMacro();
         emit desk.notice(QObject::tr("Kept in “%1”. Ctrl+Z takes it back.").arg(name));
     };

@@ -11,11 +11,10 @@ class QWidget;
 
 namespace hr::app {
 
-struct ToKeep {
-    QString id;
-    std::vector<processors::Setting> settings = {};
-};
-using WhatToKeep = std::function<std::vector<ToKeep>()>;
+using WhatToKeep = std::function<std::vector<library::CollectionItem>()>;
+
+/// As new.
+std::vector<library::CollectionItem> itemsOf(const QStringList& ids);
 
 /// Opens under `at`; choosing keeps what `what` names at that moment, in one step.
 void openKeepMenu(Desk& desk, QWidget* at, const WhatToKeep& what);

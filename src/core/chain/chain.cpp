@@ -114,6 +114,11 @@ ordered_json toJson(const Chain& chain)
     return {{"format", format_name}, {"version", format_version}, {"name", chain.name}, {"stages", stages}};
 }
 
+std::string toText(const Chain& chain)
+{
+    return toJson(chain).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+}
+
 Result<Chain> fromJson(const ordered_json& document)
 {
     if (!document.is_object() || textIn(document, "format") != format_name)
@@ -174,6 +179,33 @@ Result<std::vector<double>> values(const Chain& chain, const processors::Process
                 all[p] = (*resolved)[p];
     }
     return all;
+}
+
+Chain with(Chain chain, const processors::ProcessorInfo& info, std::span<const double> values)
+{
+    for (std::size_t i = 0; i < chain.stages.size(); ++i) {
+        Stage& stage = chain.stages[i];
+        const std::string prefix = std::to_string(i + 1) + ".";
+        for (std::size_t p = 0; p < values.size(); ++p) {
+            if (!info.parameters[p].key.starts_with(prefix))
+                continue;
+            const std::string key = info.parameters[p].key.substr(prefix.size());
+            const auto own = std::ranges::find(stage.settings, key, &processors::Setting::key);
+            if (key == "on")
+                stage.on = values[p] >= 0.5;
+            else if (key == "blend_percent")
+                stage.blend_percent = values[p];
+            else if (key == "trim_db")
+                stage.trim_db = values[p];
+            else if (key == "key")
+                stage.key = key_words[static_cast<std::size_t>(std::lround(values[p]))].first;
+            else if (own != stage.settings.end())
+                own->value = values[p];
+            else
+                stage.settings.push_back({key, values[p]});
+        }
+    }
+    return chain;
 }
 
 } // namespace hr::chain

@@ -16,6 +16,7 @@
 
 #include <functional>
 #include <nlohmann/json.hpp>
+#include <span>
 
 namespace hr::chain {
 
@@ -40,6 +41,8 @@ inline constexpr const char* format_name = "honest-rack-chain";
 inline constexpr int format_version = 1;
 
 nlohmann::ordered_json toJson(const Chain& chain);
+/// In one line; what is no UTF-8 in it is replaced.
+std::string toText(const Chain& chain);
 
 /// Refuses what is no chain, another version, more than Series::most_stages, and values out of range,
 /// naming the stage.
@@ -55,5 +58,8 @@ Placed place(const Chain& chain, const std::function<Result<hosting::Location>(c
 /// Values of the opened chain's parameters. Refuses settings and presets that a stage does not have; those
 /// of missing stages are passed over.
 Result<std::vector<double>> values(const Chain& chain, const processors::ProcessorInfo& info);
+
+/// The same chain with these values of the opened one written into its stages; missing ones stay as they are.
+Chain with(Chain chain, const processors::ProcessorInfo& info, std::span<const double> values);
 
 } // namespace hr::chain

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "exchange/collection_file.h"
 
+#include "chain/chain.h"
 #include "exchange/document.h"
 #include "library/find/rule.h"
 #include "library/settings_json.h"
@@ -25,6 +26,8 @@ ordered_json itemJson(const library::Store& store, const library::CollectionItem
         json["maker"] = entry->maker.toStdString();
     }
     json["settings"] = library::settingsToJson(item.settings);
+    if (item.isChain())
+        json["chain"] = ordered_json::parse(item.chain.toStdString(), nullptr, false);
     return json;
 }
 
@@ -78,6 +81,13 @@ Result<qint64> importCollection(library::Store& store, const std::filesystem::pa
         if (json.value("kind", ordered_json()).is_string())
             item.kind = QString::fromStdString(json["kind"].get<std::string>());
         item.settings = library::settingsFromJson(json.value("settings", ordered_json()));
+        if (item.isChain()) {
+            const auto chain = chain::fromJson(json.value("chain", ordered_json()));
+            if (!chain)
+                return wrongRequest(file.string() + " is damaged in item " + std::to_string(i + 1) + ": " +
+                                    chain.error().text);
+            item.chain = QString::fromStdString(chain::toText(*chain));
+        }
         items.push_back(std::move(item));
     }
     const auto rule = document.value("rule", ordered_json());

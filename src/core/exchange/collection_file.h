@@ -4,7 +4,8 @@
 //
 //     {"format": "honest-rack-collection", "version": 1, "name": "Brass bus",
 //      "items": [{"kind": "processor", "id": "lv2:urn:…", "name": "…", "maker": "…",
-//                 "settings": {"threshold_db": -24.0}}]}
+//                 "settings": {"threshold_db": -24.0}},
+//                {"kind": "chain", "id": "its name", "settings": {}, "chain": {…docs/chain.schema.json…}}]}
 //
 // One that keeps itself up to date has a "rule" (library/find/rule.h) in place of items. `name` and `maker` are
 // for people, and for finding the processor where it is not installed.

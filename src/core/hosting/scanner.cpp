@@ -51,15 +51,14 @@ Finding tryProcessor(const Location& location, TimeLimits limits)
     return finding;
 }
 
-std::vector<Finding> tryBundle(const Bundle& bundle, TimeLimits limits)
+TriedBundle tryBundle(const Bundle& bundle, TimeLimits limits)
 {
     const auto unreadable = [&](Fault why) {
-        return std::vector<Finding>{
-            {{isLadspaLibrary(bundle.path) ? "ladspa:" + bundle.path.stem().string() + ":"
-                                           : "lv2:file://" + bundle.path.string(),
-              bundle.path},
-             std::nullopt,
-             std::move(why)}};
+        return TriedBundle{{{{isLadspaLibrary(bundle.path) ? "ladspa:" + bundle.path.stem().string() + ":"
+                                                           : "lv2:file://" + bundle.path.string(),
+                              bundle.path},
+                             std::nullopt,
+                             std::move(why)}}};
     };
     auto worker = Worker::spawn(limits);
     if (!worker)
@@ -68,17 +67,21 @@ std::vector<Finding> tryBundle(const Bundle& bundle, TimeLimits limits)
     if (!contents)
         return unreadable(contents.error());
     std::vector<Finding> findings;
+    std::erase_if(contents->presets, [&](const BundleContents::Preset& preset) {
+        return std::ranges::find(contents->processors, preset.processor, &processors::ProcessorInfo::id) !=
+               contents->processors.end();
+    });
     for (const auto& info : contents->processors) {
         findings.push_back(tryProcessor({info.id, bundle.path}, limits));
         findings.back().info = info; // known even where it could not be loaded
     }
     for (const auto& broken : contents->broken)
         findings.push_back({{broken.id, bundle.path}, std::nullopt, broken.fault});
-    return findings;
+    return {std::move(findings), std::move(contents->presets)};
 }
 
 void tryBundles(const std::vector<Bundle>& bundles, const ScanControl& control,
-                const std::function<void(const Bundle&, std::vector<Finding>)>& found)
+                const std::function<void(const Bundle&, TriedBundle)>& found)
 {
     std::atomic<std::size_t> next{0};
     std::mutex one_at_a_time; // guards calls of found
@@ -87,9 +90,9 @@ void tryBundles(const std::vector<Bundle>& bundles, const ScanControl& control,
             const std::size_t index = next.fetch_add(1, std::memory_order_relaxed);
             if (index >= bundles.size())
                 return;
-            auto findings = tryBundle(bundles[index], control.limits);
+            auto tried = tryBundle(bundles[index], control.limits);
             const std::lock_guard lock(one_at_a_time);
-            found(bundles[index], std::move(findings));
+            found(bundles[index], std::move(tried));
         }
     };
     const unsigned cores = std::max(1U, std::thread::hardware_concurrency());

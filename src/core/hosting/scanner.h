@@ -4,6 +4,7 @@
 // processors, every one in a worker of its own, several at once. Knows nothing of the catalogue.
 #pragma once
 
+#include "hosting/answers.h"
 #include "hosting/bundles.h"
 
 #include <atomic>
@@ -21,8 +22,12 @@ struct Finding {
 /// Load, start, 200 blocks of 256 frames of noise and tone, stop.
 Finding tryProcessor(const Location& location, TimeLimits limits = {});
 
-/// All of one bundle.
-std::vector<Finding> tryBundle(const Bundle& bundle, TimeLimits limits = {});
+/// What came of one bundle.
+struct TriedBundle {
+    std::vector<Finding> findings;
+    std::vector<BundleContents::Preset> presets = {}; ///< those for processors of other bundles
+};
+TriedBundle tryBundle(const Bundle& bundle, TimeLimits limits = {});
 
 struct ScanControl {
     unsigned jobs = 0;                   ///< 0: one a core
@@ -32,6 +37,6 @@ struct ScanControl {
 
 /// Tries all `bundles`; `found` is called once a bundle, never twice at a time, on whichever thread.
 void tryBundles(const std::vector<Bundle>& bundles, const ScanControl& control,
-                const std::function<void(const Bundle&, std::vector<Finding>)>& found);
+                const std::function<void(const Bundle&, TriedBundle)>& found);
 
 } // namespace hr::hosting

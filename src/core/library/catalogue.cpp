@@ -123,8 +123,19 @@ Result<ProcessorInfo> Catalogue::info(const QString& id) const
         return tl::make_unexpected(row.error());
     if (!row->next())
         return wrongRequest("The catalogue has no processor \"" + id.toStdString() + "\": scan first.");
-    return processors::processorInfoFromJson(
-        json::parse(row->value(0).toString().toStdString(), nullptr, false));
+    auto info =
+        processors::processorInfoFromJson(json::parse(row->value(0).toString().toStdString(), nullptr, false));
+    auto apart = m_database.strings(
+        QStringLiteral("SELECT preset FROM presets_apart WHERE processor = ? ORDER BY bundle, number"), {id});
+    if (!info || !apart)
+        return info ? tl::make_unexpected(apart.error()) : info;
+    for (const QString& text : *apart) {
+        auto preset = processors::presetFromJson(json::parse(text.toStdString(), nullptr, false));
+        if (preset &&
+            std::ranges::find(info->presets, preset->id, &processors::PresetInfo::id) == info->presets.end())
+            info->presets.push_back(std::move(*preset));
+    }
+    return info;
 }
 
 Result<hosting::Location> Catalogue::location(const QString& id) const
@@ -163,8 +174,7 @@ Result<QHash<QString, QString>> Catalogue::signatures() const
     return all;
 }
 
-Result<Catalogue::Recorded> Catalogue::record(const hosting::Bundle& bundle,
-                                              const std::vector<hosting::Finding>& findings)
+Result<Catalogue::Recorded> Catalogue::record(const hosting::Bundle& bundle, const hosting::TriedBundle& tried)
 {
     Recorded total;
     const QString path = qt(bundle.path.string());
@@ -174,7 +184,7 @@ Result<Catalogue::Recorded> Catalogue::record(const hosting::Bundle& bundle,
                 m_database.run(QStringLiteral("UPDATE processors SET present = 0 WHERE bundle = ?"), {path});
             !gone)
             return tl::make_unexpected(gone.error());
-        for (const hosting::Finding& finding : findings) {
+        for (const hosting::Finding& finding : tried.findings) {
             auto one = recordOne(bundle, path, finding);
             if (!one)
                 return tl::make_unexpected(one.error());
@@ -183,6 +193,8 @@ Result<Catalogue::Recorded> Catalogue::record(const hosting::Bundle& bundle,
             total.unchanged += one->unchanged;
             total.claimed_twice += one->claimed_twice;
         }
+        if (auto put = putPresets(path, tried.presets); !put)
+            return put;
         // Should the other bundle go, this one has to be tried again.
         return m_database.change(QStringLiteral("INSERT OR REPLACE INTO bundles VALUES (?, ?)"),
                                  {path, total.claimed_twice.isEmpty() ? qt(bundle.signature) : QString()});
@@ -190,6 +202,21 @@ Result<Catalogue::Recorded> Catalogue::record(const hosting::Bundle& bundle,
     if (!done)
         return tl::make_unexpected(done.error());
     return total;
+}
+
+Result<void> Catalogue::putPresets(const QString& path,
+                                   const std::vector<hosting::BundleContents::Preset>& presets)
+{
+    if (auto gone = m_database.change(QStringLiteral("DELETE FROM presets_apart WHERE bundle = ?"), {path});
+        !gone)
+        return gone;
+    for (const auto& [processor, preset] : presets)
+        if (auto put = m_database.change(
+                QStringLiteral("INSERT INTO presets_apart (bundle, processor, preset) VALUES (?, ?, ?)"),
+                {path, qt(processor), qt(processors::toJson(preset).dump())});
+            !put)
+            return put;
+    return {};
 }
 
 Result<void> Catalogue::recordAgain(const hosting::Finding& finding)
@@ -300,7 +327,8 @@ Result<void> Catalogue::keepOnly(const QStringList& paths)
             if (paths.contains(path))
                 continue;
             for (const char* statement :
-                 {"UPDATE processors SET present = 0 WHERE bundle = ?", "DELETE FROM bundles WHERE path = ?"})
+                 {"UPDATE processors SET present = 0 WHERE bundle = ?", "DELETE FROM bundles WHERE path = ?",
+                  "DELETE FROM presets_apart WHERE bundle = ?"})
                 if (auto done = m_database.run(QLatin1String(statement), {path}); !done)
                     return tl::make_unexpected(done.error());
         }

@@ -64,7 +64,8 @@ public:
     /// Description texts by id, of those that have one.
     Result<QHash<QString, QString>> help() const;
 
-    /// The whole description, as last read; an Error for an unknown id.
+    /// The whole description, as last read, with the presets that other bundles have for it; an Error for an
+    /// unknown id.
     Result<processors::ProcessorInfo> info(const QString& id) const;
     /// Where its files lie.
     Result<hosting::Location> location(const QString& id) const;
@@ -82,7 +83,7 @@ public:
         QStringList claimed_twice; ///< ids that another bundle has, too: that of the first path is taken
     };
     /// What a scan found in one bundle, in one transaction. What the user wrote stays.
-    Result<Recorded> record(const hosting::Bundle& bundle, const std::vector<hosting::Finding>& findings);
+    Result<Recorded> record(const hosting::Bundle& bundle, const hosting::TriedBundle& tried);
     /// One of them tried again.
     Result<void> recordAgain(const hosting::Finding& finding);
     /// The bench's own processors, which need no scan.
@@ -99,6 +100,7 @@ public:
 private:
     Result<Recorded> recordOne(const hosting::Bundle& bundle, const QString& path,
                                const hosting::Finding& finding);
+    Result<void> putPresets(const QString& path, const std::vector<hosting::BundleContents::Preset>& presets);
     Result<Recorded> put(const processors::ProcessorInfo& info, const QString& path,
                          const std::optional<hosting::Fault>& fault);
 

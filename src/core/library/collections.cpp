@@ -23,16 +23,18 @@ Result<std::vector<Collection>> Collections::all() const
 
 Result<std::vector<CollectionItem>> Collections::items(qint64 collection) const
 {
-    auto rows = m_database.run(QStringLiteral("SELECT number, kind, reference, settings FROM collection_items "
-                                              "WHERE collection = ? ORDER BY position, number"),
-                               {collection});
+    auto rows =
+        m_database.run(QStringLiteral("SELECT number, kind, reference, settings, chain FROM collection_items "
+                                      "WHERE collection = ? ORDER BY position, number"),
+                       {collection});
     if (!rows)
         return tl::make_unexpected(rows.error());
     std::vector<CollectionItem> found;
     while (rows->next())
         found.push_back(
             {rows->value(0).toLongLong(), rows->value(1).toString(), rows->value(2).toString(),
-             settingsFromJson(ordered_json::parse(rows->value(3).toString().toStdString(), nullptr, false))});
+             settingsFromJson(ordered_json::parse(rows->value(3).toString().toStdString(), nullptr, false)),
+             rows->value(4).toString()});
     return found;
 }
 
@@ -52,9 +54,9 @@ Result<void> Collections::checkName(const QString& name, qint64 except) const
 
 Result<QHash<QString, QStringList>> Collections::members() const
 {
-    auto rows =
-        m_database.run(QStringLiteral("SELECT DISTINCT reference, name FROM collection_items "
-                                      "JOIN collections ON collections.number = collection ORDER BY name"));
+    auto rows = m_database.run(QStringLiteral("SELECT DISTINCT reference, name FROM collection_items "
+                                              "JOIN collections ON collections.number = collection "
+                                              "WHERE kind = 'processor' ORDER BY name"));
     if (!rows)
         return tl::make_unexpected(rows.error());
     QHash<QString, QStringList> members;
@@ -95,10 +97,10 @@ Result<qint64> Collections::addRow(qint64 collection, const CollectionItem& item
         !moved)
         return tl::make_unexpected(moved.error());
     auto put = m_database.run(
-        QStringLiteral("INSERT INTO collection_items (collection, kind, reference, settings, position) "
-                       "VALUES (?, ?, ?, ?, ?)"),
+        QStringLiteral("INSERT INTO collection_items (collection, kind, reference, settings, chain, position) "
+                       "VALUES (?, ?, ?, ?, ?, ?)"),
         {collection, item.kind, item.reference, QString::fromStdString(settingsToJson(item.settings).dump()),
-         position});
+         item.chain, position});
     if (!put)
         return tl::make_unexpected(put.error());
     return put->lastInsertId().toLongLong();

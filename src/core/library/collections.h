@@ -25,8 +25,11 @@ struct Collection {
 struct CollectionItem {
     qint64 number = 0;
     QString kind = QStringLiteral("processor");
-    QString reference;                         ///< the processor's id
-    std::vector<processors::Setting> settings; ///< values it was kept with; empty: as new
+    QString reference;                              ///< the processor's id, or the chain's name
+    std::vector<processors::Setting> settings = {}; ///< values it was kept with; empty: as new
+    QString chain = {};                             ///< its document (chain/chain.h), where it is one
+
+    bool isChain() const { return kind == QStringLiteral("chain"); }
 };
 
 class Collections {

@@ -13,7 +13,7 @@ namespace fs = std::filesystem;
 
 namespace {
 
-constexpr int schema_version = 3;
+constexpr int schema_version = 4;
 
 /// What made version 1, and what each later one changed.
 const std::vector<const char*> steps[schema_version] = {
@@ -59,6 +59,11 @@ const std::vector<const char*> steps[schema_version] = {
      R"(CREATE TABLE figures (
         processor TEXT PRIMARY KEY, thd_percent REAL, realtime_factor REAL, latency_samples REAL, shift_lu REAL,
         idle_dbfs REAL, behaves_like TEXT NOT NULL, fingerprint BLOB NOT NULL))"},
+    // Presets for processors of other bundles, and chains among what is kept.
+    {R"(CREATE TABLE presets_apart (
+        number INTEGER PRIMARY KEY, bundle TEXT NOT NULL, processor TEXT NOT NULL, preset TEXT NOT NULL))",
+     "CREATE INDEX presets_apart_of ON presets_apart (processor)",
+     "ALTER TABLE collection_items ADD COLUMN chain TEXT NOT NULL DEFAULT ''"},
 };
 
 } // namespace

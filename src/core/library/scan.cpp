@@ -14,7 +14,7 @@ namespace {
 
 struct Tried {
     hosting::Bundle bundle;
-    std::vector<hosting::Finding> findings;
+    hosting::TriedBundle outcome;
 };
 
 /// From the threads that try to the one that writes.
@@ -76,10 +76,9 @@ Result<ScanReport> scan(Catalogue& catalogue, const ScanOptions& options)
     std::atomic<bool>* asked = control.cancel;
     control.cancel = &stop;
     std::jthread trying([&] {
-        hosting::tryBundles(fresh, control,
-                            [&](const hosting::Bundle& bundle, std::vector<hosting::Finding> findings) {
-                                results.put({bundle, std::move(findings)});
-                            });
+        hosting::tryBundles(fresh, control, [&](const hosting::Bundle& bundle, hosting::TriedBundle outcome) {
+            results.put({bundle, std::move(outcome)});
+        });
         results.finish();
     });
     std::optional<Error> failed;
@@ -89,7 +88,7 @@ Result<ScanReport> scan(Catalogue& catalogue, const ScanOptions& options)
             stop = true;
         if (failed)
             continue;
-        auto recorded = catalogue.record(tried->bundle, tried->findings);
+        auto recorded = catalogue.record(tried->bundle, tried->outcome);
         if (!recorded) {
             failed = recorded.error();
             stop = true;

@@ -2,8 +2,8 @@
 #include "pages/build/build_page.h"
 
 #include "exchange/chain_file.h"
-#include "frame/undoable.h"
 #include "widgets/basics.h"
+#include "widgets/keep_menu.h"
 
 #include <QFileDialog>
 #include <QLineEdit>
@@ -71,6 +71,17 @@ QWidget* BuildPage::makeTop()
         if (!file.isEmpty())
             saveTo(file);
     });
+    auto* keep = new Button(tr("Keep"));
+    add(keep, [this, keep] {
+        openKeepMenu(m_desk, keep, [this]() -> std::vector<library::CollectionItem> {
+            const chain::Chain& chain = m_desk.draft.chain();
+            return {{0,
+                     QStringLiteral("chain"),
+                     QString::fromStdString(chain.name),
+                     {},
+                     QString::fromStdString(chain::toText(chain))}};
+        });
+    });
     add(new Button(tr("Begin anew")), [this] {
         change([](chain::Chain& chain) { chain.stages.clear(); });
         emit m_desk.notice(tr("The chain is empty. Ctrl+Z brings it back."));
@@ -128,9 +139,7 @@ void BuildPage::change(const std::function<void(chain::Chain&)>& how)
 {
     chain::Chain after = m_desk.draft.chain();
     how(after);
-    m_desk.undo.push(new Undoable(
-        tr("the chain"), [this, after] { m_desk.draft.set(after); },
-        [this, before = m_desk.draft.chain()] { m_desk.draft.set(before); }));
+    m_desk.setDraft(after);
 }
 
 void BuildPage::move(std::size_t stage, int by)

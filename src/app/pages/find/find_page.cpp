@@ -244,11 +244,14 @@ void FindPage::showFolders()
 
 void FindPage::showHunt()
 {
-    QStringList ids;
+    // One that fails alone is no suspect: it would end every hunt at once.
+    QStringList well;
     const ProcessorModel& model = m_desk.processors;
     for (int row = 0; row < model.rowCount(); ++row)
-        ids << model.index(row, 0).data(ProcessorModel::EntryId).toString();
-    m_hunt->setSuspects(ids);
+        if (const library::Entry* entry = model.entry(model.index(row, 0));
+            entry && entry->state != library::State::Quarantined)
+            well << entry->id;
+    m_hunt->setSuspects(well, model.rowCount() - static_cast<int>(well.size()));
     m_stack->setCurrentIndex(Hunt);
 }
 
@@ -287,12 +290,7 @@ void FindPage::keepSelected()
 {
     if (selectedIds().isEmpty())
         return;
-    openKeepMenu(m_desk, m_list, [this] {
-        std::vector<ToKeep> all;
-        for (const QString& id : selectedIds())
-            all.push_back({id});
-        return all;
-    });
+    openKeepMenu(m_desk, m_list, [this] { return itemsOf(selectedIds()); });
 }
 
 void FindPage::listenToSelected()

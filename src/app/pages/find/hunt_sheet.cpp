@@ -66,16 +66,17 @@ HuntSheet::HuntSheet(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk
     connect(&m_desk.hunt, &HuntJob::finished, this, &HuntSheet::tell);
 }
 
-void HuntSheet::setSuspects(const QStringList& ids)
+void HuntSheet::setSuspects(const QStringList& ids, int left_out)
 {
     if (m_desk.hunt.isRunning())
         return;
     m_suspects = ids;
     m_about->setText(
         tr("Some processors work alone and fail, or make others fail, as soon as several run in one "
-           "process. This starts the %1 in the list together in a worker and halves them, again and "
+           "process. This starts %1 of the list together in a worker and halves them, again and "
            "again, until the one that does it stands alone. Nothing else is touched.")
-            .arg(ids.size()));
+            .arg(ids.size()) +
+        (left_out > 0 ? tr(" Those in quarantine are left out: %1.").arg(left_out) : QString()));
     m_begin->setEnabled(ids.size() > 1);
     m_progress->reset();
 }

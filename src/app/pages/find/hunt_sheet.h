@@ -21,8 +21,9 @@ class HuntSheet : public QWidget {
 public:
     explicit HuntSheet(Desk& desk, QWidget* parent = nullptr);
 
-    /// Those to be hunted through, once it is begun.
-    void setSuspects(const QStringList& ids);
+    /// Those to be hunted through, once it is begun, and how many of the list were left out since they fail
+    /// alone.
+    void setSuspects(const QStringList& ids, int left_out);
 
 signals:
     void done();

@@ -104,9 +104,9 @@ void PresetList::fill()
             continue;
         QString text = preset.favourite ? QStringLiteral("★ ") + preset.name : preset.name;
         if (!preset.bank.isEmpty())
-            text += QStringLiteral("  · ") + preset.bank;
+            text += QStringLiteral(" · ") + preset.bank;
         if (preset.from == Preset::From::User)
-            text += tr("  · yours");
+            text += tr(" · yours");
         auto* item = new QListWidgetItem(text, m_list);
         item->setData(Qt::UserRole, static_cast<int>(i));
         item->setSizeHint(QSize(0, 26));

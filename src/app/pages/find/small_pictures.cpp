@@ -50,6 +50,8 @@ void paintPictures(QPainter& painter, const QRect& box, const Pictures* pictures
 {
     const Palette& p = Theme::palette();
     const QByteArray none;
+    QColor hatch = p.faint; // seen on the paper, the sheet and the selection of both themes
+    hatch.setAlpha(96);
     const QByteArray* heights[] = {pictures ? &pictures->response : &none, pictures ? &pictures->in_out : &none,
                                    pictures ? &pictures->harmonics : &none};
     const double width = (box.width() - 2.0 * gap_px) / 3;
@@ -57,7 +59,7 @@ void paintPictures(QPainter& painter, const QRect& box, const Pictures* pictures
     for (int i = 0; i < 3; ++i) {
         const QRectF frame(box.left() + i * (width + gap_px), box.top(), width, box.height());
         if (heights[i]->isEmpty()) {
-            painter.fillRect(frame, QBrush(p.rule, Qt::BDiagPattern));
+            painter.fillRect(frame, QBrush(hatch, Qt::BDiagPattern));
             continue;
         }
         painter.setRenderHint(QPainter::Antialiasing, false);

@@ -3,7 +3,7 @@
 
 #include "exchange/collection_file.h"
 #include "library/find/rule.h"
-#include "processors/value_text.h"
+#include "pages/keep/kept_line.h"
 #include "theme/theme.h"
 #include "widgets/basics.h"
 
@@ -23,24 +23,6 @@ constexpr std::size_t most_shown = 500;
 void report(Desk& desk, const Error& error)
 {
     emit desk.notice(QString::fromStdString(error.text));
-}
-
-/// "Threshold −28.0 dB", for each value it was kept with.
-QStringList settingsText(const Desk& desk, const library::CollectionItem& item)
-{
-    QStringList words;
-    const auto info = desk.store->catalogue.info(item.reference);
-    for (const processors::Setting& s : item.settings) {
-        const auto index = info ? info->parameterIndex(s.key) : std::nullopt;
-        if (!index) {
-            words << QStringLiteral("%1 %2").arg(QString::fromStdString(s.key), number(s.value, 1));
-            continue;
-        }
-        const auto& p = info->parameters[*index];
-        words << QString::fromStdString(p.name + " " + processors::valueText(p, s.value) + " " + p.unit)
-                     .trimmed();
-    }
-    return words;
 }
 
 class RemoveItemCommand : public QUndoCommand {
@@ -197,47 +179,6 @@ QWidget* KeepPage::makeItems()
     return box;
 }
 
-QWidget* KeepPage::makeItem(const library::CollectionItem& item)
-{
-    auto entry = m_desk.store->catalogue.entry(item.reference);
-    auto* line = new QWidget;
-    auto* row = new QHBoxLayout(line);
-    row->setContentsMargins(12, 6, 12, 6);
-    auto* words = new QVBoxLayout;
-    words->setSpacing(0);
-    auto* title = new ElidedLabel(entry ? entry->title() : item.reference);
-    setRole(title, "strong");
-    words->addWidget(title);
-    QStringList below;
-    if (entry)
-        below << entry->maker << entry->kind;
-    else
-        below << tr("not installed here");
-    below << settingsText(m_desk, item);
-    below.removeAll(QString());
-    auto* faint = new ElidedLabel(below.join(QStringLiteral(" · ")));
-    setRole(faint, entry ? "faint" : "caution");
-    words->addWidget(faint);
-    row->addLayout(words, 1);
-    if (entry) {
-        auto* listen = new Button(tr("Listen"));
-        connect(listen, &QPushButton::clicked, this,
-                [this, item] { m_desk.listenTo(item.reference, item.settings); });
-        row->addWidget(listen);
-    }
-    if (item.number == 0)
-        return line; // a rule put it there, and takes it away
-    auto* remove = new Button(tr("✕"));
-    remove->setAccessibleName(tr("remove %1 from the collection").arg(title->accessibleName()));
-    const int position = m_items->count();
-    connect(remove, &QPushButton::clicked, this, [this, item, position] {
-        QMetaObject::invokeMethod(
-            this, [this, item, position] { removeItem(item, position); }, Qt::QueuedConnection);
-    });
-    row->addWidget(remove);
-    return line;
-}
-
 qint64 KeepPage::current() const
 {
     const QListWidgetItem* item = m_collections->currentItem();
@@ -298,7 +239,11 @@ void KeepPage::fillItems()
     if (!items)
         return report(m_desk, items.error());
     for (const library::CollectionItem& item : *items) {
-        QWidget* line = makeItem(item);
+        auto* line = new KeptLine(m_desk, item);
+        const int position = m_items->count();
+        connect(
+            line, &KeptLine::takenAway, this, [this, item, position] { removeItem(item, position); },
+            Qt::QueuedConnection);
         auto* row = new QListWidgetItem(m_items);
         row->setSizeHint(QSize(0, 52));
         m_items->setItemWidget(row, line);

@@ -25,7 +25,6 @@ private:
     Result<std::vector<library::CollectionItem>> itemsOf(qint64 collection) const;
     QWidget* makeCollections();
     QWidget* makeItems();
-    QWidget* makeItem(const library::CollectionItem& item);
     void reload();
     void fillItems();
     qint64 current() const;

@@ -109,8 +109,7 @@ QWidget* ContenderRow::makeName()
         remove->setToolTip(tr("remove from the line-up"));
         connect(keep, &QPushButton::clicked, this, [this, keep] {
             openKeepMenu(m_desk, keep, [this] {
-                const Contender& kept = m_desk.line_up.at(m_lane);
-                return std::vector<ToKeep>{{kept.id, kept.settings()}};
+                return std::vector<library::CollectionItem>{m_desk.line_up.at(m_lane).item()};
             });
         });
         connect(measure, &QPushButton::clicked, this, [this] { m_desk.measure(m_desk.line_up.at(m_lane).id); });

@@ -1,0 +1,102 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "pages/keep/kept_line.h"
+
+#include "processors/value_text.h"
+#include "theme/theme.h"
+#include "widgets/basics.h"
+
+#include <QVBoxLayout>
+
+namespace hr::app {
+
+namespace {
+
+/// "Threshold −28.0 dB", for each value it was kept with.
+QStringList settingsText(const Desk& desk, const library::CollectionItem& item)
+{
+    QStringList words;
+    const auto info = desk.store->catalogue.info(item.reference);
+    for (const processors::Setting& s : item.settings) {
+        const auto index = info ? info->parameterIndex(s.key) : std::nullopt;
+        if (!index) {
+            words << QStringLiteral("%1 %2").arg(QString::fromStdString(s.key), number(s.value, 1));
+            continue;
+        }
+        const auto& p = info->parameters[*index];
+        words << QString::fromStdString(p.name + " " + processors::valueText(p, s.value) + " " + p.unit)
+                     .trimmed();
+    }
+    return words;
+}
+
+} // namespace
+
+KeptLine::KeptLine(Desk& desk, const library::CollectionItem& item, QWidget* parent)
+    : QWidget(parent), m_desk(desk), m_item(item)
+{
+    m_item.isChain() ? describeChain() : describeProcessor();
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(12, 6, 12, 6);
+    auto* words = new QVBoxLayout;
+    words->setSpacing(0);
+    auto* title = new ElidedLabel(m_title);
+    setRole(title, "strong");
+    words->addWidget(title);
+    m_about.removeAll(QString());
+    auto* about = new ElidedLabel(m_about.join(QStringLiteral(" · ")));
+    setRole(about, m_whole ? "faint" : "caution");
+    words->addWidget(about);
+    row->addLayout(words, 1);
+    addWays();
+}
+
+void KeptLine::describeProcessor()
+{
+    auto entry = m_desk.store->catalogue.entry(m_item.reference);
+    m_here = m_whole = entry.has_value();
+    m_title = entry ? entry->title() : m_item.reference;
+    m_about = entry ? QStringList{entry->maker, entry->kind} : QStringList{tr("not installed here")};
+    m_about << settingsText(m_desk, m_item);
+}
+
+void KeptLine::describeChain()
+{
+    m_title = m_item.reference;
+    auto chain = chain::fromJson(nlohmann::ordered_json::parse(m_item.chain.toStdString(), nullptr, false));
+    m_here = m_whole = chain.has_value();
+    if (!chain) {
+        m_about << QString::fromStdString(chain.error().text);
+        return;
+    }
+    m_chain = *chain;
+    QStringList names;
+    for (const chain::Stage& stage : chain->stages) {
+        auto entry = m_desk.store->catalogue.entry(QString::fromStdString(stage.id));
+        m_whole = m_whole && entry;
+        names << (entry ? entry->title() : tr("%1 (not installed)").arg(QString::fromStdString(stage.name)));
+    }
+    m_about << tr("chain of %1").arg(names.size()) << names.join(QStringLiteral(" → "));
+}
+
+void KeptLine::addWays()
+{
+    const auto add = [this](const QString& text, const std::function<void()>& work) {
+        auto* button = new Button(text);
+        connect(button, &QPushButton::clicked, this, work);
+        layout()->addWidget(button);
+        return button;
+    };
+    if (m_here)
+        add(tr("Listen"), [this] { m_desk.listenTo(m_item); });
+    if (m_chain)
+        add(tr("Build"), [this] {
+            m_desk.setDraft(*m_chain);
+            emit m_desk.goTo(PageName::Build);
+        });
+    if (m_item.number != 0) // else a rule put it there, and takes it away
+        add(tr("✕"), [this] {
+            emit takenAway();
+        })->setAccessibleName(tr("remove %1 from the collection").arg(m_title));
+}
+
+} // namespace hr::app

@@ -1,0 +1,34 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// One thing in a collection: what it is, the settings it was kept with, and where it can go.
+#pragma once
+
+#include "frame/desk.h"
+
+#include <QWidget>
+
+namespace hr::app {
+
+class KeptLine : public QWidget {
+    Q_OBJECT
+public:
+    KeptLine(Desk& desk, const library::CollectionItem& item, QWidget* parent = nullptr);
+
+signals:
+    void takenAway();
+
+private:
+    void describeProcessor();
+    void describeChain();
+    void addWays();
+
+    Desk& m_desk;
+    library::CollectionItem m_item;
+    QString m_title;
+    QStringList m_about;
+    bool m_here = true; // it, or some of it, can be heard here
+    bool m_whole = true;
+    std::optional<chain::Chain> m_chain;
+};
+
+} // namespace hr::app
