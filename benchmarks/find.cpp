@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Find with 20 000 processors: the first usable window, from key press to painted list, scrolling, memory.
-// Usage: QT_QPA_PLATFORM=offscreen bench-find [ENTRIES]
+// Find with 20 000 processors of 16 parameters each: the first usable window, from key press to painted list,
+// scrolling, memory. Usage: QT_QPA_PLATFORM=offscreen bench-find [ENTRIES]
 #include "frame/main_window.h"
 #include "pages/find/find_page.h"
 #include "theme/theme.h"
@@ -23,6 +23,8 @@ using namespace hr;
 namespace {
 
 /// Makers, kinds, tags and notes as a large collection has them; all names made up.
+constexpr int parameters = 16;
+
 void fill(library::Store& store, int entries)
 {
     const char* kinds[] = {"compressor", "equaliser", "reverb", "delay", "saturation", "filter", "gate"};
@@ -39,6 +41,16 @@ void fill(library::Store& store, int entries)
         info.kind = kinds[i % 7];
         info.format = "lv2";
         info.audio_in = info.audio_out = i % 3 ? 2 : 1;
+        for (int p = 0; p < parameters; ++p)
+            info.parameters.push_back({"control_" + std::to_string(p),
+                                       std::string(names[p]) + " amount",
+                                       "dB",
+                                       -60,
+                                       12,
+                                       0,
+                                       processors::Scale::Linear,
+                                       {},
+                                       "How much of it, from none to all."});
         info.documentation = std::string("Shapes the ") + names[(i / 3) % 20] + " of a sound, gently or not.";
         findings.push_back({{info.id, bundle.path}, info, std::nullopt});
     }

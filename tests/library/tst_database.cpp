@@ -51,8 +51,15 @@ private slots:
         words.note = QStringLiteral("kept");
         HR_VERIFY(kept.store->catalogue.write({{QStringLiteral("reference:gain"), words}}));
         // As version 1 left it: without what came later, with a search table of its own.
-        for (const char* table :
-             {"folders", "working_sets", "builds", "presets", "preset_favourites", "figures", "pictures"})
+        for (const char* statement :
+             {"ALTER TABLE processors ADD COLUMN description TEXT NOT NULL DEFAULT ''",
+              "UPDATE processors SET description = (SELECT d.description FROM descriptions d WHERE d.id = "
+              "processors.id)",
+              "ALTER TABLE processors DROP COLUMN documentation",
+              "ALTER TABLE collection_items DROP COLUMN chain"})
+            HR_VERIFY(kept.store->database().run(QLatin1String(statement)));
+        for (const char* table : {"folders", "working_sets", "builds", "presets", "preset_favourites",
+                                  "figures", "pictures", "descriptions", "presets_apart"})
             HR_VERIFY(kept.store->database().run(QStringLiteral("DROP TABLE %1").arg(QLatin1String(table))));
         for (const char* statement :
              {"ALTER TABLE collections DROP COLUMN rule", "ALTER TABLE processors DROP COLUMN own_kind",
@@ -62,6 +69,7 @@ private slots:
         auto again = library::Store::open(kept.path());
         HR_VERIFY(again);
         QCOMPARE((*again)->catalogue.entry(QStringLiteral("reference:gain"))->note, QStringLiteral("kept"));
+        QCOMPARE((*again)->catalogue.info(QStringLiteral("reference:gain"))->parameters.size(), std::size_t{1});
         HR_VERIFY((*again)->readings.pictures());
         QVERIFY(!(*again)->database().run(QStringLiteral("SELECT * FROM search")));
     }

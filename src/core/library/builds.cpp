@@ -3,7 +3,6 @@
 
 #include "library/find/words.h"
 
-#include <QRegularExpression>
 #include <QVersionNumber>
 #include <algorithm>
 #include <map>
@@ -12,14 +11,34 @@ namespace hr::library {
 
 namespace {
 
-/// Whether a word of a name tells builds of one processor apart.
-bool tellsBuilds(const QString& word)
+bool isFigure(QStringView word)
+{
+    return !word.isEmpty() && std::ranges::all_of(word, [](QChar c) { return c.isDigit(); });
+}
+
+/// Whether a word of a name tells builds of one processor apart: "mono", "1x2", "v3".
+bool tellsBuilds(QStringView word)
 {
     static const QStringList words{QStringLiteral("mono"),   QStringLiteral("stereo"), QStringLiteral("lv2"),
                                    QStringLiteral("ladspa"), QStringLiteral("m"),      QStringLiteral("s")};
-    static const QRegularExpression channels(QStringLiteral("^\\d+x\\d+$"));
-    static const QRegularExpression version(QStringLiteral("^v\\d+$"));
-    return words.contains(word) || channels.match(word).hasMatch() || version.match(word).hasMatch();
+    const qsizetype by = word.indexOf(QLatin1Char('x'));
+    return words.contains(word) || (by > 0 && isFigure(word.first(by)) && isFigure(word.sliced(by + 1))) ||
+           (word.startsWith(QLatin1Char('v')) && isFigure(word.sliced(1)));
+}
+
+/// Makers sign with an address in one format and without in the other: "Name <name@host>", "Name (host)".
+QString withoutAddress(const QString& maker)
+{
+    const auto isOne = [&](qsizetype at, const char* marks) {
+        return QLatin1String(marks).contains(maker[at]);
+    };
+    qsizetype from = 0;
+    qsizetype to = maker.size();
+    while (from < maker.size() && !isOne(from, "<("))
+        ++from;
+    while (to > from && !isOne(to - 1, ">)"))
+        --to;
+    return to > from ? maker.first(from) + maker.sliced(to) : maker;
 }
 
 /// Sorts the one that stands for all first.
@@ -101,13 +120,10 @@ QString buildStem(const Entry& entry)
     const QStringList all = words;
     words.removeIf(tellsBuilds);
     // Figures at the end are a version; a name of nothing but such words keeps them.
-    static const QRegularExpression figure(QStringLiteral("^\\d+$"));
-    while (words.size() > 1 && figure.match(words.last()).hasMatch() && words.last() != all.value(1))
+    while (words.size() > 1 && isFigure(words.last()) && words.last() != all.value(1))
         words.removeLast();
-    // Makers sign with an address in one format and without in the other.
-    static const QRegularExpression address(QStringLiteral("[<(].*[>)]"));
     return (words.isEmpty() ? all : words).join(QLatin1Char(' ')) + QLatin1Char('\n') +
-           foldedWords(QString(entry.maker).remove(address)).join(QLatin1Char(' '));
+           foldedWords(withoutAddress(entry.maker)).join(QLatin1Char(' '));
 }
 
 std::vector<BuildGroup> proposedBuilds(const std::vector<Entry>& entries,

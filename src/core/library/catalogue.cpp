@@ -31,8 +31,9 @@ Entry entryAt(const QSqlQuery& row)
     for (QString* text :
          {&e.id, &e.name, &e.alias, &e.maker, &e.kind, &e.format, &e.version, &e.bundle, &e.note})
         *text = row.value(column++).toString();
-    for (const QJsonValue tag : QJsonDocument::fromJson(row.value(column++).toByteArray()).array())
-        e.tags << tag.toString();
+    if (const QByteArray tags = row.value(column++).toByteArray(); tags != "[]")
+        for (const QJsonValue tag : QJsonDocument::fromJson(tags).array())
+            e.tags << tag.toString();
     for (int* number : {&e.audio_in, &e.audio_out, &e.key_in, &e.rating})
         *number = row.value(column++).toInt();
     e.favourite = row.value(column++).toBool();
@@ -105,20 +106,19 @@ Result<Entry> Catalogue::entry(const QString& id) const
 
 Result<QHash<QString, QString>> Catalogue::help() const
 {
-    auto rows = m_database.run(QStringLiteral(
-        "SELECT id, json_extract(description, '$.documentation') FROM processors WHERE present"));
+    auto rows = m_database.run(
+        QStringLiteral("SELECT id, documentation FROM processors WHERE present AND documentation <> ''"));
     if (!rows)
         return tl::make_unexpected(rows.error());
     QHash<QString, QString> texts;
     while (rows->next())
-        if (const QString text = rows->value(1).toString(); !text.isEmpty())
-            texts.insert(rows->value(0).toString(), text);
+        texts.insert(rows->value(0).toString(), rows->value(1).toString());
     return texts;
 }
 
 Result<ProcessorInfo> Catalogue::info(const QString& id) const
 {
-    auto row = m_database.run(QStringLiteral("SELECT description FROM processors WHERE id = ?"), {id});
+    auto row = m_database.run(QStringLiteral("SELECT description FROM descriptions WHERE id = ?"), {id});
     if (!row)
         return tl::make_unexpected(row.error());
     if (!row->next())
@@ -250,7 +250,7 @@ Result<Catalogue::Recorded> Catalogue::put(const ProcessorInfo& info, const QStr
     auto before =
         m_database.run(QStringLiteral("SELECT description, quarantined, present AND bundle = ?, bundle, "
                                       "present AND bundle <> ? AND bundle IN (SELECT path FROM bundles) "
-                                      "FROM processors WHERE id = ?"),
+                                      "FROM processors JOIN descriptions USING (id) WHERE id = ?"),
                        {path, path, id});
     if (!before)
         return tl::make_unexpected(before.error());
@@ -284,17 +284,21 @@ Result<Catalogue::Recorded> Catalogue::put(const ProcessorInfo& info, const QStr
         QStringLiteral(
             "INSERT INTO processors (id, name, maker, kind, format, version, bundle, audio_in, audio_out, "
             "key_in, "
-            "description, present, quarantined) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 1, ?) "
+            "documentation, present, quarantined) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 1, ?) "
             "ON CONFLICT (id) DO UPDATE SET name = excluded.name, maker = excluded.maker, kind = "
             "excluded.kind, "
             "version = excluded.version, bundle = excluded.bundle, audio_in = excluded.audio_in, "
-            "audio_out = excluded.audio_out, key_in = excluded.key_in, description = excluded.description, "
+            "audio_out = excluded.audio_out, key_in = excluded.key_in, documentation = excluded.documentation, "
             "present = 1, quarantined = excluded.quarantined"),
         {id, qt(info.name), qt(info.maker), qt(info.kind), qt(info.format), qt(info.version), path,
          static_cast<int>(info.audio_in), static_cast<int>(info.audio_out), static_cast<int>(info.key_in),
-         description, fault.has_value()});
+         qt(info.documentation), fault.has_value()});
     if (!written)
         return tl::make_unexpected(written.error());
+    if (auto kept = m_database.change(QStringLiteral("INSERT OR REPLACE INTO descriptions VALUES (?, ?)"),
+                                      {id, description});
+        !kept)
+        return tl::make_unexpected(kept.error());
     if (fault) {
         auto noted = m_database.run(
             QStringLiteral(

@@ -59,8 +59,15 @@ const std::vector<const char*> steps[schema_version] = {
      R"(CREATE TABLE figures (
         processor TEXT PRIMARY KEY, thd_percent REAL, realtime_factor REAL, latency_samples REAL, shift_lu REAL,
         idle_dbfs REAL, behaves_like TEXT NOT NULL, fingerprint BLOB NOT NULL))"},
-    // Presets for processors of other bundles, and chains among what is kept.
-    {R"(CREATE TABLE presets_apart (
+    // Whole descriptions apart: the list is read at every start, they are not. Presets for processors of other
+    // bundles, and chains among what is kept.
+    {"CREATE TABLE descriptions (id TEXT PRIMARY KEY, description TEXT NOT NULL)",
+     "INSERT INTO descriptions SELECT id, description FROM processors",
+     "ALTER TABLE processors ADD COLUMN documentation TEXT NOT NULL DEFAULT ''",
+     "UPDATE processors SET documentation = coalesce(json_extract(description, '$.documentation'), '') WHERE "
+     "json_valid(description)",
+     "ALTER TABLE processors DROP COLUMN description",
+     R"(CREATE TABLE presets_apart (
         number INTEGER PRIMARY KEY, bundle TEXT NOT NULL, processor TEXT NOT NULL, preset TEXT NOT NULL))",
      "CREATE INDEX presets_apart_of ON presets_apart (processor)",
      "ALTER TABLE collection_items ADD COLUMN chain TEXT NOT NULL DEFAULT ''"},

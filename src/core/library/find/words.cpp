@@ -19,18 +19,17 @@ QString folded(const QString& text)
 
 QStringList foldedWords(const QString& text)
 {
+    QString plain = folded(text);
+    plain.removeIf([](QChar c) { return c.isMark(); });
     QStringList words;
-    QString word;
-    for (const QChar c : folded(text)) {
-        if (c.isMark())
+    qsizetype begin = 0;
+    for (qsizetype end = 0; end <= plain.size(); ++end) {
+        if (end < plain.size() && (plain[end].isLetterOrNumber() || plain[end].isSurrogate()))
             continue;
-        if (c.isLetterOrNumber() || c.isSurrogate())
-            word += c;
-        else if (!word.isEmpty())
-            words << std::exchange(word, {});
+        if (end > begin)
+            words << plain.sliced(begin, end - begin);
+        begin = end + 1;
     }
-    if (!word.isEmpty())
-        words << word;
     return words;
 }
 
