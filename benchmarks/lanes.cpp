@@ -16,6 +16,9 @@
 #include <chrono>
 #include <cstdio>
 #include <cstdlib>
+#include <fstream>
+#include <string>
+#include <unistd.h>
 #include <vector>
 
 using namespace hr;
@@ -32,6 +35,19 @@ hosting::Location specimen(const std::string& name)
 processors::ProcessorInfo infoOf(const hosting::Location& location)
 {
     return (*hosting::openInstance(location))->info();
+}
+
+/// Processor time that the host of a virtual machine took for others, of all cores, since it was started
+/// (proc(5)).
+double stolenSeconds()
+{
+    std::ifstream stat("/proc/stat");
+    std::string word;
+    double ticks = 0;
+    for (int field = 0; field <= 8 && stat >> word; ++field)
+        if (field == 8)
+            ticks = std::stod(word);
+    return ticks / static_cast<double>(sysconf(_SC_CLK_TCK));
 }
 
 /// From and to, in seconds.
@@ -101,6 +117,7 @@ int main(int argc, char** argv)
         }
     });
     engine.play();
+    const double stolen_before_s = stolenSeconds();
     std::vector<audition::Frame> heard(32768);
     float before = 0;
     float largest_step = 0;
@@ -140,6 +157,7 @@ int main(int argc, char** argv)
         static_cast<double>(frames) / engine.rateHz(), underruns.size(), switches, measurements.load(),
         static_cast<double>(largest_step), static_cast<double>(own_step),
         static_cast<double>(largest_step / own_step));
+    std::printf("the host took %.1f s of the cores away\n", stolenSeconds() - stolen_before_s);
     double longest_s = 0;
     for (const auto& [from, to] : stalls)
         longest_s = std::max(longest_s, to - from);
