@@ -106,8 +106,8 @@ Finished runProgram(const QString& name, const QStringList& arguments, const QSt
     variables << environment;
     process.setEnvironment(variables);
     process.start(QStringLiteral(HR_BIN "/") + name, arguments);
-    process.waitForFinished(120000);
-    return {process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1,
+    const bool ended = process.waitForFinished(240000); // the sanitizers are slow
+    return {ended && process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1,
             process.readAllStandardOutput(), process.readAllStandardError()};
 }
 
