@@ -156,7 +156,16 @@ Result<void> Tour::walk()
              chain.stages[1].purpose = QObject::tr("hold cornets and tuba together").toStdString();
              m_desk.draft.set(chain);
          }},
-        {QStringLiteral("keep"), [this] { m_window.showPage(PageName::Keep); }},
+        {QStringLiteral("keep"),
+         [this] {
+             m_desk.keep({0,
+                          QStringLiteral("chain"),
+                          QObject::tr("Evening deck"),
+                          {},
+                          QString::fromStdString(chain::toText(m_desk.draft.chain()))},
+                         0);
+             m_window.showPage(PageName::Keep);
+         }},
         {QStringLiteral("write"), [this] { m_window.showPage(PageName::Write); }},
     };
     for (const auto& [name, go] : stops) {
