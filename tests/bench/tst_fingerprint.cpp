@@ -86,6 +86,12 @@ private slots:
                                 << "frequency_hz" << 2000.0 << "filter";
         QTest::newRow("equaliser") << "peak-filter"
                                    << "gain_db" << 9.0 << "equaliser";
+        QTest::newRow("room") << "noise-reverb"
+                              << "rt60_s" << 1.0 << "nothing";
+        QTest::newRow("echo") << "feedback-delay"
+                              << "delay_ms" << 250.0 << "nothing";
+        QTest::newRow("movement") << "tremolo"
+                                  << "rate_hz" << 5.0 << "nothing";
         QTest::newRow("nothing of the kind") << "gain"
                                              << "gain_db" << -3.0 << "utility";
     }

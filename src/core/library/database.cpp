@@ -64,8 +64,8 @@ const std::vector<const char*> steps[schema_version] = {
     {"CREATE TABLE descriptions (id TEXT PRIMARY KEY, description TEXT NOT NULL)",
      "INSERT INTO descriptions SELECT id, description FROM processors",
      "ALTER TABLE processors ADD COLUMN documentation TEXT NOT NULL DEFAULT ''",
-     "UPDATE processors SET documentation = coalesce(json_extract(description, '$.documentation'), '') WHERE "
-     "json_valid(description)",
+     R"(UPDATE processors SET documentation = coalesce(json_extract(description, '$.documentation'), '')
+        WHERE json_valid(description))",
      "ALTER TABLE processors DROP COLUMN description",
      R"(CREATE TABLE presets_apart (
         number INTEGER PRIMARY KEY, bundle TEXT NOT NULL, processor TEXT NOT NULL, preset TEXT NOT NULL))",
