@@ -50,6 +50,7 @@ private slots:
         library::Written words;
         words.note = QStringLiteral("kept");
         HR_VERIFY(kept.store->catalogue.write({{QStringLiteral("reference:gain"), words}}));
+        HR_VERIFY(kept.store->database().change(QStringLiteral("INSERT INTO bundles VALUES ('/b', 'seen')")));
         // As version 1 left it: without what came later, with a search table of its own.
         for (const char* statement :
              {"ALTER TABLE processors ADD COLUMN description TEXT NOT NULL DEFAULT ''",
@@ -71,6 +72,7 @@ private slots:
         QCOMPARE((*again)->catalogue.entry(QStringLiteral("reference:gain"))->note, QStringLiteral("kept"));
         QCOMPARE((*again)->catalogue.info(QStringLiteral("reference:gain"))->parameters.size(), std::size_t{1});
         HR_VERIFY((*again)->readings.pictures());
+        QCOMPARE((*again)->catalogue.signatures()->value(QStringLiteral("/b")), QString()); // to be tried again
         QVERIFY(!(*again)->database().run(QStringLiteral("SELECT * FROM search")));
     }
 

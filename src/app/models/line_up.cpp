@@ -45,9 +45,16 @@ chain::Chain Contender::chainNow() const
 
 library::CollectionItem Contender::item() const
 {
-    if (!chain)
-        return {0, QStringLiteral("processor"), id, settings()};
-    return {0, QStringLiteral("chain"), title, {}, QString::fromStdString(chain::toText(chainNow()))};
+    return chain ? itemOf(chainNow()) : library::CollectionItem{0, QStringLiteral("processor"), id, settings()};
+}
+
+library::CollectionItem itemOf(const chain::Chain& chain)
+{
+    return {0,
+            QStringLiteral("chain"),
+            QString::fromStdString(chain.name),
+            {},
+            QString::fromStdString(chain::toText(chain))};
 }
 
 LineUp::LineUp(AudioSession& audio, library::Store& store, Jobs& jobs, QObject* parent)

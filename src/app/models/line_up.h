@@ -37,6 +37,8 @@ struct Contender {
     library::CollectionItem item() const;              ///< as it is kept
 };
 
+library::CollectionItem itemOf(const chain::Chain& chain);
+
 class LineUp : public QObject {
     Q_OBJECT
 public:

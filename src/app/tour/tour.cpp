@@ -152,18 +152,14 @@ Result<void> Tour::walk()
                            specimen + QStringLiteral("cordage-leveller"),
                            specimen + QStringLiteral("lantern-saturator")});
              chain::Chain chain = m_desk.draft.chain();
+             chain.name = QObject::tr("Evening deck").toStdString();
              chain.stages[0].purpose = QObject::tr("keep the quay out of the low end").toStdString();
              chain.stages[1].purpose = QObject::tr("hold cornets and tuba together").toStdString();
              m_desk.draft.set(chain);
          }},
         {QStringLiteral("keep"),
          [this] {
-             m_desk.keep({0,
-                          QStringLiteral("chain"),
-                          QObject::tr("Evening deck"),
-                          {},
-                          QString::fromStdString(chain::toText(m_desk.draft.chain()))},
-                         0);
+             m_desk.keep(itemOf(m_desk.draft.chain()), 0);
              m_window.showPage(PageName::Keep);
          }},
         {QStringLiteral("write"), [this] { m_window.showPage(PageName::Write); }},

@@ -5,7 +5,7 @@
 
 namespace hr::app {
 
-std::vector<library::CollectionItem> itemsOf(const QStringList& ids)
+std::vector<library::CollectionItem> itemsAsNew(const QStringList& ids)
 {
     std::vector<library::CollectionItem> items(static_cast<std::size_t>(ids.size()));
     for (std::size_t i = 0; i < items.size(); ++i)

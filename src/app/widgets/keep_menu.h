@@ -13,8 +13,7 @@ namespace hr::app {
 
 using WhatToKeep = std::function<std::vector<library::CollectionItem>()>;
 
-/// As new.
-std::vector<library::CollectionItem> itemsOf(const QStringList& ids);
+std::vector<library::CollectionItem> itemsAsNew(const QStringList& ids);
 
 /// Opens under `at`; choosing keeps what `what` names at that moment, in one step.
 void openKeepMenu(Desk& desk, QWidget* at, const WhatToKeep& what);

@@ -198,7 +198,7 @@ Chain with(Chain chain, const processors::ProcessorInfo& info, std::span<const d
             else if (key == "trim_db")
                 stage.trim_db = values[p];
             else if (key == "key")
-                stage.key = key_words[static_cast<std::size_t>(std::lround(values[p]))].first;
+                stage.key = static_cast<KeySource>(std::lround(values[p]));
             else if (own != stage.settings.end())
                 own->value = values[p];
             else

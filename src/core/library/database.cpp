@@ -70,7 +70,8 @@ const std::vector<const char*> steps[schema_version] = {
      R"(CREATE TABLE presets_apart (
         number INTEGER PRIMARY KEY, bundle TEXT NOT NULL, processor TEXT NOT NULL, preset TEXT NOT NULL))",
      "CREATE INDEX presets_apart_of ON presets_apart (processor)",
-     "ALTER TABLE collection_items ADD COLUMN chain TEXT NOT NULL DEFAULT ''"},
+     "ALTER TABLE collection_items ADD COLUMN chain TEXT NOT NULL DEFAULT ''",
+     "UPDATE bundles SET signature = ''"}, // so that the next scan finds the presets in them
 };
 
 } // namespace

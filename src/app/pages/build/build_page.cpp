@@ -2,6 +2,7 @@
 #include "pages/build/build_page.h"
 
 #include "exchange/chain_file.h"
+#include "theme/theme.h"
 #include "widgets/basics.h"
 #include "widgets/keep_menu.h"
 
@@ -44,7 +45,17 @@ QWidget* BuildPage::makeTop()
     auto* top = new QWidget;
     auto* row = new QHBoxLayout(top);
     row->setContentsMargins(0, 0, 0, 0);
-    row->addWidget(label(tr("Build"), "title"), 1);
+    m_name = new QLineEdit;
+    m_name->setAccessibleName(tr("name of the chain"));
+    m_name->setFont(Theme::words(Theme::heading_px, QFont::DemiBold));
+    connect(m_name, &QLineEdit::editingFinished, this, [this] {
+        const std::string name = m_name->text().trimmed().toStdString();
+        if (!name.empty() && name != m_desk.draft.chain().name)
+            change([&](chain::Chain& chain) { chain.name = name; });
+        else
+            m_name->setText(QString::fromStdString(m_desk.draft.chain().name));
+    });
+    row->addWidget(m_name, 1);
     const auto add = [&](Button* button, const std::function<void()>& work) {
         connect(button, &QPushButton::clicked, this, work);
         row->addWidget(button);
@@ -73,14 +84,7 @@ QWidget* BuildPage::makeTop()
     });
     auto* keep = new Button(tr("Keep"));
     add(keep, [this, keep] {
-        openKeepMenu(m_desk, keep, [this]() -> std::vector<library::CollectionItem> {
-            const chain::Chain& chain = m_desk.draft.chain();
-            return {{0,
-                     QStringLiteral("chain"),
-                     QString::fromStdString(chain.name),
-                     {},
-                     QString::fromStdString(chain::toText(chain))}};
-        });
+        openKeepMenu(m_desk, keep, [this] { return std::vector{itemOf(m_desk.draft.chain())}; });
     });
     add(new Button(tr("Begin anew")), [this] {
         change([](chain::Chain& chain) { chain.stages.clear(); });
@@ -152,6 +156,7 @@ void BuildPage::move(std::size_t stage, int by)
 void BuildPage::reload()
 {
     m_list->clear();
+    m_name->setText(QString::fromStdString(m_desk.draft.chain().name));
     const std::size_t stages = m_desk.draft.chain().stages.size();
     for (std::size_t i = 0; i < stages; ++i) {
         auto* row = new QListWidgetItem(m_list);

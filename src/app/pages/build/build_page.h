@@ -8,6 +8,7 @@
 
 #include <QWidget>
 
+class QLineEdit;
 class QListWidget;
 class QStackedLayout;
 
@@ -28,6 +29,7 @@ private:
     void move(std::size_t stage, int by);
 
     Desk& m_desk;
+    QLineEdit* m_name = nullptr;
     QStackedLayout* m_stack = nullptr;
     QListWidget* m_list = nullptr;
 };

@@ -290,7 +290,7 @@ void FindPage::keepSelected()
 {
     if (selectedIds().isEmpty())
         return;
-    openKeepMenu(m_desk, m_list, [this] { return itemsOf(selectedIds()); });
+    openKeepMenu(m_desk, m_list, [this] { return itemsAsNew(selectedIds()); });
 }
 
 void FindPage::listenToSelected()

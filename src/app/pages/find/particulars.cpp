@@ -134,7 +134,7 @@ QWidget* Particulars::makeWays()
     connect(measure, &QPushButton::clicked, this, [this] { m_desk.measure(m_id); });
     connect(build, &QPushButton::clicked, this, [this] { m_desk.build(m_selected); });
     connect(keep, &QPushButton::clicked, this,
-            [this, keep] { openKeepMenu(m_desk, keep, [this] { return itemsOf(m_selected); }); });
+            [this, keep] { openKeepMenu(m_desk, keep, [this] { return itemsAsNew(m_selected); }); });
     for (Button* button : {listen, measure, build, keep})
         ways->addWidget(button);
     ways->addStretch();
