@@ -9,6 +9,8 @@
 #include <QDir>
 #include <QFile>
 #include <QProcess>
+#include <QTest>
+#include <algorithm>
 #include <cmath>
 #include <csignal>
 #include <numbers>
@@ -95,8 +97,15 @@ int runningWorkers(Reserve reserve)
 
 void killWorkers()
 {
-    for (const pid_t worker : workers())
+    const std::vector<pid_t> victims = workers();
+    for (const pid_t worker : victims)
         ::kill(worker, SIGKILL);
+    // One that is still on its way out would be counted among those that run.
+    const auto ended = [&] {
+        return std::ranges::none_of(
+            workers(), [&](pid_t worker) { return std::ranges::find(victims, worker) != victims.end(); });
+    };
+    QVERIFY(QTest::qWaitFor(ended));
 }
 
 Finished runProgram(const QString& name, const QStringList& arguments, const QStringList& environment)
