@@ -74,7 +74,7 @@ class tst_find_page : public QObject {
         page().setSearchText({});
         page().select(which);
         QTRY_COMPARE(page().selectedId(), which);
-        QTest::qWait(100); // the particulars follow when the typing rests
+        QTest::qWait(250); // the particulars follow when the typing rests
     }
 
 private slots:
@@ -404,6 +404,42 @@ private slots:
         emit desk().goTo(PageName::Find);
     }
 
+    void theParticularsTellWhatIsNewlyKnown()
+    {
+        selectOnly(QStringLiteral("reference:low-pass"));
+        const auto says = [&](const QString& text) {
+            const auto labels = page().findChildren<QLabel*>();
+            return std::ranges::any_of(
+                labels, [&](const QLabel* one) { return one->isVisible() && one->text().contains(text); });
+        };
+        QVERIFY(!says(QStringLiteral("Turned over")));
+        desk().write({QStringLiteral("reference:low-pass")}, QStringLiteral("own name"),
+                     [](library::Written& w) { w.alias = QStringLiteral("Turned over"); });
+        QTRY_VERIFY(says(QStringLiteral("Turned over")));
+        desk().undo.undo();
+        QTRY_VERIFY(!says(QStringLiteral("Turned over")));
+    }
+
+    void aSearchThatFindsNothingSaysSo()
+    {
+        const auto words = [&] {
+            QList<QLabel*> shown;
+            for (auto* one : list()->findChildren<QLabel*>())
+                if (one->isVisible())
+                    shown << one;
+            return shown;
+        };
+        page().focusSearch();
+        QVERIFY(words().isEmpty());
+        QTest::keyClicks(m_bench->window->focusWidget(), QStringLiteral("zzz"));
+        QCOMPARE(words().size(), 2);
+        for (const QLabel* one : words())
+            QTRY_VERIFY2(one->height() >= one->heightForWidth(one->width()), qPrintable(one->text()));
+        QTest::keyClick(m_bench->window->focusWidget(), Qt::Key_Escape);
+        QVERIFY(words().isEmpty());
+        QVERIFY(list()->isVisible());
+    }
+
     void nothingIsCutOffInASmallWindow()
     {
         m_bench->window->resize(1100, 700);
@@ -415,6 +451,10 @@ private slots:
             for (auto* button : m_bench->window->findChildren<QPushButton*>())
                 if (button->isVisible() && !button->text().isEmpty())
                     QVERIFY2(button->width() >= button->minimumSizeHint().width(), qPrintable(button->text()));
+            for (auto* words : page().findChildren<QLabel*>())
+                if (words->isVisible() && words->wordWrap())
+                    QVERIFY2(words->height() >= words->heightForWidth(words->width()),
+                             qPrintable(words->text()));
         }
     }
 };

@@ -6,6 +6,7 @@
 #include "widgets/fair_line.h"
 #include "widgets/parameter_row.h"
 #include "widgets/plot.h"
+#include "widgets/shaped_texts.h"
 #include "widgets/waveform_view.h"
 
 #include <QApplication>
@@ -168,6 +169,8 @@ private slots:
         QTest::newRow("plus") << signedNumber(2.5, 1) << "+2.5";
         QTest::newRow("signed minus") << signedNumber(-2.5, 1) << QStringLiteral("−2.5");
         QTest::newRow("nought has no sign") << signedNumber(0.01, 1) << "0.0";
+        QTest::newRow("too small to be nothing") << figureText(0.0002, QStringLiteral("%"), 3) << "< 0.001";
+        QTest::newRow("nothing at all") << figureText(0, QStringLiteral("%"), 3) << "0.000";
         QTest::newRow("hertz") << frequencyText(63) << "63.0 Hz";
         QTest::newRow("kilohertz") << frequencyText(3200) << "3.20 kHz";
     }
@@ -175,6 +178,33 @@ private slots:
     {
         QFETCH(QString, text);
         QTEST(text, "expected");
+    }
+
+    void shapedTextStaysInItsBox()
+    {
+        const auto drawn = [](int width, const QString& text) {
+            QImage image(200, 30, QImage::Format_ARGB32_Premultiplied);
+            image.fill(Qt::white);
+            QPainter painter(&image);
+            painter.setFont(Theme::words(Theme::text_px));
+            drawShaped(painter, QRect(10, 0, width, 30), text);
+            painter.end();
+            return image;
+        };
+        const QString text = QStringLiteral("Cordage Leveller of the bench");
+        const QImage cut = drawn(60, text);
+        const auto blank = [&](const QImage& image, int from, int to) {
+            for (int x = from; x < to; ++x)
+                for (int y = 0; y < image.height(); ++y)
+                    if (image.pixel(x, y) != qRgb(255, 255, 255))
+                        return false;
+            return true;
+        };
+        QVERIFY(!blank(cut, 10, 70));
+        QVERIFY(blank(cut, 72, 200)); // a pixel for the glyph that leans over
+        QVERIFY(!blank(drawn(190, text), 72, 200));
+        QVERIFY(drawn(60, text) == cut); // from memory as when it was shaped
+        QVERIFY(drawn(60, QStringLiteral("Brine")) != cut);
     }
 
     void everyCandidateIsItsOwn()

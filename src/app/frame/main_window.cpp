@@ -18,7 +18,6 @@
 #include <QApplication>
 #include <QCloseEvent>
 #include <QLabel>
-#include <QStackedWidget>
 #include <QVBoxLayout>
 
 namespace hr::app {
@@ -43,7 +42,8 @@ MainWindow::MainWindow(Desk& desk, SourceList& sources, QWidget* parent) : QMain
     row->addWidget(m_tabs);
     auto* column = new QVBoxLayout;
     column->setSpacing(0);
-    m_pages = new QStackedWidget;
+    auto* pages = new QWidget;
+    m_pages = new Stack(pages);
     m_find = new FindPage(m_desk);
     m_measure = new MeasurePage(m_desk);
     m_keep = new KeepPage(m_desk);
@@ -53,14 +53,13 @@ MainWindow::MainWindow(Desk& desk, SourceList& sources, QWidget* parent) : QMain
     m_pages->addWidget(new BuildPage(m_desk));
     m_pages->addWidget(m_keep);
     m_pages->addWidget(makeWritePage());
-    column->addWidget(m_pages, 1);
+    column->addWidget(pages, 1);
 
     m_notice = new QFrame;
     m_notice->setObjectName(QStringLiteral("notice"));
     auto* notice = new QHBoxLayout(m_notice);
     notice->setContentsMargins(14, 5, 6, 5);
-    m_notice_text = label({});
-    m_notice_text->setWordWrap(true);
+    m_notice_text = paragraph();
     notice->addWidget(m_notice_text, 1);
     auto* dismiss = new Button(tr("Understood"));
     connect(dismiss, &QPushButton::clicked, m_notice, &QWidget::hide);

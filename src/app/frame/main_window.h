@@ -10,7 +10,7 @@
 #include <QMainWindow>
 
 class QLabel;
-class QStackedWidget;
+class QStackedLayout;
 
 namespace hr::app {
 
@@ -50,7 +50,7 @@ private:
     void listShortcuts();
 
     Desk& m_desk;
-    QStackedWidget* m_pages = nullptr;
+    QStackedLayout* m_pages = nullptr;
     PageTabs* m_tabs = nullptr;
     FindPage* m_find = nullptr;
     MeasurePage* m_measure = nullptr;

@@ -6,6 +6,7 @@
 #include <QFontDatabase>
 #include <QPalette>
 #include <QStyleFactory>
+#include <cmath>
 
 namespace hr::app {
 
@@ -137,6 +138,14 @@ QString signedNumber(double value, int digits)
 {
     const QString text = number(value, digits);
     return text.startsWith(QChar(0x2212)) || text.toDouble() == 0 ? text : QLatin1Char('+') + text;
+}
+
+QString figureText(double value, const QString& unit, int digits)
+{
+    const double least = std::pow(10.0, -digits);
+    return unit == QStringLiteral("%") && value > 0 && value < least
+               ? QStringLiteral("< ") + number(least, digits)
+               : number(value, digits);
 }
 
 } // namespace hr::app

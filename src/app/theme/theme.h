@@ -47,5 +47,7 @@ public:
 QString number(double value, int digits);
 /// With an explicit plus: "+3.2".
 QString signedNumber(double value, int digits);
+/// The number of a reading. A distortion too small for its digits says so instead of pretending to be nothing.
+QString figureText(double value, const QString& unit, int digits);
 
 } // namespace hr::app

@@ -1,11 +1,50 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "widgets/basics.h"
 
+#include <QHash>
 #include <QKeyEvent>
 #include <QStyle>
 #include <QVBoxLayout>
+#include <algorithm>
 
 namespace hr::app {
+
+namespace {
+
+constexpr int words_px = 400; // of an empty state: fits beside everything else at the smallest window
+
+class Paragraph : public QLabel {
+public:
+    using QLabel::QLabel;
+
+    QSize sizeHint() const override
+    {
+        return {fontMetrics().averageCharWidth() * 40, minimumSizeHint().height()};
+    }
+    QSize minimumSizeHint() const override
+    {
+        const QMargins around = contentsMargins();
+        return {24, fontMetrics().lineSpacing() + around.top() + around.bottom()};
+    }
+    int heightForWidth(int offered) const override
+    {
+        const int width = std::min(offered, maximumWidth());
+        if (m_text != text() || m_font != font()) {
+            m_text = text();
+            m_font = font();
+            m_heights.clear();
+        }
+        const auto known = m_heights.constFind(width);
+        return known != m_heights.cend() ? *known : *m_heights.insert(width, QLabel::heightForWidth(width));
+    }
+
+private:
+    mutable QString m_text; // what the heights are of
+    mutable QFont m_font;
+    mutable QHash<int, int> m_heights;
+};
+
+} // namespace
 
 Sheet::Sheet(QWidget* parent) : QFrame(parent)
 {
@@ -16,6 +55,16 @@ QLabel* label(const QString& text, const char* role, QWidget* parent)
 {
     auto* made = new QLabel(text, parent);
     made->setTextFormat(Qt::PlainText); // names come from strangers
+    if (role)
+        setRole(made, role);
+    return made;
+}
+
+QLabel* paragraph(const QString& text, const char* role, QWidget* parent)
+{
+    auto* made = new Paragraph(text, parent);
+    made->setTextFormat(Qt::PlainText);
+    made->setWordWrap(true);
     if (role)
         setRole(made, role);
     return made;
@@ -91,11 +140,9 @@ EmptyState::EmptyState(const QString& title, const QString& text, const QString&
     auto* heading = label(title, "heading");
     heading->setAlignment(Qt::AlignCenter);
     column->addWidget(heading);
-    auto* words = label(text);
-    words->setWordWrap(true);
+    auto* words = paragraph(text);
     words->setAlignment(Qt::AlignCenter);
-    words->setMaximumWidth(520);
-    words->setMinimumWidth(320);
+    words->setFixedWidth(words_px);
     column->addWidget(words, 0, Qt::AlignHCenter);
     if (!step.isEmpty()) {
         auto* button = (new Button(step))->main();

@@ -6,6 +6,7 @@
 #include <QFrame>
 #include <QLabel>
 #include <QPushButton>
+#include <QStackedLayout>
 
 namespace hr::app {
 
@@ -19,6 +20,19 @@ public:
 /// A label with one of the roles of the style sheet: "title", "faint", "figure" …
 QLabel* label(const QString& text, const char* role = nullptr, QWidget* parent = nullptr);
 void setRole(QWidget* widget, const char* role);
+
+/// Words over several lines, as wide as there is room. They are shaped once for each width: a label of Qt's
+/// does so several times at every change of the layout around it, which was most of what a key press in Find
+/// cost.
+QLabel* paragraph(const QString& text = {}, const char* role = nullptr, QWidget* parent = nullptr);
+
+/// Pages one over the other, all as high as there is room: none is asked what height it would like.
+class Stack : public QStackedLayout {
+    Q_OBJECT
+public:
+    explicit Stack(QWidget* parent = nullptr) : QStackedLayout(parent) {}
+    bool hasHeightForWidth() const override { return false; }
+};
 
 /// Return presses it, so that space stays free for playing.
 class Button : public QPushButton {

@@ -9,7 +9,6 @@
 #include <QFileDialog>
 #include <QLineEdit>
 #include <QListWidget>
-#include <QStackedLayout>
 #include <QVBoxLayout>
 
 namespace hr::app {
@@ -22,7 +21,7 @@ BuildPage::BuildPage(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk
     column->setSpacing(12);
     column->addWidget(makeTop());
     auto* sheet = new Sheet;
-    m_stack = new QStackedLayout(sheet);
+    m_stack = new Stack(sheet);
     m_list = new QListWidget;
     m_list->setAccessibleName(tr("stages of the chain"));
     m_list->setSelectionMode(QAbstractItemView::NoSelection);

@@ -3,6 +3,7 @@
 
 #include "processors/kinds.h"
 #include "theme/theme.h"
+#include "widgets/shaped_texts.h"
 
 #include <QHelpEvent>
 #include <QKeyEvent>
@@ -191,9 +192,8 @@ void FacetList::paintEvent(QPaintEvent*)
         painter.setFont(
             Theme::words(Theme::small_px, line.kind == Kind::Heading ? QFont::DemiBold : QFont::Normal));
         painter.setPen(line.kind == Kind::Heading ? p.faint : p.action);
-        painter.drawText(
-            box.adjusted(line.kind == Kind::Heading ? 2 : 10, 0, 0, line.kind == Kind::Heading ? -3 : 0),
-            (line.kind == Kind::Heading ? Qt::AlignBottom : Qt::AlignVCenter) | Qt::AlignLeft, line.value);
+        drawShaped(painter, line.kind == Kind::Heading ? box.adjusted(2, 3, 0, 0) : box.adjusted(10, 0, 0, 0),
+                   line.value);
     }
 }
 
@@ -216,8 +216,7 @@ void FacetList::paintValue(QPainter& painter, const Line& line, const QRect& box
     const int indent = line.facet == Facet::Kind && isBelow(line.value) ? indent_px : 0;
     const int room = box.width() - 18 - indent - count_width;
     const QString text = choice && choice->negated ? tr("not %1").arg(line.value) : line.value;
-    painter.drawText(box.adjusted(10 + indent, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft,
-                     painter.fontMetrics().elidedText(text, Qt::ElideRight, room));
+    drawShaped(painter, QRect(box.left() + 10 + indent, box.top(), room, box.height()), text);
 }
 
 } // namespace hr::app

@@ -4,31 +4,28 @@
 #include "library/find/rule.h"
 #include "pages/find/facet_list.h"
 #include "pages/find/folders_sheet.h"
+#include "pages/find/found_list.h"
 #include "pages/find/hunt_sheet.h"
 #include "pages/find/particulars.h"
-#include "pages/find/processor_delegate.h"
 #include "pages/find/working_set_button.h"
 #include "widgets/basics.h"
 #include "widgets/keep_menu.h"
 #include "widgets/name_popup.h"
 
-#include <QHeaderView>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
-#include <QStackedLayout>
-#include <QTableView>
 #include <QVBoxLayout>
 
 namespace hr::app {
 
 namespace {
 
-constexpr int soon_ms = 30;
+constexpr int soon_ms = 80;
 
 /// What stands in the place of the list.
-enum Place { List, Nothing, Folders, Hunt };
+enum Place { List, Folders, Hunt };
 
 } // namespace
 
@@ -52,6 +49,7 @@ FindPage::FindPage(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
     connect(&m_desk.processors, &QAbstractItemModel::modelReset, this, &FindPage::listChanged);
     connect(&m_desk.processors, &QAbstractItemModel::dataChanged, this, [this] {
         m_facets->show(m_desk.processors.found(), m_desk.processors.asked().choices);
+        m_others_known = true;
         m_soon.start();
     });
     connect(&m_desk.scan, &ScanJob::progress, this, [this](int done, int of, const QString& bundle) {
@@ -115,35 +113,13 @@ QWidget* FindPage::makeTop()
 QWidget* FindPage::makeList()
 {
     auto* sheet = new Sheet;
-    m_stack = new QStackedLayout(sheet);
-    m_list = new QTableView;
-    m_list->setModel(&m_desk.processors);
-    m_list->setItemDelegate(new ProcessorDelegate(m_desk.processors, m_list));
-    m_list->setAccessibleName(tr("processors"));
-    m_list->setSelectionBehavior(QAbstractItemView::SelectRows);
-    m_list->setSelectionMode(QAbstractItemView::ExtendedSelection);
-    m_list->setDragEnabled(true);
-    m_list->setContextMenuPolicy(Qt::CustomContextMenu);
+    m_stack = new Stack(sheet);
+    m_list = new FoundList(m_desk.processors);
     connect(m_list, &QWidget::customContextMenuRequested, this, &FindPage::openMenu);
-    m_list->setShowGrid(false);
-    m_list->setTabKeyNavigation(false);
-    m_list->verticalHeader()->hide();
-    m_list->verticalHeader()->setDefaultSectionSize(46);
-    m_list->verticalHeader()->setSectionResizeMode(QHeaderView::Fixed);
-    m_list->horizontalHeader()->setHighlightSections(false);
-    m_list->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    m_list->horizontalHeader()->setSectionResizeMode(ProcessorModel::Name, QHeaderView::Stretch);
-    for (const auto& [section, width] : {std::pair(ProcessorModel::Measured, 176), {ProcessorModel::State, 86}})
-        m_list->horizontalHeader()->resizeSection(section, width);
     m_list->installEventFilter(this);
     connect(m_list->selectionModel(), &QItemSelectionModel::selectionChanged, this, [this] { m_soon.start(); });
     connect(m_list, &QTableView::doubleClicked, this, &FindPage::listenToSelected);
     m_stack->addWidget(m_list);
-    m_stack->addWidget(new EmptyState(
-        tr("Nothing by that name"),
-        tr("Every word must begin a word of the name, maker, kind, tags, note or description, and agree "
-           "with what is chosen on the left."),
-        {}));
     m_folders = new FoldersSheet(m_desk);
     connect(m_folders, &FoldersSheet::done, this, &FindPage::showList);
     m_stack->addWidget(m_folders);
@@ -188,7 +164,7 @@ QWidget* FindPage::makeFacets()
         return button;
     };
     add(tr("Measure these"), tr("what is in sight and not measured yet, one after the other in the background"),
-        [this] { m_desk.measureInBackground(visibleIds()); });
+        [this] { m_desk.measureInBackground(m_list->unmeasuredInSight()); });
     m_keep_search = add(tr("Keep this search"), tr("as a collection that keeps itself up to date"), [this] {
         const library::Asked asked = m_desk.processors.asked();
         askName(m_keep_search, tr("name of the collection"), inWords(asked),
@@ -257,7 +233,7 @@ void FindPage::showHunt()
 
 void FindPage::showList()
 {
-    m_stack->setCurrentIndex(m_desk.processors.rowCount() == 0 ? Nothing : List);
+    m_stack->setCurrentIndex(List);
 }
 
 void FindPage::showPart(int part)
@@ -266,24 +242,9 @@ void FindPage::showPart(int part)
     m_particulars->showPart(part);
 }
 
-QStringList FindPage::visibleIds() const
-{
-    QStringList ids;
-    const ProcessorModel& model = m_desk.processors;
-    const int first = std::max(0, m_list->rowAt(0));
-    const int last = m_list->rowAt(m_list->viewport()->height() - 1);
-    for (int row = first; row <= (last < 0 ? model.rowCount() - 1 : last); ++row)
-        if (!model.pictures(model.index(row, 0)))
-            ids << model.index(row, 0).data(ProcessorModel::EntryId).toString();
-    return ids;
-}
-
 QStringList FindPage::selectedIds() const
 {
-    QStringList ids;
-    for (const QModelIndex& index : m_list->selectionModel()->selectedRows())
-        ids << index.data(ProcessorModel::EntryId).toString();
-    return ids;
+    return m_list->selectedIds();
 }
 
 void FindPage::keepSelected()
@@ -347,16 +308,9 @@ void FindPage::select(const QString& id)
 {
     const QModelIndex index = m_desk.processors.indexOf(id);
     if (index.isValid()) {
-        makeCurrent(index);
+        m_list->makeCurrent(index);
         m_list->scrollTo(index);
     }
-}
-
-/// It alone, whatever keys are held at the moment.
-void FindPage::makeCurrent(const QModelIndex& index)
-{
-    m_list->selectionModel()->setCurrentIndex(index,
-                                              QItemSelectionModel::ClearAndSelect | QItemSelectionModel::Rows);
 }
 
 void FindPage::listChanged()
@@ -378,18 +332,18 @@ void FindPage::listChanged()
     m_recent->setChecked(wants("recently used"));
     m_order->setText(tr("By %1").arg(word(model.asked().order)));
     m_keep_search->setEnabled(!model.asked().isEverything());
-    if (m_stack->currentIndex() <= Nothing)
-        showList();
+    m_others_known = m_others_known || model.asked() == m_asked;
+    m_asked = model.asked();
     // What was selected stays so while it is still there; otherwise the best match is.
     const QModelIndex kept = model.indexOf(m_particulars->shownId());
-    makeCurrent(kept.isValid() ? kept : model.index(0, 0));
+    m_list->makeCurrent(kept.isValid() ? kept : model.index(0, 0));
     m_soon.start();
 }
 
 void FindPage::showParticulars()
 {
     m_soon.stop();
-    m_particulars->show(selectedId(), selectedIds());
+    m_particulars->show(selectedId(), selectedIds(), std::exchange(m_others_known, false));
 }
 
 bool FindPage::eventFilter(QObject* watched, QEvent* event)

@@ -13,11 +13,11 @@ class QLabel;
 class QLineEdit;
 class QPushButton;
 class QStackedLayout;
-class QTableView;
 
 namespace hr::app {
 
 class FacetList;
+class FoundList;
 class FoldersSheet;
 class HuntSheet;
 class Particulars;
@@ -54,17 +54,16 @@ private:
     void openOrderMenu();
     void showList();
     void listenToSelected();
-    QStringList visibleIds() const;
-    void makeCurrent(const QModelIndex& index);
     void listChanged();
     void showParticulars();
 
     Desk& m_desk;
+    library::Asked m_asked; // what the list was last shown for
     QLineEdit* m_search = nullptr;
     QLabel* m_count = nullptr;
     QLabel* m_scanning = nullptr;
     QPushButton* m_scan = nullptr;
-    QTableView* m_list = nullptr;
+    FoundList* m_list = nullptr;
     FacetList* m_facets = nullptr;
     QPushButton* m_favourites = nullptr;
     QPushButton* m_recent = nullptr;
@@ -75,7 +74,8 @@ private:
     HuntSheet* m_hunt = nullptr;
     QStackedLayout* m_stack = nullptr;
     Particulars* m_particulars = nullptr;
-    QTimer m_soon; // particulars follow when the typing rests, so that no key waits for them
+    QTimer m_soon;              // particulars follow when the typing rests, so that no key waits for them
+    bool m_others_known = true; // something else may be known of those that were shown
 };
 
 } // namespace hr::app

@@ -23,12 +23,10 @@ FoldersSheet::FoldersSheet(Desk& desk, QWidget* parent) : QWidget(parent), m_des
     connect(back, &QPushButton::clicked, this, &FoldersSheet::done);
     top->addWidget(back);
     column->addLayout(top);
-    auto* words =
-        label(tr("A scan looks in these. Without a folder its processors are no longer listed; what you "
-                 "wrote about them is kept and comes back with it. No file is ever changed."),
-              "faint");
-    words->setWordWrap(true);
-    column->addWidget(words);
+    column->addWidget(
+        paragraph(tr("A scan looks in these. Without a folder its processors are no longer listed; what you "
+                     "wrote about them is kept and comes back with it. No file is ever changed."),
+                  "faint"));
 
     auto* scroll = new QScrollArea;
     scroll->setWidgetResizable(true);
@@ -59,8 +57,7 @@ FoldersSheet::FoldersSheet(Desk& desk, QWidget* parent) : QWidget(parent), m_des
     connect(take, &QPushButton::clicked, this, [this] { add(m_path->text()); });
     adding->addWidget(take);
     column->addLayout(adding);
-    m_result = label({}, "faint");
-    m_result->setWordWrap(true);
+    m_result = paragraph({}, "faint");
     column->addWidget(m_result);
     connect(&m_desk.scan, &ScanJob::finished, this, [this](const QString& summary) {
         m_result->setText(summary);

@@ -27,8 +27,7 @@ HuntSheet::HuntSheet(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk
     connect(back, &QPushButton::clicked, this, &HuntSheet::done);
     top->addWidget(back);
     column->addLayout(top);
-    m_about = label({});
-    m_about->setWordWrap(true);
+    m_about = paragraph();
     column->addWidget(m_about);
     auto* row = new QHBoxLayout;
     m_begin = (new Button(tr("Begin the hunt")))->main();
@@ -45,8 +44,7 @@ HuntSheet::HuntSheet(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk
     m_progress->setFixedHeight(8);
     row->addWidget(m_progress, 1);
     column->addLayout(row);
-    m_state = label({}, "strong");
-    m_state->setWordWrap(true);
+    m_state = paragraph({}, "strong");
     column->addWidget(m_state);
     m_ways = new QGridLayout;
     m_ways->setColumnStretch(2, 1);

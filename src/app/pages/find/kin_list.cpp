@@ -28,8 +28,7 @@ KinList::KinList(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
     m_builds->setSpacing(4);
     column->addWidget(builds);
     column->addWidget(label(tr("Behaves alike"), "strong"));
-    m_alike_state = label({}, "faint");
-    m_alike_state->setWordWrap(true);
+    m_alike_state = paragraph({}, "faint");
     column->addWidget(m_alike_state);
     m_alike = new QListWidget;
     m_alike->setAccessibleName(tr("behaves alike"));
@@ -53,9 +52,7 @@ void KinList::show(const QString& id)
 
 void KinList::addText(const QString& text, const char* role)
 {
-    QLabel* made = label(text, role);
-    made->setWordWrap(true);
-    m_builds->addWidget(made);
+    m_builds->addWidget(paragraph(text, role));
 }
 
 void KinList::addButton(const QString& text, const std::function<void()>& work)

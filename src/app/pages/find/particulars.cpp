@@ -16,7 +16,6 @@
 #include <QFileInfo>
 #include <QGridLayout>
 #include <QScrollArea>
-#include <QStackedLayout>
 #include <QUrl>
 #include <QVBoxLayout>
 
@@ -73,7 +72,7 @@ Particulars::Particulars(Desk& desk, QWidget* parent) : Sheet(parent), m_desk(de
     connect(m_parts, &Segments::chosen, this, &Particulars::showPart);
     column->addWidget(m_parts);
     auto* parts = new QWidget;
-    m_stack = new QStackedLayout(parts);
+    m_stack = new Stack(parts);
     m_stack->addWidget(makeAbout());
     m_stack->addWidget(scrolling(m_parameters));
     m_presets = new PresetList(m_desk);
@@ -148,9 +147,11 @@ void Particulars::showPart(int part)
     fillPart();
 }
 
-void Particulars::show(const QString& id, const QStringList& selected)
+void Particulars::show(const QString& id, const QStringList& selected, bool anew)
 {
     const bool same = id == m_id && selected == m_selected;
+    if (same && !anew)
+        return;
     m_id = id;
     m_selected = selected;
     fill();
@@ -270,9 +271,7 @@ void Particulars::addPlacing(const library::Entry& entry)
 
 void Particulars::addText(const QString& text, const char* role)
 {
-    QLabel* made = label(text, role);
-    made->setWordWrap(true);
-    m_body->addWidget(made);
+    m_body->addWidget(paragraph(text, role));
 }
 
 void Particulars::addFigure(const QString& name, const QString& value, const char* role)
@@ -345,7 +344,7 @@ void Particulars::addReadings()
         for (const library::StoredReading& stored : *latest)
             if (stored.test == QLatin1String(test))
                 if (const auto value = stored.reading.number(key))
-                    addFigure(name, number(*value, digits) + QLatin1Char(' ') + unit);
+                    addFigure(name, figureText(*value, unit, digits) + QLatin1Char(' ') + unit);
     };
     figure("response", "gain_1k_db", tr("gain at 1 kHz"), tr("dB"), 2);
     figure("response", "corner_low_hz", tr("lower corner"), tr("Hz"), 0);

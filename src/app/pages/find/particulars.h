@@ -21,8 +21,9 @@ class Particulars : public Sheet {
 public:
     explicit Particulars(Desk& desk, QWidget* parent = nullptr);
 
-    /// `id` in full; what is written, of all `selected`.
-    void show(const QString& id, const QStringList& selected);
+    /// `id` in full; what is written, of all `selected`. The same again is left alone, unless something else
+    /// may be known of them: `anew`.
+    void show(const QString& id, const QStringList& selected, bool anew);
     const QString& shownId() const { return m_id; }
     void showPart(int part); ///< 0 about, 1 parameters, 2 presets, 3 kin
 

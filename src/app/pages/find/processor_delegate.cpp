@@ -3,6 +3,7 @@
 
 #include "pages/find/small_pictures.h"
 #include "theme/theme.h"
+#include "widgets/shaped_texts.h"
 
 #include <QPainter>
 
@@ -21,14 +22,6 @@ std::vector<std::pair<int, int>> matches(const QString& text, const QString& sea
             if (at == 0 || !text[at - 1].isLetterOrNumber())
                 found.emplace_back(at, static_cast<int>(word.size()));
     return found;
-}
-
-/// Shaping costs most of painting a list: text that fits by far is not measured first.
-QString fitted(const QString& text, const QFontMetrics& metrics, int width)
-{
-    return static_cast<int>(text.size()) * metrics.averageCharWidth() * 2 < width
-               ? text
-               : metrics.elidedText(text, Qt::ElideRight, width);
 }
 
 } // namespace
@@ -54,8 +47,7 @@ void ProcessorDelegate::paint(QPainter* painter, const QStyleOptionViewItem& opt
         const bool quarantined = index.data(ProcessorModel::Quarantined).toBool();
         painter->setPen(quarantined ? p.fault : p.ink);
         painter->setFont(Theme::words(Theme::text_px));
-        painter->drawText(box, Qt::AlignVCenter,
-                          fitted(index.data().toString(), painter->fontMetrics(), box.width()));
+        drawShaped(*painter, box, index.data().toString());
     }
     painter->restore();
 }
@@ -76,11 +68,11 @@ void ProcessorDelegate::paintName(QPainter* painter, const QRect& box, const QMo
                                 metrics.horizontalAdvance(name.mid(at, length)), line.height()),
                           p.mark);
     painter->setPen(p.ink);
-    painter->drawText(line, Qt::AlignVCenter, fitted(name, metrics, box.width()));
+    drawShaped(*painter, line, name);
     painter->setFont(Theme::words(Theme::small_px));
     painter->setPen(p.faint);
     const QRect below(box.left(), line.bottom() + 1, box.width(), box.bottom() - line.bottom() - 5);
-    painter->drawText(below, Qt::AlignVCenter, fitted(maker, painter->fontMetrics(), box.width()));
+    drawShaped(*painter, below, maker);
 }
 
 } // namespace hr::app

@@ -10,7 +10,6 @@
 #include <QFileDialog>
 #include <QLineEdit>
 #include <QListWidget>
-#include <QStackedLayout>
 #include <QUndoCommand>
 #include <QVBoxLayout>
 
@@ -102,7 +101,7 @@ KeepPage::KeepPage(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
     row->setSpacing(18);
     row->addWidget(makeCollections());
     auto* right = new QWidget;
-    m_stack = new QStackedLayout(right);
+    m_stack = new Stack(right);
     m_stack->addWidget(makeItems());
     auto* empty = new EmptyState(
         tr("Nothing kept yet"),

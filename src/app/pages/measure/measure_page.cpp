@@ -37,15 +37,6 @@ Sheet* plotSheet(const QString& title, const QString& how, Plot* plot)
     return sheet;
 }
 
-/// A distortion too small for its digits says so instead of pretending to be nothing.
-QString figureText(double value, const QString& unit, int digits)
-{
-    const double least = std::pow(10.0, -digits);
-    return unit == QStringLiteral("%") && value > 0 && value < least
-               ? QStringLiteral("< ") + number(least, digits)
-               : number(value, digits);
-}
-
 bool sameSettings(const nlohmann::ordered_json& measured, const Contender& contender)
 {
     for (std::size_t i = 0; i < contender.values.size(); ++i) {

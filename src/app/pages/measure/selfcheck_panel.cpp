@@ -12,9 +12,8 @@ SelfcheckPanel::SelfcheckPanel(QWidget* parent) : QWidget(parent)
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
-    m_result =
-        label(tr("Is the bench right? It can measure its own references, whose answers are known."), "faint");
-    m_result->setWordWrap(true);
+    m_result = paragraph(tr("Is the bench right? It can measure its own references, whose answers are known."),
+                         "faint");
     column->addWidget(m_result);
     m_button = new Button(tr("Check the bench"));
     connect(m_button, &QPushButton::clicked, this, &SelfcheckPanel::start);

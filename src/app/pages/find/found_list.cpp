@@ -1,0 +1,82 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "pages/find/found_list.h"
+
+#include "pages/find/processor_delegate.h"
+#include "theme/theme.h"
+#include "widgets/basics.h"
+
+#include <QHeaderView>
+#include <QPaintEvent>
+#include <QPainter>
+
+namespace hr::app {
+
+FoundList::FoundList(ProcessorModel& processors, QWidget* parent) : QTableView(parent), m_processors(processors)
+{
+    setModel(&m_processors);
+    setItemDelegate(new ProcessorDelegate(m_processors, this));
+    setAccessibleName(tr("processors"));
+    setSelectionBehavior(QAbstractItemView::SelectRows);
+    setSelectionMode(QAbstractItemView::ExtendedSelection);
+    setDragEnabled(true);
+    setContextMenuPolicy(Qt::CustomContextMenu);
+    setShowGrid(false);
+    setTabKeyNavigation(false);
+    verticalHeader()->hide();
+    verticalHeader()->setDefaultSectionSize(46);
+    verticalHeader()->setSectionResizeMode(QHeaderView::Fixed);
+    horizontalHeader()->setHighlightSections(false);
+    horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    horizontalHeader()->setSectionResizeMode(ProcessorModel::Name, QHeaderView::Stretch);
+    for (const auto& [section, width] : {std::pair(ProcessorModel::Measured, 176), {ProcessorModel::State, 86}})
+        horizontalHeader()->resizeSection(section, width);
+    // It is painted at each key: what lies under it need not be.
+    viewport()->setAttribute(Qt::WA_OpaquePaintEvent);
+    m_nothing = new EmptyState(
+        tr("Nothing by that name"),
+        tr("Every word must begin a word of the name, maker, kind, tags, note or description, and agree "
+           "with what is chosen on the left."),
+        {}, this);
+    m_nothing->setAttribute(Qt::WA_TransparentForMouseEvents);
+    const auto showNothing = [this] { m_nothing->setVisible(m_processors.rowCount() == 0); };
+    connect(&m_processors, &QAbstractItemModel::modelReset, this, showNothing);
+    showNothing();
+}
+
+QStringList FoundList::selectedIds() const
+{
+    QStringList ids;
+    for (const QModelIndex& index : selectionModel()->selectedRows())
+        ids << index.data(ProcessorModel::EntryId).toString();
+    return ids;
+}
+
+QStringList FoundList::unmeasuredInSight() const
+{
+    QStringList ids;
+    const int first = std::max(0, rowAt(0));
+    const int last = rowAt(viewport()->height() - 1);
+    for (int row = first; row <= (last < 0 ? m_processors.rowCount() - 1 : last); ++row)
+        if (const QModelIndex index = m_processors.index(row, 0); !m_processors.pictures(index))
+            ids << index.data(ProcessorModel::EntryId).toString();
+    return ids;
+}
+
+void FoundList::makeCurrent(const QModelIndex& index)
+{
+    selectionModel()->setCurrentIndex(index, QItemSelectionModel::ClearAndSelect | QItemSelectionModel::Rows);
+}
+
+void FoundList::paintEvent(QPaintEvent* event)
+{
+    QPainter(viewport()).fillRect(event->rect(), Theme::palette().sheet);
+    QTableView::paintEvent(event);
+}
+
+void FoundList::resizeEvent(QResizeEvent* event)
+{
+    QTableView::resizeEvent(event);
+    m_nothing->setGeometry(rect());
+}
+
+} // namespace hr::app

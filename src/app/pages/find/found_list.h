@@ -1,0 +1,32 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// The processors that were found, one a row.
+#pragma once
+
+#include "models/processor_model.h"
+
+#include <QTableView>
+
+namespace hr::app {
+
+class FoundList : public QTableView {
+    Q_OBJECT
+public:
+    explicit FoundList(ProcessorModel& processors, QWidget* parent = nullptr);
+
+    QStringList selectedIds() const;
+    QStringList unmeasuredInSight() const;
+    /// It alone, whatever keys are held at the moment.
+    void makeCurrent(const QModelIndex& index);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+
+private:
+    ProcessorModel& m_processors;
+    /// Over the empty list: to put another page in its place at one key and back at the next takes too long.
+    QWidget* m_nothing;
+};
+
+} // namespace hr::app
