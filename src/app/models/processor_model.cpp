@@ -51,15 +51,14 @@ void ProcessorModel::reload()
     auto beside = library::readBeside(m_store);
     auto pictures = m_store.readings.pictures();
     auto rules = library::readRules(m_store);
-    auto decided = m_store.builds.decided();
-    if (const Error* error = firstError(entries, beside, pictures, rules, decided))
+    if (const Error* error = firstError(entries, beside, pictures, rules))
         return emit notice(QString::fromStdString(error->text));
     beginResetModel();
     beside->recent = std::move(m_beside.recent);
     m_beside = std::move(*beside);
     m_pictures = std::move(*pictures);
     m_rules = std::move(*rules);
-    m_proposed = library::proposedBuilds(*entries, *decided);
+    m_proposed.reset();
     m_finder.fill(std::move(*entries), m_beside);
     library::applyRules(m_finder, m_beside, m_rules);
     m_found = m_finder.find(m_asked);
@@ -67,10 +66,18 @@ void ProcessorModel::reload()
     emit rulesChanged();
 }
 
-library::BuildGroup ProcessorModel::proposedBuildsOf(const QString& id) const
+library::BuildGroup ProcessorModel::proposedBuildsOf(const QString& id)
 {
-    const auto found = std::ranges::find_if(m_proposed, [&](const auto& group) { return group.contains(id); });
-    return found == m_proposed.end() ? library::BuildGroup() : *found;
+    if (!m_proposed) {
+        auto decided = m_store.builds.decided();
+        if (!decided) {
+            emit notice(QString::fromStdString(decided.error().text));
+            return {};
+        }
+        m_proposed = library::proposedBuilds(m_finder.entries(), *decided);
+    }
+    const auto found = std::ranges::find_if(*m_proposed, [&](const auto& group) { return group.contains(id); });
+    return found == m_proposed->end() ? library::BuildGroup() : *found;
 }
 
 void ProcessorModel::refresh(const QString& id)

@@ -40,7 +40,7 @@ public:
     /// Those that stand under this one, which are other builds of it.
     QStringList builds(const QString& id) const { return m_beside.under.keys(id); }
     /// Those it looks like one with; empty where there are none, or the user has decided.
-    library::BuildGroup proposedBuildsOf(const QString& id) const;
+    library::BuildGroup proposedBuildsOf(const QString& id);
     QModelIndex indexOf(const QString& id) const;
     int total() const { return static_cast<int>(m_finder.entries().size()); }
 
@@ -64,7 +64,7 @@ private:
     library::Beside m_beside;
     QHash<QString, library::Pictures> m_pictures;
     library::Rules m_rules;
-    std::vector<library::BuildGroup> m_proposed;
+    std::optional<std::vector<library::BuildGroup>> m_proposed; ///< sought when first asked for
     library::Asked m_asked;
     library::Finder::Found m_found;
 

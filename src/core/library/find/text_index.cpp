@@ -14,19 +14,18 @@ constexpr float whole_word = 1.5F;
 
 void TextIndex::fill(const std::vector<Texts>& documents)
 {
-    QHash<QString, int> places;
+    QHash<QStringView, std::size_t> places; // in m_words, whose texts stay where they are when it grows
     m_words.clear();
     for (std::size_t d = 0; d < documents.size(); ++d)
         for (std::size_t f = 0; f < field_count; ++f)
-            for (const QString& word : foldedWords(documents[d][f])) {
+            eachFoldedWord(documents[d][f], [&](QStringView word) {
                 auto place = places.constFind(word);
                 if (place == places.cend()) {
-                    place = places.insert(word, static_cast<int>(m_words.size()));
-                    m_words.push_back({word, {}});
+                    m_words.push_back({word.toString(), {}});
+                    place = places.insert(m_words.back().text, m_words.size() - 1);
                 }
-                m_words[static_cast<std::size_t>(*place)].postings.push_back(
-                    {static_cast<int>(d), static_cast<Field>(f)});
-            }
+                m_words[*place].postings.push_back({static_cast<int>(d), static_cast<Field>(f)});
+            });
     std::ranges::sort(m_words, {}, &Word::text);
     m_generation.assign(documents.size(), 0);
     m_replaced.assign(documents.size(), {});

@@ -12,24 +12,32 @@ namespace {
 QString folded(const QString& text)
 {
     const bool plain = std::ranges::all_of(text, [](QChar c) { return c.unicode() < 0x80; });
-    return plain ? text.toLower() : text.normalized(QString::NormalizationForm_KD).toCaseFolded();
+    if (plain)
+        return text.toLower();
+    QString bare = text.normalized(QString::NormalizationForm_KD).toCaseFolded();
+    return bare.removeIf([](QChar c) { return c.isMark(); });
 }
 
 } // namespace
 
-QStringList foldedWords(const QString& text)
+void eachFoldedWord(const QString& text, const std::function<void(QStringView)>& visit)
 {
-    QString plain = folded(text);
-    plain.removeIf([](QChar c) { return c.isMark(); });
-    QStringList words;
+    const QString plain = folded(text);
+    const QStringView view(plain);
     qsizetype begin = 0;
-    for (qsizetype end = 0; end <= plain.size(); ++end) {
-        if (end < plain.size() && (plain[end].isLetterOrNumber() || plain[end].isSurrogate()))
+    for (qsizetype end = 0; end <= view.size(); ++end) {
+        if (end < view.size() && (view[end].isLetterOrNumber() || view[end].isSurrogate()))
             continue;
         if (end > begin)
-            words << plain.sliced(begin, end - begin);
+            visit(view.sliced(begin, end - begin));
         begin = end + 1;
     }
+}
+
+QStringList foldedWords(const QString& text)
+{
+    QStringList words;
+    eachFoldedWord(text, [&](QStringView word) { words << word.toString(); });
     return words;
 }
 

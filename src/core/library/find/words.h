@@ -5,11 +5,14 @@
 
 #include <QString>
 #include <QStringList>
+#include <functional>
 
 namespace hr::library {
 
 /// "Crème-Brûlée 2" -> "creme", "brulee", "2".
 QStringList foldedWords(const QString& text);
+/// The same, one after the other, without a string for each.
+void eachFoldedWord(const QString& text, const std::function<void(QStringView)>& visit);
 
 /// Slips forgiven in a word of this length: none below four letters, one up to seven, then two.
 int forgivenSlips(qsizetype length);
