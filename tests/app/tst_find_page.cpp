@@ -420,6 +420,26 @@ private slots:
         QTRY_VERIFY(!says(QStringLiteral("Turned over")));
     }
 
+    void aRowSaysWhereItWasFound()
+    {
+        const QString gain = QStringLiteral("reference:gain");
+        desk().write({gain}, QString(), [](library::Written& w) {
+            w.note = QStringLiteral("for trimming trumpets");
+            w.tags = {QStringLiteral("quayside")};
+        });
+        const auto about = [&](const QString& typed) {
+            page().setSearchText(typed);
+            return desk().processors.indexOf(gain).data(ProcessorModel::About).toString();
+        };
+        QVERIFY2(about(QStringLiteral("trump")).endsWith(QStringLiteral("note: for trimming trumpets")),
+                 qPrintable(about(QStringLiteral("trump"))));
+        QVERIFY(about(QStringLiteral("gain quay")).endsWith(QStringLiteral("tagged quayside")));
+        const QString plain = about(QStringLiteral("gain"));
+        QVERIFY(!plain.contains(QStringLiteral("note")) && !plain.contains(QStringLiteral("tagged")));
+        page().setSearchText({});
+        desk().undo.undo();
+    }
+
     void aSearchThatFindsNothingSaysSo()
     {
         const auto words = [&] {

@@ -2,6 +2,7 @@
 //
 // The search in memory, against plain scans of the same data.
 #include "library/find/finder.h"
+#include "library/find/marks.h"
 #include "support/fixtures.h"
 
 #include <functional>
@@ -99,6 +100,22 @@ class tst_find : public QObject {
     }
 
 private slots:
+    void whatWasSearchedForIsMarked()
+    {
+        const QString text = QStringLiteral("Lantern light, enlightened LIGHT");
+        QCOMPARE(marksIn(text, {QStringLiteral("light")}), (std::vector<Mark>{{8, 5}, {27, 5}}));
+        QVERIFY(marksIn(text, {QString(), QStringLiteral("ght")}).empty());
+        const QString note =
+            QStringLiteral("Heard on the ferry at night, where it was warm beside the engine and much "
+                           "too loud in the saloon");
+        const Mark warm = marksIn(note, {QStringLiteral("warm")}).front();
+        QCOMPARE(around(note, warm), QStringLiteral("…it was warm beside the engine and much…"));
+        QCOMPARE(around(QStringLiteral("for trimming trumpets"), {13, 8}),
+                 QStringLiteral("for trimming trumpets"));
+        const QString endless(200, QLatin1Char('x'));
+        QCOMPARE(around(endless, {0, 60}), endless.left(60) + QChar(0x2026));
+    }
+
     void wordsAreFolded()
     {
         QCOMPARE(foldedWords(QStringLiteral("Crème-BRÛLÉE 2×(ä)")),

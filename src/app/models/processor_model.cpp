@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "models/processor_model.h"
 
+#include "library/find/marks.h"
+
 #include <QMimeData>
 #include <algorithm>
 
@@ -193,27 +195,54 @@ int ProcessorModel::columnCount(const QModelIndex& parent) const
     return parent.isValid() ? 0 : static_cast<int>(columns);
 }
 
+QStringList ProcessorModel::searchedWords() const
+{
+    return m_asked.text.split(QLatin1Char(' '), Qt::SkipEmptyParts) + m_found.understood_as;
+}
+
+QString ProcessorModel::about(const library::Entry& entry) const
+{
+    QStringList parts{entry.maker, entry.kind,
+                      tr("%1 → %2").arg(entry.audio_in).arg(entry.audio_out) +
+                          (entry.key_in > 0 ? tr(" + key") : QString())};
+    if (!entry.alias.isEmpty())
+        parts.prepend(entry.name); // the maker's name stays in sight
+    parts << foundIn(entry, entry.title() + QLatin1Char(' ') + parts.join(QLatin1Char(' ')));
+    parts.removeAll(QString());
+    return parts.join(QStringLiteral(" · "));
+}
+
+/// Where a searched word stands that is not in sight: in a tag, the note or the description.
+QString ProcessorModel::foundIn(const library::Entry& entry, const QString& shown) const
+{
+    for (const QString& typed : m_asked.text.split(QLatin1Char(' '), Qt::SkipEmptyParts)) {
+        const QStringList words = QStringList{typed} + m_found.understood_as;
+        if (!library::marksIn(shown, words).empty())
+            continue;
+        for (const QString& tag : entry.tags)
+            if (!library::marksIn(tag, words).empty())
+                return tr("tagged %1").arg(tag);
+        if (const auto marks = library::marksIn(entry.note, words); !marks.empty())
+            return tr("note: %1").arg(library::around(entry.note, marks.front()));
+        const QString help = m_beside.help.value(entry.id);
+        if (const auto marks = library::marksIn(help, words); !marks.empty())
+            return tr("description: %1").arg(library::around(help, marks.front()));
+    }
+    return {};
+}
+
 QVariant ProcessorModel::data(const QModelIndex& index, int role) const
 {
     const library::Entry* e = entry(index);
     if (!e)
         return {};
-    const auto about = [&] {
-        QStringList parts{e->maker, e->kind,
-                          tr("%1 → %2").arg(e->audio_in).arg(e->audio_out) +
-                              (e->key_in > 0 ? tr(" + key") : QString())};
-        if (!e->alias.isEmpty())
-            parts.prepend(e->name); // the maker's name stays in sight
-        parts.removeAll(QString());
-        return parts.join(QStringLiteral(" · "));
-    };
     const bool quarantined = e->state == library::State::Quarantined;
     const bool hidden = e->state == library::State::Hidden || !isOffered(e->id);
     switch (role) {
     case EntryId:
         return e->id;
     case About:
-        return about();
+        return about(*e);
     case Favourite:
         return e->favourite;
     case Rating:
@@ -222,7 +251,7 @@ QVariant ProcessorModel::data(const QModelIndex& index, int role) const
         return quarantined;
     case Qt::AccessibleTextRole:
         if (index.column() == Name)
-            return tr("%1, %2").arg(e->title(), about());
+            return tr("%1, %2").arg(e->title(), about(*e));
         [[fallthrough]];
     case Qt::DisplayRole:
         switch (index.column()) {

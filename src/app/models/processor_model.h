@@ -42,6 +42,8 @@ public:
     /// Those it looks like one with; empty where there are none, or the user has decided.
     library::BuildGroup proposedBuildsOf(const QString& id);
     QModelIndex indexOf(const QString& id) const;
+    /// What is searched for: the words that were typed, and those they were taken for.
+    QStringList searchedWords() const;
     int total() const { return static_cast<int>(m_finder.entries().size()); }
 
     int rowCount(const QModelIndex& parent = {}) const override;
@@ -69,6 +71,8 @@ private:
     library::Finder::Found m_found;
 
     void findAgain(const QStringList& changed);
+    QString about(const library::Entry& entry) const;
+    QString foundIn(const library::Entry& entry, const QString& shown) const;
 };
 
 } // namespace hr::app

@@ -3,6 +3,7 @@
 
 #include <QCache>
 #include <QStaticText>
+#include <QWidget>
 
 namespace hr::app {
 
@@ -16,20 +17,31 @@ QStaticText shape(const QString& text, const QFont& font)
     return shaped;
 }
 
+QStaticText& kept(const QFont& font, const QString& text, int width)
+{
+    static QCache<std::pair<QFont, std::pair<QString, int>>, QStaticText> all(8000);
+    const std::pair key(font, std::pair(text, width));
+    QStaticText* line = all.object(key);
+    if (!line) {
+        line = new QStaticText(shape(text, font));
+        if (line->size().width() > width)
+            *line = shape(QFontMetrics(font).elidedText(text, Qt::ElideRight, width), font);
+        all.insert(key, line);
+    }
+    return *line;
+}
+
 } // namespace
 
 void drawShaped(QPainter& painter, const QRect& box, const QString& text)
 {
-    static QCache<std::pair<QFont, std::pair<QString, int>>, QStaticText> kept(8000);
-    const std::pair key(painter.font(), std::pair(text, box.width()));
-    QStaticText* line = kept.object(key);
-    if (!line) {
-        line = new QStaticText(shape(text, painter.font()));
-        if (line->size().width() > box.width())
-            *line = shape(painter.fontMetrics().elidedText(text, Qt::ElideRight, box.width()), painter.font());
-        kept.insert(key, line);
-    }
-    painter.drawStaticText(QPointF(box.left(), box.top() + (box.height() - line->size().height()) / 2), *line);
+    const QStaticText& line = kept(painter.font(), text, box.width());
+    painter.drawStaticText(QPointF(box.left(), box.top() + (box.height() - line.size().height()) / 2), line);
+}
+
+int shapedWidth(const QFont& font, const QString& text)
+{
+    return text.isEmpty() ? 0 : static_cast<int>(kept(font, text, QWIDGETSIZE_MAX).size().width());
 }
 
 } // namespace hr::app

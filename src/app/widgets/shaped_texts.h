@@ -11,5 +11,7 @@ namespace hr::app {
 /// an ellipsis where it is wider. It is shaped once for each font, text and width; the last few thousand are
 /// kept.
 void drawShaped(QPainter& painter, const QRect& box, const QString& text);
+/// In pixels; remembered like the lines.
+int shapedWidth(const QFont& font, const QString& text);
 
 } // namespace hr::app

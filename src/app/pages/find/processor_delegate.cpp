@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/find/processor_delegate.h"
 
+#include "library/find/marks.h"
 #include "pages/find/small_pictures.h"
 #include "theme/theme.h"
 #include "widgets/shaped_texts.h"
@@ -11,17 +12,15 @@ namespace hr::app {
 
 namespace {
 
-/// Where words of `text` begin with one of the searched words.
-std::vector<std::pair<int, int>> matches(const QString& text, const QString& searched,
-                                         const QStringList& understood)
+void paintMarks(QPainter& painter, const QRect& line, const QString& text, const QStringList& words)
 {
-    std::vector<std::pair<int, int>> found;
-    const QStringList words = searched.split(QLatin1Char(' '), Qt::SkipEmptyParts) + understood;
-    for (const QString& word : words)
-        for (int at = 0; (at = static_cast<int>(text.indexOf(word, at, Qt::CaseInsensitive))) >= 0; ++at)
-            if (at == 0 || !text[at - 1].isLetterOrNumber())
-                found.emplace_back(at, static_cast<int>(word.size()));
-    return found;
+    const QFontMetrics metrics = painter.fontMetrics();
+    for (const auto& [at, length] : library::marksIn(text, words)) {
+        const QRect mark(line.left() + shapedWidth(painter.font(), text.left(at)),
+                         line.center().y() - metrics.height() / 2,
+                         shapedWidth(painter.font(), text.mid(at, length)), metrics.height());
+        painter.fillRect(mark & line, Theme::palette().mark);
+    }
 }
 
 } // namespace
@@ -60,19 +59,18 @@ void ProcessorDelegate::paintName(QPainter* painter, const QRect& box, const QMo
     QString name = index.data().toString();
     if (index.data(ProcessorModel::Favourite).toBool())
         name += QStringLiteral("  ★");
-    const QString maker = index.data(ProcessorModel::About).toString();
-    const int top = maker.isEmpty() ? box.center().y() - metrics.height() / 2 : box.top() + 6;
+    const QString about = index.data(ProcessorModel::About).toString();
+    const int top = about.isEmpty() ? box.center().y() - metrics.height() / 2 : box.top() + 6;
     const QRect line(box.left(), top, box.width(), metrics.height());
-    for (const auto& [at, length] : matches(name, m_model.asked().text, m_model.found().understood_as))
-        painter->fillRect(QRect(line.left() + metrics.horizontalAdvance(name.left(at)), line.top(),
-                                metrics.horizontalAdvance(name.mid(at, length)), line.height()),
-                          p.mark);
+    const QStringList words = m_model.searchedWords();
+    paintMarks(*painter, line, name, words);
     painter->setPen(p.ink);
     drawShaped(*painter, line, name);
     painter->setFont(Theme::words(Theme::small_px));
     painter->setPen(p.faint);
     const QRect below(box.left(), line.bottom() + 1, box.width(), box.bottom() - line.bottom() - 5);
-    drawShaped(*painter, below, maker);
+    paintMarks(*painter, below, about, words);
+    drawShaped(*painter, below, about);
 }
 
 } // namespace hr::app
