@@ -293,11 +293,15 @@ void Particulars::addQuarantine()
     m_body->addSpacing(6);
     addText(tr("In quarantine"), "fault");
     addText(tr("It %1.").arg(QString::fromStdString(hosting::sentence(last.fault))));
-    addText(tr("Tried %1 in %2. Honest Rack went on without it; a scan tries it again once its files change.")
-                .arg(QString(last.at).replace(QLatin1Char('T'), QLatin1Char(' ')).remove(QLatin1Char('Z')),
-                     last.bundle.section(QLatin1Char('/'), -1)),
+    addText(tr("Tried %1. Honest Rack went on without it; a scan tries it again once its files change.")
+                .arg(QString(last.at).replace(QLatin1Char('T'), QLatin1Char(' ')).remove(QLatin1Char('Z'))),
             "faint");
-    m_body->itemAt(m_body->count() - 1)->widget()->setToolTip(last.bundle.toHtmlEscaped());
+    // Its end tells most; the whole of it is in the tool tip.
+    auto* path = label(QStringLiteral("…/") + last.bundle.section(QLatin1Char('/'), -2), "faint");
+    path->setMinimumWidth(0);
+    path->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    path->setToolTip(last.bundle.toHtmlEscaped());
+    m_body->addWidget(path);
     auto* ways = new QWidget;
     auto* grid = new QGridLayout(ways);
     grid->setContentsMargins(0, 4, 0, 0);
