@@ -15,6 +15,11 @@ bool isFigure(library::Order order)
     return order >= library::Order::Distortion;
 }
 
+QStringList typedWords(const QString& text)
+{
+    return text.split(QLatin1Char(' '), Qt::SkipEmptyParts);
+}
+
 QString figureText(library::Order order, const library::Figures& figures)
 {
     const auto text = [](const std::optional<double>& figure, int digits, const QString& unit) {
@@ -197,7 +202,7 @@ int ProcessorModel::columnCount(const QModelIndex& parent) const
 
 QStringList ProcessorModel::searchedWords() const
 {
-    return m_asked.text.split(QLatin1Char(' '), Qt::SkipEmptyParts) + m_found.understood_as;
+    return typedWords(m_asked.text) + m_found.understood_as;
 }
 
 QString ProcessorModel::about(const library::Entry& entry) const
@@ -215,7 +220,7 @@ QString ProcessorModel::about(const library::Entry& entry) const
 /// Where a searched word stands that is not in sight: in a tag, the note or the description.
 QString ProcessorModel::foundIn(const library::Entry& entry, const QString& shown) const
 {
-    for (const QString& typed : m_asked.text.split(QLatin1Char(' '), Qt::SkipEmptyParts)) {
+    for (const QString& typed : typedWords(m_asked.text)) {
         const QStringList words = QStringList{typed} + m_found.understood_as;
         if (!library::marksIn(shown, words).empty())
             continue;

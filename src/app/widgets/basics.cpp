@@ -44,6 +44,14 @@ private:
     mutable QHash<int, int> m_heights;
 };
 
+QLabel* plain(QLabel* made, const char* role)
+{
+    made->setTextFormat(Qt::PlainText); // names come from strangers
+    if (role)
+        setRole(made, role);
+    return made;
+}
+
 } // namespace
 
 Sheet::Sheet(QWidget* parent) : QFrame(parent)
@@ -53,20 +61,13 @@ Sheet::Sheet(QWidget* parent) : QFrame(parent)
 
 QLabel* label(const QString& text, const char* role, QWidget* parent)
 {
-    auto* made = new QLabel(text, parent);
-    made->setTextFormat(Qt::PlainText); // names come from strangers
-    if (role)
-        setRole(made, role);
-    return made;
+    return plain(new QLabel(text, parent), role);
 }
 
 QLabel* paragraph(const QString& text, const char* role, QWidget* parent)
 {
-    auto* made = new Paragraph(text, parent);
-    made->setTextFormat(Qt::PlainText);
+    QLabel* made = plain(new Paragraph(text, parent), role);
     made->setWordWrap(true);
-    if (role)
-        setRole(made, role);
     return made;
 }
 
