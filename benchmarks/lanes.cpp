@@ -2,8 +2,10 @@
 //
 // Eight specimens in workers beside the reference, played to an audio server, switched twice a second, while a
 // measurement runs on and on. Usage: bench-lanes [SECONDS]   (600), with a JACK server running, for instance
-// `jackd -r -d dummy -r 48000 -p 128`. Prints underruns, how many of them fell into a moment in which the
-// machine itself stood still, and the largest step of the output against the source's.
+// `jackd -r -d dummy -r 48000 -p 128`. Prints underruns of the lanes, xruns of the server (and how many it
+// makes by itself, watched for a tenth of the time before: without real time its own clock is late now and
+// then), how many of them fell into a moment in which the machine itself stood still, and the largest step of
+// the output against the source's.
 #include "audition/engine.h"
 #include "audition/output_device.h"
 #include "bench/suite.h"
@@ -79,12 +81,22 @@ int main(int argc, char** argv)
     // All of them transparent as new, so that whatever steps is the engine's own doing.
     const hosting::Location equaliser = specimen("tidepool-equaliser");
     const auto values = processors::defaultValues(infoOf(equaliser));
-    engine.setLineUp(std::vector<audition::LaneSpec>(9, {equaliser, values}));
     if (auto started = (*device)->start([&](float* out, std::size_t frames) { engine.render(out, frames); });
         !started) {
         std::printf("%s\n", started.error().text.c_str());
         return 1;
     }
+    std::this_thread::sleep_for(std::chrono::seconds(1)); // the connection itself costs some
+    const std::size_t xruns_at_first = (*device)->xruns();
+    const double bare_s = seconds / 10;
+    std::thread([&] {
+        hosting::keepPace(hosting::Pace::Background);
+        const auto end = std::chrono::steady_clock::now() + std::chrono::duration<double>(bare_s);
+        while (std::chrono::steady_clock::now() < end) {
+        }
+    }).join();
+    const std::size_t xruns_bare = (*device)->xruns() - xruns_at_first;
+    engine.setLineUp(std::vector<audition::LaneSpec>(9, {equaliser, values}));
     const hosting::Location measured = specimen("cordage-leveller");
     const auto info = infoOf(measured);
     std::atomic<bool> stop{false};
@@ -123,15 +135,22 @@ int main(int argc, char** argv)
     float largest_step = 0;
     std::size_t frames = 0;
     std::size_t switches = 0;
-    std::vector<Moment> underruns;
+    std::vector<Moment> underruns; // of the rings
+    std::vector<Moment> xruns;     // the server went on without us
     std::size_t counted = 0;
+    std::size_t counted_xruns = 0;
     double looked_s = 0;
     for (int turn = 0;; ++turn) {
         engine.tend();
         const double at_s = now_s();
-        if (turn > 100) // from two seconds after the start
-            underruns.insert(underruns.end(), engine.underruns() - counted, {looked_s, at_s});
-        counted = engine.underruns();
+        const std::size_t underruns_now = engine.underruns();
+        const std::size_t xruns_now = (*device)->xruns();
+        if (turn > 100) { // from two seconds after the start
+            underruns.insert(underruns.end(), underruns_now - counted, {looked_s, at_s});
+            xruns.insert(xruns.end(), xruns_now - counted_xruns, {looked_s, at_s});
+        }
+        counted = underruns_now;
+        counted_xruns = xruns_now;
         looked_s = at_s;
         if (at_s > seconds)
             break;
@@ -151,19 +170,22 @@ int main(int argc, char** argv)
     float own_step = 0;
     for (std::size_t i = 1; i < tone.size(); ++i)
         own_step = std::max(own_step, static_cast<float>(std::abs(tone[i] - tone[i - 1])));
-    std::printf(
-        "eight lanes and the reference for %.0f s: %zu underruns, %zu switches, %d measurements beside; "
-        "largest step %.5f, the source's own %.5f, ratio %.4f\n",
-        static_cast<double>(frames) / engine.rateHz(), underruns.size(), switches, measurements.load(),
-        static_cast<double>(largest_step), static_cast<double>(own_step),
-        static_cast<double>(largest_step / own_step));
+    std::printf("eight lanes and the reference for %.0f s: %zu underruns, %zu xruns, %zu switches, %d "
+                "measurements beside; "
+                "largest step %.5f, the source's own %.5f, ratio %.4f\n",
+                static_cast<double>(frames) / engine.rateHz(), underruns.size(), xruns.size(), switches,
+                measurements.load(), static_cast<double>(largest_step), static_cast<double>(own_step),
+                static_cast<double>(largest_step / own_step));
+    std::printf("xruns a minute: %.1f; of the server beside a busy core alone: %.1f\n",
+                60 * static_cast<double>(xruns.size()) / seconds,
+                60 * static_cast<double>(xruns_bare) / bare_s);
     std::printf("the host took %.1f s of the cores away\n", stolenSeconds() - stolen_before_s);
     double longest_s = 0;
     for (const auto& [from, to] : stalls)
         longest_s = std::max(longest_s, to - from);
     std::printf(
         "a thread that only sleeps for 5 ms was kept for more than 20 ms %zu times, once for %.0f ms; %zu "
-        "of the underruns fell into such a moment, %zu did not\n",
-        stalls.size(), 1000 * longest_s, within(underruns, stalls),
-        underruns.size() - within(underruns, stalls));
+        "of the underruns and %zu of the xruns fell into such a moment, %zu and %zu did not\n",
+        stalls.size(), 1000 * longest_s, within(underruns, stalls), within(xruns, stalls),
+        underruns.size() - within(underruns, stalls), xruns.size() - within(xruns, stalls));
 }

@@ -3,6 +3,8 @@
 // What is heard, captured from a real audio server and compared with what was to be heard.
 #include "audition/driven_engine.h"
 #include "audition/output_device.h"
+#include "hosting/pace.h"
+#include "signal/generators.h"
 
 #include <QElapsedTimer>
 #include <QProcess>
@@ -155,13 +157,8 @@ private slots:
 
     void whatIsHeardIsWhatWasToBeHeard()
     {
-        // Noise, so that every stretch is found in one place only.
-        signal::AudioBuffer noise(2, 48000, 48000);
-        std::uint32_t state = 1;
-        for (float& sample : noise.samples()) {
-            state = state * 1664525U + 1013904223U;
-            sample = static_cast<float>(static_cast<double>(state) / 4294967296.0 - 0.5) * 0.5F;
-        }
+        // Noise: every stretch is found in one place only.
+        const auto noise = signal::onChannels(signal::gaussianNoise(0.1, 48000, 1), 2, 48000);
         // A machine too busy to keep time loses whole periods, here or in the recorder: such a run proves
         // nothing and is repeated.
         bool undisturbed = false;
@@ -171,6 +168,27 @@ private slots:
                 return;
         }
         QVERIFY(undisturbed);
+    }
+
+    void aCallbackThatComesTooLateIsCounted()
+    {
+        auto device = audition::openDevice({"JACK", ""});
+        HR_VERIFY(device);
+        std::atomic<bool> late{false};
+        std::atomic<int> policy{-1};
+        HR_VERIFY((*device)->start([&](float*, std::size_t) {
+            policy = sched_getscheduler(0);
+            if (late.exchange(false))
+                std::this_thread::sleep_for(std::chrono::milliseconds(100)); // a test's callback may wait
+        }));
+        QTest::qWait(200);
+        bool allowed = false;
+        std::thread([&] { allowed = hosting::keepDeadlines(); }).join();
+        if (allowed) // though the server itself runs without real time
+            QCOMPARE(policy.load(), SCHED_RR);
+        const std::size_t before = (*device)->xruns();
+        late = true;
+        QTRY_VERIFY((*device)->xruns() > before);
     }
 
     void aServerThatDiesIsNoticed()

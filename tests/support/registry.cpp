@@ -8,7 +8,7 @@
 #include <vector>
 
 #ifdef HONEST_RACK_SANITIZED
-// Qt and JACK are not built with the thread sanitizer: what they do among themselves it cannot see.
+// Qt, JACK and PulseAudio are not built with the thread sanitizer: what they do among themselves it cannot see.
 extern "C" const char* __tsan_default_options()
 {
     return "die_after_fork=0";
@@ -16,7 +16,13 @@ extern "C" const char* __tsan_default_options()
 extern "C" const char* __tsan_default_suppressions()
 {
     return "race:QWaitCondition\ncalled_from_lib:libQt6Core.so\ncalled_from_lib:libQt6Test.so\n"
-           "race:QTest::qRun\ncalled_from_lib:libjack.so\nrace:libjack.so\n";
+           "race:QTest::qRun\ncalled_from_lib:libjack.so\nrace:libjack.so\ncalled_from_lib:libpulse.so\n"
+           "called_from_lib:libpulsecommon\nrace:libpulse\n";
+}
+// Qt asks a session bus, where there is one, and D-Bus keeps what it made for that.
+extern "C" const char* __lsan_default_suppressions()
+{
+    return "leak:libdbus-1\n";
 }
 #endif
 

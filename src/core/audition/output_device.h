@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Who keeps time and takes the sound: an audio server through RtAudio (JACK, PulseAudio, ALSA), or
-// the silent device, a clock that throws the sound away.
+// Who keeps time and takes the sound: JACK, PulseAudio or ALSA, or the silent device, a clock that throws the
+// sound away. They are spoken to directly: a switch must not wait in a server's buffer, and a server that dies
+// must not take us with it.
 #pragma once
 
 #include "signal/result.h"
@@ -33,6 +34,9 @@ public:
     virtual Result<void> start(RenderCallback render) = 0;
     /// False once the server or the hardware has gone.
     virtual bool isAlive() const = 0;
+    /// How often since start() the server or the hardware went on without our sound, because the callback came
+    /// too late (an "xrun"). What the callback itself had not ready is counted by the engine.
+    virtual std::size_t xruns() const = 0;
 };
 
 /// What can be chosen now, the silent device last. Asks the servers, so it takes a while.

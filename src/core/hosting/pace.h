@@ -13,6 +13,11 @@ enum class Pace {
 /// Of the calling thread. Does nothing where it is not allowed.
 void keepPace(Pace pace);
 
+/// For a thread that an audio device waits for: real-time scheduling (SCHED_RR, sched(7)) unless it has it
+/// already. Says whether it has it now: without the right to it, which the group "audio" usually has, nothing
+/// changes.
+bool keepDeadlines();
+
 /// The system's figure for the calling thread, -20 (first) to 19 (last).
 int niceness();
 
