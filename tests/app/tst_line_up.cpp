@@ -2,7 +2,9 @@
 #include "app/workbench.h"
 #include "exchange/chain_file.h"
 
+#include <QLabel>
 #include <QSignalSpy>
+#include <csignal>
 
 using namespace hr;
 using namespace hr::app;
@@ -122,6 +124,26 @@ private slots:
         lineUp().loadSource(QStringLiteral("/etc/passwd"));
         QTRY_COMPARE(notice.size(), before + 1);
         QVERIFY(lineUp().source() != nullptr); // the one there was stays
+    }
+
+    void whatBreaksOffIsCounted()
+    {
+        lineUp().add(QString::fromStdString(test::specimen + "tidepool-equaliser"));
+        m_bench->desk->audio.play(true);
+        QTRY_VERIFY_WITH_TIMEOUT(m_bench->desk->audio.engine().isSettled(), 10000);
+        const std::size_t before = m_bench->desk->audio.engine().underruns();
+        test::signalWorkers(SIGSTOP); // as a processor that keeps us waiting
+        const bool counted =
+            QTest::qWaitFor([&] { return m_bench->desk->audio.engine().underruns() > before; });
+        test::signalWorkers(SIGCONT);
+        QVERIFY(counted);
+        const auto said = [&] {
+            return std::ranges::any_of(m_bench->window->findChildren<QLabel*>(), [](const QLabel* label) {
+                return label->isVisible() && label->text().contains(QStringLiteral(" underrun"));
+            });
+        };
+        QTRY_VERIFY(said());
+        m_bench->desk->audio.play(false);
     }
 
     void settingsOfAnotherVersionDoNoHarm()

@@ -95,6 +95,12 @@ int runningWorkers(Reserve reserve)
     return static_cast<int>(workers().size());
 }
 
+void signalWorkers(int signal)
+{
+    for (const pid_t worker : workers())
+        ::kill(worker, signal);
+}
+
 void killWorkers()
 {
     const std::vector<pid_t> victims = workers();

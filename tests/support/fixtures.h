@@ -78,6 +78,7 @@ struct TemporaryStore {
 enum class Reserve { Ended, Kept };
 int runningWorkers(Reserve reserve = Reserve::Ended);
 void killWorkers();
+void signalWorkers(int signal);
 
 struct Finished {
     int code = -1;

@@ -39,6 +39,7 @@ AudioSession::~AudioSession()
 void AudioSession::startDevice(std::unique_ptr<audition::OutputDevice> device)
 {
     m_device = std::move(device);
+    m_xruns = 0;
     audition::Engine* engine = m_engine.get();
     const auto render = [engine](float* out, std::size_t frames) { engine->render(out, frames); };
     if (auto started = m_device->start(render); !started) {
@@ -76,6 +77,15 @@ void AudioSession::play(bool on)
     emit playingChanged(on);
 }
 
+void AudioSession::countUnderruns()
+{
+    m_underruns.of_lanes = m_engine->underruns();
+    const std::size_t xruns = m_device->xruns();
+    if (isPlaying())
+        m_underruns.of_device += xruns - m_xruns;
+    m_xruns = xruns;
+}
+
 void AudioSession::tick()
 {
     m_engine->tend();
@@ -90,6 +100,8 @@ void AudioSession::tick()
         levels.peak_dbfs = std::max(levels.peak_dbfs, signal::peakDbfs(std::span<const float>(samples)));
     }
     levels.momentary_lufs = m_meter.momentaryLufs();
+    countUnderruns();
+    levels.underruns = m_underruns;
     emit levelsMeasured(levels);
 
     if (++m_ticks % ticks_between_device_checks == 0 && !m_device->isAlive()) {

@@ -13,10 +13,19 @@
 
 namespace hr::app {
 
+/// How often what played broke off.
+struct Underruns {
+    std::size_t of_lanes = 0;  ///< lanes had nothing ready
+    std::size_t of_device = 0; ///< the server or the hardware went on without us
+
+    std::size_t count() const { return of_lanes + of_device; }
+};
+
 struct OutputLevels {
     std::optional<double> momentary_lufs;
     double peak_dbfs = -200; ///< of the last stretch
     bool limited = false;
+    Underruns underruns; ///< since the start
 };
 
 class AudioSession : public QObject {
@@ -45,12 +54,15 @@ signals:
 
 private:
     void tick();
+    void countUnderruns();
     void startDevice(std::unique_ptr<audition::OutputDevice> device);
 
     std::unique_ptr<audition::Engine> m_engine;
     std::unique_ptr<audition::OutputDevice> m_device; // after the engine: it is stopped first
     signal::LoudnessMeter m_meter;
     std::vector<audition::Frame> m_taken;
+    Underruns m_underruns;
+    std::size_t m_xruns = 0; // of the present device, played or not
     QTimer m_timer;
     int m_ticks = 0;
 };

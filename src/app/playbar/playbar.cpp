@@ -113,6 +113,8 @@ QWidget* Playbar::makeWaveform()
     m_levels = label({}, "small-figure");
     m_levels->setAccessibleName(tr("output level"));
     m_limiter = label({}, "faint");
+    m_underruns = label({}, "caution");
+    m_underruns->hide(); // until there are any
     m_device = new QComboBox;
     m_device->setAccessibleName(tr("audio device"));
     m_device->setMaximumWidth(190);
@@ -125,6 +127,7 @@ QWidget* Playbar::makeWaveform()
     row->addWidget(m_loop, 1);
     row->addWidget(m_levels);
     row->addWidget(m_limiter);
+    row->addWidget(m_underruns);
     row->addSpacing(6);
     row->addWidget(m_device);
     column->addLayout(row);
@@ -134,7 +137,7 @@ QWidget* Playbar::makeWaveform()
 QWidget* Playbar::makeFairness()
 {
     auto* box = new QWidget;
-    box->setFixedWidth(270);
+    box->setFixedWidth(250);
     auto* column = new QVBoxLayout(box);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
@@ -220,8 +223,35 @@ void Playbar::showLevels(const OutputLevels& levels)
     const QString peak = levels.peak_dbfs > -100 ? number(levels.peak_dbfs, 1) : tr("–");
     m_levels->setText(tr("%1 LUFS, peak %2 dBFS").arg(loudness, 5).arg(peak, 5));
     m_limiter_ticks = levels.limited ? limiter_light_ticks : std::max(0, m_limiter_ticks - 1);
-    m_limiter->setText(m_limiter_ticks > 0 ? tr("● limiter holds") : tr("limiter rests"));
-    setRole(m_limiter, m_limiter_ticks > 0 ? "caution" : "faint");
+    showLimiter(m_limiter_ticks > 0);
+    showUnderruns(levels.underruns);
+}
+
+void Playbar::showLimiter(bool holds)
+{
+    const QString text = holds ? tr("● limiter holds") : tr("○");
+    if (m_limiter->text() == text)
+        return;
+    m_limiter->setText(text);
+    m_limiter->setToolTip(holds ? tr("the safety limiter holds the output at −1 dBFS")
+                                : tr("the safety limiter rests"));
+    m_limiter->setAccessibleName(m_limiter->toolTip());
+    setRole(m_limiter, holds ? "caution" : "faint");
+}
+
+void Playbar::showUnderruns(const Underruns& underruns)
+{
+    if (underruns.count() == m_underruns_shown)
+        return;
+    m_underruns_shown = underruns.count();
+    m_underruns->setText(underruns.count() == 1 ? tr("1 underrun") : tr("%1 underruns").arg(underruns.count()));
+    m_underruns->setToolTip(
+        tr("What plays broke off: a lane was not ready %1 ×, the audio device went on without "
+           "us %2 ×.\nWhat was heard then is no trait of a candidate. Fewer lanes, or a longer "
+           "period of the device, help.")
+            .arg(underruns.of_lanes)
+            .arg(underruns.of_device));
+    m_underruns->setVisible(underruns.count() > 0);
 }
 
 void Playbar::showFairness()

@@ -33,6 +33,8 @@ private:
     void showSource();
     void showPosition(std::size_t frame);
     void showLevels(const OutputLevels& levels);
+    void showLimiter(bool holds);
+    void showUnderruns(const Underruns& underruns);
     void showFairness();
     void fillDevices();
     void showDevices(const std::vector<audition::DeviceChoice>& choices);
@@ -47,10 +49,12 @@ private:
     ElidedLabel* m_loop = nullptr;
     QLabel* m_levels = nullptr;
     QLabel* m_limiter = nullptr;
+    QLabel* m_underruns = nullptr;
     QComboBox* m_device = nullptr;
     QLabel* m_fair = nullptr;
     FairLine* m_line = nullptr;
     int m_limiter_ticks = 0; // the light stays on long enough to be seen
+    std::size_t m_underruns_shown = 0;
 };
 
 } // namespace hr::app
