@@ -11,6 +11,7 @@
 
 #include <QApplication>
 #include <QClipboard>
+#include <QLabel>
 #include <QLineEdit>
 #include <QPainter>
 #include <QSet>
@@ -96,6 +97,19 @@ private slots:
         QCOMPARE(row.findChild<Track*>()->value(), value);
         QCOMPARE(changed.size(), value == 5.0 ? 0 : 1);
         QVERIFY(edit->text().endsWith(QStringLiteral("dB")));
+    }
+
+    void aValueLeavesRoomForTheName()
+    {
+        processors::ParameterInfo threshold = m_gain;
+        threshold.name = "Threshold";
+        ParameterRow row(threshold);
+        row.resize(150, 40);
+        static_cast<QWidget&>(row).show();
+        QVERIFY(QTest::qWaitForWindowExposed(&row));
+        QCOMPARE(row.findChild<QLabel*>()->text(), QStringLiteral("Threshold"));
+        const auto* edit = row.findChild<QLineEdit*>();
+        QVERIFY(edit->width() > edit->fontMetrics().horizontalAdvance(edit->text()));
     }
 
     void choicesAreButtons()

@@ -9,6 +9,7 @@
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QPainter>
+#include <algorithm>
 #include <cmath>
 
 namespace hr::app {
@@ -24,6 +25,20 @@ QString withUnit(const processors::ParameterInfo& p, double value)
     if (p.unit.empty() || processors::hasNamedValues(p))
         return text;
     return text + QLatin1Char(' ') + QString::fromStdString(p.unit);
+}
+
+/// As wide as its widest value, so that the name keeps the rest.
+int fieldWidth(const processors::ParameterInfo& parameter, QLineEdit& field)
+{
+    constexpr int looks = 16;
+    constexpr int around = 16;
+    field.ensurePolished(); // the style sheet has its own font for it
+    int widest = field.fontMetrics().horizontalAdvance(withUnit(parameter, parameter.default_value));
+    for (int i = 0; i <= looks; ++i)
+        widest =
+            std::max(widest, field.fontMetrics().horizontalAdvance(withUnit(
+                                 parameter, processors::valueAt(parameter, static_cast<double>(i) / looks))));
+    return widest + around;
 }
 
 } // namespace
@@ -144,7 +159,7 @@ ParameterRow::ParameterRow(const processors::ParameterInfo& parameter, QWidget* 
     auto* top = new QHBoxLayout;
     auto* name = new ElidedLabel(QString::fromStdString(parameter.name));
     setRole(name, "faint");
-    name->setToolTip(QString::fromStdString(parameter.comment).toHtmlEscaped());
+    setToolTip(QString::fromStdString(parameter.comment).toHtmlEscaped());
     top->addWidget(name, 1);
     column->addLayout(top);
 
@@ -169,7 +184,7 @@ ParameterRow::ParameterRow(const processors::ParameterInfo& parameter, QWidget* 
         m_edit = new QLineEdit;
         m_edit->setObjectName(QStringLiteral("value"));
         m_edit->setAlignment(Qt::AlignRight);
-        m_edit->setFixedWidth(112);
+        m_edit->setFixedWidth(fieldWidth(parameter, *m_edit));
         m_edit->setAccessibleName(QString::fromStdString(parameter.name));
         top->addWidget(m_edit);
         m_track = new Track(parameter);
