@@ -233,7 +233,7 @@ void Playbar::showLimiter(bool holds)
     if (m_limiter->text() == text)
         return;
     m_limiter->setText(text);
-    m_limiter->setToolTip(holds ? tr("the safety limiter holds the output at −1 dBFS")
+    m_limiter->setToolTip(holds ? tr("the safety limiter holds the output down")
                                 : tr("the safety limiter rests"));
     m_limiter->setAccessibleName(m_limiter->toolTip());
     setRole(m_limiter, holds ? "caution" : "faint");

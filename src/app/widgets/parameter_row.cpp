@@ -30,15 +30,16 @@ QString withUnit(const processors::ParameterInfo& p, double value)
 /// As wide as its widest value, so that the name keeps the rest.
 int fieldWidth(const processors::ParameterInfo& parameter, QLineEdit& field)
 {
-    constexpr int looks = 16;
-    constexpr int around = 16;
+    constexpr int steps = 16; // values between have no more digits
+    constexpr int padding = 16;
     field.ensurePolished(); // the style sheet has its own font for it
-    int widest = field.fontMetrics().horizontalAdvance(withUnit(parameter, parameter.default_value));
-    for (int i = 0; i <= looks; ++i)
-        widest =
-            std::max(widest, field.fontMetrics().horizontalAdvance(withUnit(
-                                 parameter, processors::valueAt(parameter, static_cast<double>(i) / looks))));
-    return widest + around;
+    const QFontMetrics metrics = field.fontMetrics();
+    int widest = metrics.horizontalAdvance(withUnit(parameter, parameter.default_value));
+    for (int i = 0; i <= steps; ++i) {
+        const double value = processors::valueAt(parameter, static_cast<double>(i) / steps);
+        widest = std::max(widest, metrics.horizontalAdvance(withUnit(parameter, value)));
+    }
+    return widest + padding;
 }
 
 } // namespace

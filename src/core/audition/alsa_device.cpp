@@ -95,18 +95,38 @@ private:
             }
             if (static_cast<snd_pcm_uframes_t>(space) < m_format.period_frames) {
                 idle = ready == 0 ? idle + 1 : 0;
-                if (snd_pcm_state(m_pcm.get()) == SND_PCM_STATE_PREPARED)
-                    snd_pcm_start(m_pcm.get()); // it is full
+                // Full before it began: without this it would be asked again and again, before all other
+                // threads.
+                if (snd_pcm_state(m_pcm.get()) == SND_PCM_STATE_PREPARED && snd_pcm_start(m_pcm.get()) < 0)
+                    break;
                 continue;
             }
             idle = 0;
             render(buffer.data(), m_format.period_frames);
-            const auto written = snd_pcm_writei(m_pcm.get(), buffer.data(), m_format.period_frames);
-            if (written < 0 && !recover(static_cast<int>(written)))
+            if (!write(buffer, stop))
                 break;
         }
         if (!stop.stop_requested())
             m_alive.store(false, std::memory_order_relaxed);
+    }
+
+    /// All of a period, though ALSA may take it in pieces. False where it cannot go on.
+    bool write(const std::vector<float>& period, const std::stop_token& stop)
+    {
+        int idle = 0;
+        for (snd_pcm_uframes_t done = 0; done < m_format.period_frames && !stop.stop_requested();) {
+            const auto taken =
+                snd_pcm_writei(m_pcm.get(), period.data() + 2 * done, m_format.period_frames - done);
+            if (taken >= 0)
+                done += static_cast<snd_pcm_uframes_t>(taken);
+            else if (taken == -EAGAIN)
+                idle += snd_pcm_wait(m_pcm.get(), look_ms) == 0 ? 1 : 0;
+            else if (!recover(static_cast<int>(taken)))
+                return false;
+            if (idle == most_idle_looks)
+                return false;
+        }
+        return true;
     }
 
     bool recover(int error)
