@@ -24,11 +24,6 @@ bool isFile(const std::string& name)
     return std::filesystem::is_regular_file(name, ignored);
 }
 
-bool isChainFile(const std::string& name)
-{
-    return name.ends_with(".json");
-}
-
 /// Both as long as the longer one.
 void level(signal::AudioBuffer& a, signal::AudioBuffer& b)
 {

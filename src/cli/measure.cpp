@@ -2,6 +2,7 @@
 #include "bench/suite.h"
 #include "command.h"
 #include "exchange/document.h"
+#include "opened.h"
 
 #include <cstdio>
 #include <iostream>
@@ -56,9 +57,19 @@ bench::Measurement unopened(const std::string& id, const bench::Conditions& cond
     return m;
 }
 
-Result<bench::Measurement> measureNow(const Context& context, const MeasureOptions& options,
-                                      const bench::Conditions& conditions,
-                                      const std::vector<bench::TestInfo>& tests)
+bench::MeasureControl controlOf(const Context& context)
+{
+    bench::MeasureControl control;
+    if (context.progress)
+        control.progress = [](const std::string& test, double done) {
+            std::fprintf(stderr, "%3.0f %%  %s\n", 100 * done, test.c_str());
+        };
+    return control;
+}
+
+Result<bench::Measurement> measureProcessor(const Context& context, const MeasureOptions& options,
+                                            const bench::Conditions& conditions,
+                                            const std::vector<bench::TestInfo>& tests)
 {
     auto location = find(context, options.id);
     if (!location)
@@ -74,12 +85,23 @@ Result<bench::Measurement> measureNow(const Context& context, const MeasureOptio
         return tl::make_unexpected(values.error());
     instance->reset();
     location->preset = options.preset;
-    bench::MeasureControl control;
-    if (context.progress)
-        control.progress = [](const std::string& test, double done) {
-            std::fprintf(stderr, "%3.0f %%  %s\n", 100 * done, test.c_str());
-        };
-    return bench::measure(*location, info, *values, tests, conditions, control);
+    return bench::measure(*location, info, *values, tests, conditions, controlOf(context));
+}
+
+Result<bench::Measurement> measureChain(const Context& context, const MeasureOptions& options,
+                                        const bench::Conditions& conditions,
+                                        const std::vector<bench::TestInfo>& tests)
+{
+    if (!options.settings.empty() || !options.preset.empty())
+        return wrongRequest("--set and --preset go with a processor: a chain's settings stand in its file.");
+    auto opened = openChain(context, options.id, options.again);
+    if (!opened)
+        return tl::make_unexpected(opened.error());
+    if (!*opened)
+        return unopened(options.id, conditions, tests.size(), opened->error());
+    const processors::ProcessorInfo info = (*opened)->instance->info();
+    (*opened)->instance.reset();
+    return bench::measure((*opened)->location, info, (*opened)->values, tests, conditions, controlOf(context));
 }
 
 Result<int> run(const Context& context, const MeasureOptions& options)
@@ -90,7 +112,8 @@ Result<int> run(const Context& context, const MeasureOptions& options)
     auto tests = bench::testsNamed(options.tests);
     if (!tests)
         return tl::make_unexpected(tests.error());
-    auto measurement = measureNow(context, options, *conditions, *tests);
+    auto measurement = isChainFile(options.id) ? measureChain(context, options, *conditions, *tests)
+                                               : measureProcessor(context, options, *conditions, *tests);
     if (!measurement)
         return tl::make_unexpected(measurement.error());
     const auto document = bench::toJson(*measurement);
@@ -110,9 +133,11 @@ Result<int> run(const Context& context, const MeasureOptions& options)
 
 void addMeasure(CLI::App& app, Context& context)
 {
-    auto* command = app.add_subcommand("measure", "measure one processor");
+    auto* command = app.add_subcommand("measure", "measure one processor or chain");
     const auto options = std::make_shared<MeasureOptions>();
-    command->add_option("id", options->id, "lv2:URI, ladspa:LIBRARY:LABEL or reference:NAME")->required();
+    command
+        ->add_option("id", options->id, "lv2:URI, ladspa:LIBRARY:LABEL, reference:NAME or a chain file (.json)")
+        ->required();
     command->add_option("--set", options->settings, "KEY=VALUE; as often as needed")->expected(1)->take_all();
     command->add_option("--preset", options->preset, "one of its presets");
     command->add_option("--tests", options->tests, "response,harmonics,transfer; all when left out")

@@ -7,6 +7,11 @@
 
 namespace hr::cli {
 
+bool isChainFile(const std::string& name)
+{
+    return name.ends_with(".json");
+}
+
 OpenedOrFault openProcessor(const Context& context, const std::string& id, const std::string& preset,
                             const std::vector<std::string>& settings, bool again)
 {

@@ -17,6 +17,8 @@ struct Opened {
 /// A Fault of what was to be opened, or an Error of the request.
 using OpenedOrFault = Result<hosting::FaultOr<Opened>>;
 
+/// Where an id may stand, a chain file may, too: it is known by its ending.
+bool isChainFile(const std::string& name);
 OpenedOrFault openProcessor(const Context& context, const std::string& id, const std::string& preset,
                             const std::vector<std::string>& settings, bool again);
 OpenedOrFault openChain(const Context& context, const std::string& file, bool again);

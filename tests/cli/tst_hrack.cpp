@@ -190,6 +190,15 @@ private slots:
         for (std::size_t i = 1000; i < in.frames(); ++i)
             HR_NEAR(written->channel(1)[i], in.channel(1)[i], 1e-5);
 
+        const json measured =
+            document(hrack({QStringLiteral("measure"), path("chain.json"), QStringLiteral("--json"),
+                            QStringLiteral("--tests"), QStringLiteral("response")}));
+        HR_NEAR(measured["readings"]["response"]["gain_1k_db"].get<double>(), 3, 0.02);
+        QCOMPARE(hrack({QStringLiteral("measure"), path("chain.json"), QStringLiteral("--set"),
+                        QStringLiteral("gain_db=1")})
+                     .code,
+                 1);
+
         QFile::remove(path("out.wav"));
         chainOf(test::specimen + "stormglass");
         const Finished broken = hrack(arguments);
