@@ -77,8 +77,7 @@ int main(int argc, char** argv)
     audition::Engine engine((*device)->rateHz());
     const auto tone = signal::sine(997, 0.25, engine.rateHz(), static_cast<std::size_t>(engine.rateHz()));
     const auto source = std::make_shared<audition::Source>(signal::onChannels(tone, 2, engine.rateHz()));
-    engine.setSource(source, source->whole());
-    // All of them transparent as new, so that whatever steps is the engine's own doing.
+    // All of them transparent at their defaults, so that whatever steps is the engine's own doing.
     const hosting::Location equaliser = specimen("tidepool-equaliser");
     const auto values = processors::defaultValues(infoOf(equaliser));
     if (auto started = (*device)->start([&](float* out, std::size_t frames) { engine.render(out, frames); });
@@ -96,16 +95,20 @@ int main(int argc, char** argv)
         }
     }).join();
     const std::size_t xruns_bare = (*device)->xruns() - xruns_at_first;
-    engine.setLineUp(std::vector<audition::LaneSpec>(9, {equaliser, values}));
+    audition::Scene scene{source, source->whole(), {}};
+    for (audition::ContenderId id = 1; id <= audition::most_lanes; ++id)
+        scene.contenders.push_back({id, 1, equaliser, values, 0.0});
+    engine.hear(1);
+    engine.setScene(scene);
     const hosting::Location measured = specimen("cordage-leveller");
     const auto info = infoOf(measured);
-    std::atomic<bool> stop{false};
+    std::stop_source stop;
     std::atomic<int> measurements{0};
     std::jthread beside([&] {
         hosting::keepPace(hosting::Pace::Background); // as the application does it
-        while (!stop) {
+        while (!stop.stop_requested()) {
             bench::MeasureControl control;
-            control.cancel = &stop;
+            control.cancel = stop.get_token();
             (void)bench::measure(measured, info, processors::defaultValues(info), *bench::testsNamed({}), {},
                                  control);
             ++measurements;
@@ -120,7 +123,7 @@ int main(int argc, char** argv)
     std::vector<Moment> stalls; // read once `watch` has ended
     std::jthread watch([&] {
         hosting::keepPace(hosting::Pace::Ahead);
-        for (double before = now_s(); !stop;) {
+        for (double before = now_s(); !stop.stop_requested();) {
             std::this_thread::sleep_for(std::chrono::milliseconds(5));
             const double now = now_s();
             if (now - before > 0.020)
@@ -130,7 +133,8 @@ int main(int argc, char** argv)
     });
     engine.play();
     const double stolen_before_s = stolenSeconds();
-    std::vector<audition::Frame> heard(32768);
+    const auto output = engine.listen(audition::TapPoint::Sum, audition::no_contender, 1024);
+    audition::TapBlock heard;
     float before = 0;
     float largest_step = 0;
     std::size_t frames = 0;
@@ -155,17 +159,18 @@ int main(int argc, char** argv)
         if (at_s > seconds)
             break;
         if (turn % 25 == 0)
-            engine.hear(switches++ % 9);
-        const std::size_t got = engine.takeOutput(heard.data(), heard.size());
-        for (std::size_t i = 0; i < got; ++i) {
-            if (turn > 100)
-                largest_step = std::max(largest_step, std::abs(heard[i].left - before));
-            before = heard[i].left;
+            engine.hear(1 + switches++ % audition::most_lanes);
+        while (output->take(heard)) {
+            for (std::size_t i = 0; i < heard.frames; ++i) {
+                if (turn > 100)
+                    largest_step = std::max(largest_step, std::abs(heard.left[i] - before));
+                before = heard.left[i];
+            }
+            frames += heard.frames;
         }
-        frames += got;
         std::this_thread::sleep_for(std::chrono::milliseconds(20));
     }
-    stop = true;
+    stop.request_stop();
     watch.join();
     float own_step = 0;
     for (std::size_t i = 1; i < tone.size(); ++i)

@@ -4,7 +4,8 @@ set(HONEST_RACK_SANITIZE "" CACHE STRING "sanitizers to build with, as for -fsan
 add_library(hr_options INTERFACE)
 target_compile_options(hr_options INTERFACE -Wall -Wextra -Wconversion -Werror -Wshadow -Wno-psabi)
 target_compile_definitions(hr_options INTERFACE QT_NO_CAST_FROM_ASCII QT_NO_CAST_TO_ASCII
-                           HONEST_RACK_VERSION="${PROJECT_VERSION}")
+                           HONEST_RACK_VERSION="${PROJECT_VERSION}"
+                           HONEST_RACK_MULTIARCH="${CMAKE_LIBRARY_ARCHITECTURE}")
 target_include_directories(hr_options INTERFACE ${PROJECT_SOURCE_DIR}/src/core)
 if(HONEST_RACK_SANITIZE)
   target_compile_options(hr_options INTERFACE -fsanitize=${HONEST_RACK_SANITIZE} -fno-sanitize-recover=all

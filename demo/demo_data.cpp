@@ -6,6 +6,8 @@
 
 #include <algorithm>
 #include <atomic>
+#include <cerrno>
+#include <cstring>
 #include <fstream>
 #include <mutex>
 #include <nlohmann/json.hpp>
@@ -24,8 +26,8 @@ hr::Result<void> writeText(const fs::path& file, const ordered_json& json)
     out << json.dump(2) << '\n';
     out.close();
     if (!out)
-        return hr::machineFailed("Writing " + file.string() +
-                                 " failed: is the disk full, or the folder read-only?");
+        return hr::machineFailed("Writing " + file.string() + " failed (" + std::strerror(errno) +
+                                 "): make room there or choose another folder.");
     return {};
 }
 
@@ -46,21 +48,25 @@ ordered_json brassBus()
 }
 
 /// Those that are missing, on all cores: synthesis takes seconds.
-hr::Result<void> writeSources(const fs::path& folder)
+hr::Result<void> writeSources(const fs::path& folder, const std::function<void(double)>& progress,
+                              const std::stop_token& cancel)
 {
     std::atomic<std::size_t> next{0};
+    std::atomic<std::size_t> done{0};
     std::mutex one_at_a_time;
     hr::Result<void> all; // guarded by one_at_a_time
     const auto work = [&] {
-        for (std::size_t i = next++; i < demoSources().size(); i = next++) {
+        for (std::size_t i = next++; i < demoSources().size() && !cancel.stop_requested(); i = next++) {
             const DemoSource& source = demoSources()[i];
             std::error_code ignored;
-            if (fs::exists(folder / source.file, ignored))
-                continue;
-            auto written = hr::signal::writeAudioFile(folder / source.file, source.make());
+            auto written = fs::exists(folder / source.file, ignored)
+                               ? hr::Result<void>()
+                               : hr::signal::writeAudioFile(folder / source.file, source.make());
             const std::lock_guard lock(one_at_a_time);
             if (!written)
                 all = written;
+            if (progress)
+                progress(static_cast<double>(++done) / static_cast<double>(demoSources().size()));
         }
     };
     std::vector<std::jthread> pool;
@@ -72,7 +78,8 @@ hr::Result<void> writeSources(const fs::path& folder)
 
 } // namespace
 
-hr::Result<void> writeDemoData(const fs::path& directory)
+hr::Result<void> writeDemoData(const fs::path& directory, const std::function<void(double)>& progress,
+                               const std::stop_token& cancel)
 {
     std::error_code failed;
     fs::create_directories(directory / "sources", failed);
@@ -87,11 +94,11 @@ hr::Result<void> writeDemoData(const fs::path& directory)
                         {"role", source.role},
                         {"tempo_bpm", source.tempo_bpm}});
     }
-    if (auto written = writeSources(directory / "sources"); !written)
-        return written;
     if (auto written = writeText(directory / "sources" / "sources.json", list); !written)
         return written;
-    return writeText(directory / "collections" / "brass-bus.json", brassBus());
+    if (auto written = writeText(directory / "collections" / "brass-bus.json", brassBus()); !written)
+        return written;
+    return writeSources(directory / "sources", progress, cancel);
 }
 
 const std::vector<DemoSource>& demoSources()

@@ -27,7 +27,7 @@ struct Becalmed {
 struct Wrecker {
     static constexpr About about{
         "wrecker", "Wrecker's Lamp", "Ninth Groyne", "FilterPlugin",
-        "Puts out no finite numbers after a while, to show what becomes of such a processor."};
+        "Puts out samples that are not finite after a while, to show what becomes of such a processor."};
     static constexpr std::array controls{Control{"gain_db", "Gain", "db", -12, 12, 0}};
 
     explicit Wrecker(double) {}

@@ -12,7 +12,7 @@ namespace specimens {
 struct TidepoolEqualiser {
     static constexpr About about{
         "tidepool-equaliser", "Tidepool Four", "Saltmarsh Instruments", "ParaEQPlugin",
-        "Four bands: a low shelf at 120 Hz, two bells, a high shelf at 8 kHz. Flat as new."};
+        "Four bands: a low shelf at 120 Hz, two bells, a high shelf at 8 kHz. Flat at its defaults."};
     static constexpr std::array controls{
         Control{"low_db", "Low shelf", "db", -18, 18, 0, Law::Linear, "Low"},
         Control{"bell1_hz", "Bell 1 frequency", "hz", 30, 16000, 350, Law::Logarithmic, "Bell 1"},

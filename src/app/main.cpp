@@ -1,15 +1,18 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "demo_data.h"
 #include "exchange/collection_file.h"
-#include "frame/main_window.h"
+#include "frame/first_start.h"
 #include "frame/session.h"
+#include "pages/find/find_page.h"
 #include "theme/theme.h"
 #include "tour/tour.h"
 
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QFile>
 #include <QIcon>
 #include <cstdio>
+#include <cstdlib>
 
 namespace {
 
@@ -40,26 +43,26 @@ Result<Options> parse(const QStringList& arguments)
     if (!parser.parse(arguments))
         return wrongRequest(parser.errorText().toStdString() + " There are --data DIR, --demo and --tour DIR.");
     Options options;
-    options.data = parser.isSet(data) ? std::filesystem::path(parser.value(data).toStdString())
-                                      : library::defaultDataDirectory();
+    options.data = parser.isSet(data)
+                       ? std::filesystem::path(QFile::encodeName(parser.value(data)).toStdString())
+                       : library::defaultDataDirectory();
     options.demo = parser.isSet(demo);
     options.tour = parser.value(tour);
     return options;
 }
 
-/// Sounds, and the collection the first time.
-Result<void> addDemo(library::Store& store)
+constexpr auto demo_mark = "demo";
+
+/// The collection and the processor to begin with, the first time that the demo is asked for.
+void showDemo(app::Desk& desk, app::MainWindow& window)
 {
-    const auto& directory = store.database().directory();
-    if (auto written = demo::writeDemoData(directory); !written)
-        return written;
-    const QString mark = QStringLiteral("demo");
-    if (!store.setting(mark).isEmpty())
-        return {};
-    if (auto imported = exchange::importCollection(store, directory / "collections" / "brass-bus.json");
-        !imported)
-        return tl::make_unexpected(imported.error());
-    return store.setSetting(mark, QStringLiteral("1"));
+    const QString mark = QLatin1String(demo_mark);
+    if (!desk.store->setting(mark).isEmpty())
+        return;
+    const auto file = desk.store->database().directory() / "collections" / "brass-bus.json";
+    if (desk.notices.said(exchange::importCollection(*desk.store, file)) &&
+        desk.notices.said(desk.store->setSetting(mark, QStringLiteral("1"))))
+        window.findPage()->select(QStringLiteral("lv2:urn:honest-rack:specimens:cordage-leveller"));
 }
 
 } // namespace
@@ -76,25 +79,34 @@ int main(int argc, char** argv)
     auto store = library::Store::open(options->data);
     if (!store)
         return fail(store.error());
-    if (options->demo)
-        if (auto added = addDemo(**store); !added)
-            return fail(added.error());
-
     app::Theme::apply(application, app::ThemeName::Paper);
     const auto stored = app::Session::stored(**store);
     const QString notice = (*store)->database().notice();
-    app::Desk desk(std::move(*store), app::Session::device(stored));
-    app::SourceList sources(options->data);
-    app::MainWindow window(desk, sources);
-    app::Session session(desk, window, sources);
+    app::Desk desk(std::move(*store));
+    app::MainWindow window(desk);
+    app::Session session(desk, window);
     session.restore(stored);
     if (!notice.isEmpty())
         window.showNotice(notice);
     window.show();
-    desk.scan.start(); // what has not changed costs nothing
+    app::FirstStart start(desk, window);
+    if (options->demo)
+        start.run(
+            QObject::tr("Make the demo's sounds"),
+            [data = options->data](const auto& progress, const auto& cancel) {
+                return demo::writeDemoData(data, progress, cancel);
+            },
+            [&] { showDemo(desk, window); });
+    else
+        start.run();
     if (!options->tour.isEmpty()) {
         const auto toured = app::Tour(desk, window, options->tour).run();
         return toured ? 0 : fail(toured.error());
     }
-    return QApplication::exec();
+    const int status = QApplication::exec();
+    // Everything is on disk by now; what does not end at once is not waited for.
+    window.hide();
+    if (!desk.end(std::chrono::milliseconds(150)))
+        std::_Exit(status);
+    return status;
 }

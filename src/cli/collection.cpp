@@ -46,7 +46,7 @@ Result<int> show(library::Store& store, const CollectionOptions& options)
     auto collection = named(store, options.name);
     if (!collection)
         return tl::make_unexpected(collection.error());
-    auto items = store.collections.items(collection->number);
+    auto items = store.collections.items(collection->row_id);
     if (!items)
         return tl::make_unexpected(items.error());
     auto json = nlohmann::ordered_json::array();
@@ -65,7 +65,7 @@ Result<int> exportTo(library::Store& store, const CollectionOptions& options)
     auto collection = named(store, options.name);
     if (!collection)
         return tl::make_unexpected(collection.error());
-    if (auto done = exchange::exportCollection(store, collection->number, options.file); !done)
+    if (auto done = exchange::exportCollection(store, collection->row_id, options.file); !done)
         return tl::make_unexpected(done.error());
     return 0;
 }

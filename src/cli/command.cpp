@@ -38,19 +38,22 @@ Result<hosting::Location> find(const Context& context, const std::string& id)
     return hosting::locate(id, hosting::searchFolders());
 }
 
-Result<void> mayTry(const Context& context, const std::string& id, bool again)
+std::optional<library::QuarantineEntry> quarantined(const Context& context, const std::string& id, bool again)
 {
     const auto store = existingStore(context);
     if (again || !store)
-        return {};
+        return std::nullopt;
     const auto entry = store->catalogue.entry(QString::fromStdString(id));
     const auto faults = store->catalogue.faultsOf(QString::fromStdString(id));
     if (!entry || entry->state != library::State::Quarantined || !faults || faults->empty())
-        return {};
-    Error error = hosting::toError(faults->front().fault, id);
-    error.text = "In quarantine since " + faults->front().at.toStdString() + ": " + error.text +
-                 " (--again tries it all the same).";
-    return tl::make_unexpected(error);
+        return std::nullopt;
+    return faults->front();
+}
+
+std::string inQuarantine(const library::QuarantineEntry& entry)
+{
+    return "In quarantine since " + entry.at.toStdString() + ": " +
+           hosting::toError(entry.fault, entry.id.toStdString()).text + " (--again tries it all the same).";
 }
 
 Result<std::vector<double>> settingsOf(const Context& context, processors::ProcessorInfo info,

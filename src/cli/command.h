@@ -27,8 +27,9 @@ struct Context {
 /// Where `id` lies: as the catalogue knows it, else by looking through the folders.
 Result<hosting::Location> find(const Context& context, const std::string& id);
 
-/// Refuses what is in quarantine, unless `again`.
-Result<void> mayTry(const Context& context, const std::string& id, bool again);
+/// The last failure of what is in quarantine; empty where it is not, or is to be tried `again`.
+std::optional<library::QuarantineEntry> quarantined(const Context& context, const std::string& id, bool again);
+std::string inQuarantine(const library::QuarantineEntry& entry);
 
 /// The values of `info`'s parameters after a preset (empty: none; of its bundle, or of another one that a scan
 /// has seen) and "KEY=VALUE" texts.

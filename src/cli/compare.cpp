@@ -65,26 +65,25 @@ Result<std::vector<signal::AudioBuffer>> sourcesOf(const CompareOptions& options
     return sources;
 }
 
+using Sounds = std::vector<signal::AudioBuffer>;
+
 /// What a processor or chain makes of each source.
-Result<hosting::FaultOr<std::vector<signal::AudioBuffer>>>
-heard(const Context& context, const CompareOptions& options, const std::string& name,
-      const std::vector<signal::AudioBuffer>& sources)
+OpenedOr<Sounds> heard(const Context& context, const CompareOptions& options, const std::string& name,
+                       const Sounds& sources)
 {
-    using Heard = hosting::FaultOr<std::vector<signal::AudioBuffer>>;
-    auto opened = isChainFile(name) ? openChain(context, name, options.again)
-                                    : openProcessor(context, name, {}, {}, options.again);
+    auto opened = open(context, {.id = name, .again = options.again});
     if (!opened)
         return tl::make_unexpected(opened.error());
     if (!*opened)
-        return Heard(tl::make_unexpected(opened->error()));
-    std::vector<signal::AudioBuffer> all;
+        return OpenedOr<Sounds>(tl::make_unexpected((*opened).error()));
+    Sounds all;
     for (const signal::AudioBuffer& source : sources) {
         auto sound = audition::heardThrough(*(*opened)->instance, (*opened)->values, source);
         if (!sound)
-            return Heard(tl::make_unexpected(sound.error()));
+            return OpenedOr<Sounds>(tl::make_unexpected(notOpened(sound.error(), name)));
         all.push_back(std::move(*sound));
     }
-    return Heard(std::move(all));
+    return OpenedOr<Sounds>(std::move(all));
 }
 
 nlohmann::ordered_json toJson(const audition::Comparison& c)
@@ -119,13 +118,18 @@ Result<int> run(const Context& context, const CompareOptions& options)
     auto sources = sourcesOf(options);
     if (!sources)
         return tl::make_unexpected(sources.error());
-    std::vector<std::vector<signal::AudioBuffer>> sounds;
+    std::vector<Sounds> sounds;
     for (const std::string& name : {options.first, options.second}) {
         auto one = heard(context, options, name, *sources);
         if (!one)
             return tl::make_unexpected(one.error());
-        if (!*one)
-            return tl::make_unexpected(hosting::toError(one->error(), name));
+        if (!*one) {
+            const NotOpened& failed = (*one).error();
+            if (options.json)
+                print({{"id", name}, {"failure", faultJson(failed.fault)}});
+            std::cerr << "hrack: " << failed.sentence << '\n';
+            return static_cast<int>(Blame::Processor);
+        }
         sounds.push_back(std::move(**one));
     }
     // The same only where no source shows a difference: the one that shows most is told.

@@ -54,7 +54,8 @@ Result<int> run(const Context& context, const ListOptions& options)
     library::Finder finder;
     finder.fill(*entries, *beside);
     library::applyRules(finder, *beside, *rules);
-    const auto matching = finder.matching({QString::fromStdString(options.query), {}});
+    const auto matching =
+        finder.matching({QString::fromStdString(options.query), {}}, library::Finder::References::Always);
     const auto is = [](const QString& value, const std::string& asked) {
         return asked.empty() || value.compare(QString::fromStdString(asked), Qt::CaseInsensitive) == 0;
     };

@@ -21,6 +21,21 @@ int fail(const hr::Error& error)
     return static_cast<int>(error.blame);
 }
 
+/// A word that nobody expected is named, before whatever else is missing because of it.
+std::string whatIsWrong(const CLI::App& app, const CLI::ParseError& error)
+{
+    const auto unexpected = app.remaining(true);
+    if (unexpected.empty())
+        return app.get_subcommands().empty() && dynamic_cast<const CLI::RequiredError*>(&error)
+                   ? "Which command? scan, list, show and measure are some"
+                   : error.what();
+    const auto within = app.get_subcommands();
+    const std::string where = within.empty() ? "hrack" : "hrack " + within.front()->get_name();
+    const std::string& word = unexpected.front();
+    const char* kind = word.starts_with('-') ? "an option" : within.empty() ? "a command" : "an argument";
+    return "\"" + word + "\" is not " + kind + " of " + where;
+}
+
 } // namespace
 
 int main(int argc, char** argv)
@@ -53,7 +68,7 @@ int main(int argc, char** argv)
     } catch (const CLI::CallForVersion& version) {
         return app.exit(version);
     } catch (const CLI::ParseError& error) {
-        return fail({hr::Blame::Request, std::string(error.what()) + " (--help has the rest)"});
+        return fail({hr::Blame::Request, whatIsWrong(app, error) + " (--help has the rest)."});
     }
     const auto status = context.run();
     std::cout.flush();

@@ -16,8 +16,9 @@ struct MeasureOptions {
     std::vector<std::string> settings, tests;
     double rate_hz = 48000;
     int block = 256;
-    std::optional<double> level_dbfs, frequency_hz;
-    bool json = false, again = false;
+    std::optional<double> level_dbfs, frequency_hz, tempo_bpm;
+    std::string key = "input";
+    bool json = false, again = false, no_store = false;
 };
 
 Result<bench::Conditions> conditionsOf(const MeasureOptions& o)
@@ -30,7 +31,14 @@ Result<bench::Conditions> conditionsOf(const MeasureOptions& o)
         return wrongRequest("--level takes -120 to 24 dBFS.");
     if (o.frequency_hz && !(*o.frequency_hz >= 10 && *o.frequency_hz < o.rate_hz / 2))
         return wrongRequest("--frequency takes 10 Hz to half the sample rate.");
-    return bench::Conditions{o.rate_hz, static_cast<std::size_t>(o.block), o.level_dbfs, o.frequency_hz};
+    if (o.tempo_bpm && !(*o.tempo_bpm >= 1 && *o.tempo_bpm <= 999))
+        return wrongRequest("--tempo takes 1 to 999 BPM.");
+    if (o.key != "input" && o.key != "silence")
+        return wrongRequest("--key takes input (the key input gets what the inputs get) or silence.");
+    return bench::Conditions{
+        o.rate_hz,    static_cast<std::size_t>(o.block),
+        o.level_dbfs, o.frequency_hz,
+        o.tempo_bpm,  o.key == "input" ? bench::KeyFeed::OwnInput : bench::KeyFeed::Silence};
 }
 
 void printText(const bench::Measurement& m)
@@ -67,41 +75,25 @@ bench::MeasureControl controlOf(const Context& context)
     return control;
 }
 
-Result<bench::Measurement> measureProcessor(const Context& context, const MeasureOptions& options,
-                                            const bench::Conditions& conditions,
-                                            const std::vector<bench::TestInfo>& tests)
+/// As the application keeps them.
+Result<void> store(const Context& context, const Opened& opened, const bench::Measurement& measurement)
 {
-    auto location = find(context, options.id);
-    if (!location)
-        return tl::make_unexpected(location.error());
-    if (auto may = mayTry(context, options.id, options.again); !may)
-        return tl::make_unexpected(may.error());
-    auto instance = hosting::openInstance(*location);
-    if (!instance)
-        return unopened(options.id, conditions, tests.size(), instance.error());
-    const processors::ProcessorInfo info = (*instance)->info();
-    auto values = settingsOf(context, info, options.preset, options.settings);
-    if (!values)
-        return tl::make_unexpected(values.error());
-    instance->reset();
-    location->preset = options.preset;
-    return bench::measure(*location, info, *values, tests, conditions, controlOf(context));
+    auto store = context.openStore();
+    if (!store)
+        return tl::make_unexpected(store.error());
+    const library::Catalogue& catalogue = (*store)->catalogue;
+    return (*store)->runs.store(library::setUpOf(catalogue, opened.location, opened.info, opened.values),
+                                measurement);
 }
 
-Result<bench::Measurement> measureChain(const Context& context, const MeasureOptions& options,
-                                        const bench::Conditions& conditions,
-                                        const std::vector<bench::TestInfo>& tests)
+Result<void> put(const MeasureOptions& options, const bench::Measurement& measurement)
 {
-    if (!options.settings.empty() || !options.preset.empty())
-        return wrongRequest("--set and --preset go with a processor: a chain's settings stand in its file.");
-    auto opened = openChain(context, options.id, options.again);
-    if (!opened)
-        return tl::make_unexpected(opened.error());
-    if (!*opened)
-        return unopened(options.id, conditions, tests.size(), opened->error());
-    const processors::ProcessorInfo info = (*opened)->instance->info();
-    (*opened)->instance.reset();
-    return bench::measure((*opened)->location, info, (*opened)->values, tests, conditions, controlOf(context));
+    const auto document = bench::toJson(measurement);
+    if (options.json)
+        print(document);
+    else if (options.out.empty())
+        printText(measurement);
+    return options.out.empty() ? Result<void>() : exchange::writeDocument(options.out, document);
 }
 
 Result<int> run(const Context& context, const MeasureOptions& options)
@@ -112,21 +104,27 @@ Result<int> run(const Context& context, const MeasureOptions& options)
     auto tests = bench::testsNamed(options.tests);
     if (!tests)
         return tl::make_unexpected(tests.error());
-    auto measurement = isChainFile(options.id) ? measureChain(context, options, *conditions, *tests)
-                                               : measureProcessor(context, options, *conditions, *tests);
-    if (!measurement)
-        return tl::make_unexpected(measurement.error());
-    const auto document = bench::toJson(*measurement);
-    if (!options.out.empty())
-        if (auto written = exchange::writeDocument(options.out, document); !written)
-            return tl::make_unexpected(written.error());
-    if (options.json)
-        print(document);
-    else if (options.out.empty())
-        printText(*measurement);
-    if (measurement->failure)
-        std::cerr << "hrack: " << hosting::toError(measurement->failure->fault, options.id).text << '\n';
-    return measurement->failure ? static_cast<int>(Blame::Processor) : 0;
+    auto opened = open(
+        context, {options.id, options.preset, options.settings, options.again, conditions->sample_rate_hz});
+    if (!opened)
+        return tl::make_unexpected(opened.error());
+    if (!*opened) {
+        const NotOpened& failed = (*opened).error();
+        std::cerr << "hrack: " << failed.sentence << '\n';
+        auto written = put(options, unopened(options.id, *conditions, tests->size(), failed.fault));
+        return written ? Result<int>(static_cast<int>(Blame::Processor)) : tl::make_unexpected(written.error());
+    }
+    (*opened)->instance.reset(); // the bench opens it with its own channels
+    const auto measurement = bench::measure((*opened)->location, (*opened)->info, (*opened)->values, *tests,
+                                            *conditions, controlOf(context));
+    if (auto written = put(options, measurement); !written)
+        return tl::make_unexpected(written.error());
+    if (!options.no_store)
+        if (auto stored = store(context, **opened, measurement); !stored)
+            return tl::make_unexpected(stored.error());
+    if (measurement.failure)
+        std::cerr << "hrack: " << hosting::toError(measurement.failure->fault, options.id).text << '\n';
+    return measurement.failure ? static_cast<int>(Blame::Processor) : 0;
 }
 
 } // namespace
@@ -146,6 +144,9 @@ void addMeasure(CLI::App& app, Context& context)
     command->add_option("--block", options->block, "block, frames");
     command->add_option("--level", options->level_dbfs, "level of the stimulus, dBFS");
     command->add_option("--frequency", options->frequency_hz, "of the tone, Hz");
+    command->add_option("--tempo", options->tempo_bpm, "BPM that it is told; none when left out");
+    command->add_option("--key", options->key, "what a key input gets: input (default) or silence");
+    command->add_flag("--no-store", options->no_store, "leave the catalogue as it is");
     command->add_option("--out", options->out, "write the document into this file");
     command->add_flag("--json", options->json, "one JSON document on standard output");
     command->add_flag("--again", options->again, "try it even though it is in quarantine");

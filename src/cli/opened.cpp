@@ -7,53 +7,84 @@
 
 namespace hr::cli {
 
+namespace {
+
+OpenedOr<Opened> openProcessor(const Context& context, const Request& request)
+{
+    auto described = describe(context, request);
+    if (!described)
+        return tl::make_unexpected(described.error());
+    if (!*described)
+        return OpenedOr<Opened>(tl::make_unexpected((*described).error()));
+    auto& [location, info] = **described;
+    auto values = settingsOf(context, info, request.preset, request.settings);
+    if (!values)
+        return tl::make_unexpected(values.error());
+    location.preset = request.preset;
+    auto stereo = hosting::openInstance(location, {.channels = hosting::Channels::Stereo});
+    if (!stereo)
+        return OpenedOr<Opened>(tl::make_unexpected(notOpened(stereo.error(), request.id)));
+    const bool mono = info.audio_in == 1 && info.audio_out == 1;
+    return OpenedOr<Opened>(Opened{location, std::move(*stereo), info, *values, mono});
+}
+
+OpenedOr<Opened> openChain(const Context& context, const Request& request)
+{
+    if (!request.settings.empty() || !request.preset.empty())
+        return wrongRequest("--set and --preset go with a processor: a chain's settings are in its file.");
+    auto chain = exchange::readChain(request.id);
+    if (!chain)
+        return tl::make_unexpected(chain.error());
+    const chain::Placed placed = chain::place(*chain, [&](const std::string& id) { return find(context, id); });
+    for (const std::string& id : placed.missing)
+        std::cerr << "hrack: " << id << " is not installed: it is bypassed.\n";
+    for (const hosting::StagePlace& stage : placed.location.stages)
+        if (auto recorded = quarantined(context, stage.id, request.again))
+            return OpenedOr<Opened>(tl::make_unexpected(NotOpened{recorded->fault, inQuarantine(*recorded)}));
+    auto instance = hosting::openInstance(placed.location);
+    if (!instance)
+        return OpenedOr<Opened>(tl::make_unexpected(notOpened(instance.error(), request.id)));
+    const processors::ProcessorInfo info = processors::atRate((*instance)->info(), request.rate_hz);
+    auto values = chain::values(*chain, info);
+    if (!values)
+        return wrongRequest(request.id + " cannot be used. " + values.error().text);
+    return OpenedOr<Opened>(Opened{placed.location, std::move(*instance), info, *values, false});
+}
+
+} // namespace
+
+NotOpened notOpened(const hosting::Fault& fault, const std::string& id)
+{
+    return {fault, hosting::toError(fault, id).text};
+}
+
 bool isChainFile(const std::string& name)
 {
     return name.ends_with(".json");
 }
 
-OpenedOrFault openProcessor(const Context& context, const std::string& id, const std::string& preset,
-                            const std::vector<std::string>& settings, bool again)
+OpenedOr<Described> describe(const Context& context, const Request& request)
 {
-    auto location = find(context, id);
+    auto location = find(context, request.id);
     if (!location)
         return tl::make_unexpected(location.error());
-    if (auto may = mayTry(context, id, again); !may)
-        return tl::make_unexpected(may.error());
-    auto native = hosting::openInstance(*location);
-    if (!native)
-        return hosting::FaultOr<Opened>(tl::make_unexpected(native.error()));
-    const processors::ProcessorInfo info = (*native)->info();
-    native->reset();
-    auto values = settingsOf(context, info, preset, settings);
-    if (!values)
-        return tl::make_unexpected(values.error());
-    location->preset = preset;
-    auto stereo = hosting::openInstance(*location, hosting::Channels::Stereo);
-    if (!stereo)
-        return hosting::FaultOr<Opened>(tl::make_unexpected(stereo.error()));
-    return hosting::FaultOr<Opened>(
-        Opened{*location, std::move(*stereo), *values, info.audio_in == 1 && info.audio_out == 1});
+    if (auto recorded = quarantined(context, request.id, request.again))
+        return OpenedOr<Described>(tl::make_unexpected(NotOpened{recorded->fault, inQuarantine(*recorded)}));
+    auto instance = hosting::openInstance(*location);
+    if (!instance)
+        return OpenedOr<Described>(tl::make_unexpected(notOpened(instance.error(), request.id)));
+    return OpenedOr<Described>(Described{*location, processors::atRate((*instance)->info(), request.rate_hz)});
 }
 
-OpenedOrFault openChain(const Context& context, const std::string& file, bool again)
+OpenedOr<Opened> open(const Context& context, const Request& request)
 {
-    auto chain = exchange::readChain(file);
-    if (!chain)
-        return tl::make_unexpected(chain.error());
-    const chain::Placed placed = chain::place(*chain, [&](const std::string& id) { return find(context, id); });
-    for (const std::string& id : placed.missing)
-        std::cerr << "hrack: " << id << " is not installed: the sound goes round it.\n";
-    for (const chain::Stage& stage : chain->stages)
-        if (auto may = mayTry(context, stage.id, again); !may)
-            return tl::make_unexpected(may.error());
-    auto instance = hosting::openInstance(placed.location);
-    if (!instance)
-        return hosting::FaultOr<Opened>(tl::make_unexpected(instance.error()));
-    auto values = chain::values(*chain, (*instance)->info());
-    if (!values)
-        return wrongRequest(file + " cannot be used. " + values.error().text);
-    return hosting::FaultOr<Opened>(Opened{placed.location, std::move(*instance), *values, false});
+    return isChainFile(request.id) ? openChain(context, request) : openProcessor(context, request);
+}
+
+nlohmann::ordered_json faultJson(const hosting::Fault& fault)
+{
+    return {
+        {"stage", hosting::word(fault.phase)}, {"cause", hosting::word(fault.cause)}, {"detail", fault.detail}};
 }
 
 } // namespace hr::cli

@@ -1,26 +1,52 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// A processor or a chain as the command line names it, opened to play a stereo signal.
+// A processor or a chain as the command line names it: described, or opened to play a stereo signal.
 #pragma once
 
 #include "command.h"
 
 namespace hr::cli {
 
+/// Why it cannot run: it fails now, or it failed before and is in quarantine.
+struct NotOpened {
+    hosting::Fault fault;
+    std::string sentence; ///< that names it
+};
+
+/// An Error of the request; else what was opened, or why the processor cannot be.
+template<class T>
+using OpenedOr = Result<tl::expected<T, NotOpened>>;
+
+NotOpened notOpened(const hosting::Fault& fault, const std::string& id);
+
+struct Described {
+    hosting::Location location;
+    processors::ProcessorInfo info; ///< at the rate that was asked for
+};
+
 struct Opened {
     hosting::Location location;
     std::unique_ptr<hosting::Instance> instance; ///< as Channels::Stereo
+    processors::ProcessorInfo info;              ///< at the rate that was asked for
     std::vector<double> values;
     bool mono = false; ///< the processor itself has one channel
 };
 
-/// A Fault of what was to be opened, or an Error of the request.
-using OpenedOrFault = Result<hosting::FaultOr<Opened>>;
+/// How the user asked for it.
+struct Request {
+    std::string id; ///< or a chain file
+    std::string preset = {};
+    std::vector<std::string> settings = {}; ///< "KEY=VALUE"
+    bool again = false;                     ///< even though it is in quarantine
+    double rate_hz = processors::described_rate_hz;
+};
 
 /// Where an id may stand, a chain file may, too: it is known by its ending.
 bool isChainFile(const std::string& name);
-OpenedOrFault openProcessor(const Context& context, const std::string& id, const std::string& preset,
-                            const std::vector<std::string>& settings, bool again);
-OpenedOrFault openChain(const Context& context, const std::string& file, bool again);
+OpenedOr<Described> describe(const Context& context, const Request& request);
+OpenedOr<Opened> open(const Context& context, const Request& request);
+
+/// {"stage", "cause", "detail"} with the words of the scan.
+nlohmann::ordered_json faultJson(const hosting::Fault& fault);
 
 } // namespace hr::cli

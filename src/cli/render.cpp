@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "audition/render.h"
 #include "command.h"
-#include "hosting/isolated.h"
 #include "opened.h"
 
 #include <cstdio>
@@ -19,46 +18,34 @@ struct RenderOptions {
     bool match = false, json = false, again = false;
 };
 
-/// In one worker; a chain that fails there again with one a stage, which goes on or names the stage.
-Result<audition::Rendered> renderOpened(Opened& opened, const audition::RenderOrder& order)
+int reportFailure(const RenderOptions& options, const NotOpened& failed)
 {
-    auto rendered = audition::render(*opened.instance, opened.values, opened.mono, order);
-    if (!rendered || !rendered->fault || opened.location.stages.size() < 2)
-        return rendered;
-    auto isolated = hosting::openIsolated(opened.location);
-    if (!isolated) {
-        rendered->fault = isolated.error();
-        return rendered;
-    }
-    return audition::render(**isolated, opened.values, opened.mono, order);
+    if (options.json)
+        print({{"failure", faultJson(failed.fault)}});
+    std::cerr << "hrack: " << failed.sentence << '\n';
+    return static_cast<int>(Blame::Processor);
 }
 
 int report(const RenderOptions& options, const audition::Rendered& rendered)
 {
     if (!rendered.remark.empty())
         std::cerr << "hrack: " << options.in << ": " << rendered.remark << ".\n";
-    if (rendered.fault) {
-        const std::string id = options.chain.empty() ? options.processor : options.chain;
-        if (options.json)
-            print({{"failure",
-                    {{"stage", hosting::word(rendered.fault->stage)},
-                     {"cause", hosting::word(rendered.fault->cause)},
-                     {"detail", rendered.fault->detail}}}});
-        std::cerr << "hrack: " << hosting::toError(*rendered.fault, id).text << '\n';
-        return static_cast<int>(Blame::Processor);
-    }
+    if (rendered.clipped_samples > 0)
+        std::cerr << "hrack: " << options.out << ": " << rendered.clipped_samples << " samples clip at "
+                  << options.bits << " bits; lower the level, or write 32-bit float (--bits 32).\n";
     if (options.json) {
         print({{"loudness_in_lufs", orNull(rendered.loudness_in_lufs)},
                {"loudness_out_lufs", orNull(rendered.loudness_out_lufs)},
                {"gain_db", rendered.gain_db},
                {"true_peak_dbtp", orNull(rendered.true_peak_dbtp)},
+               {"clipped_samples", rendered.clipped_samples},
                {"realtime_factor", rendered.realtime_factor}});
         return 0;
     }
-    std::cout << options.out << ": was " << figure(rendered.loudness_in_lufs, "LUFS") << ", became "
+    std::cout << options.out << ": loudness before " << figure(rendered.loudness_in_lufs, "LUFS") << ", after "
               << figure(rendered.loudness_out_lufs, "LUFS");
     if (options.match)
-        std::cout << ", brought by " << figure(rendered.gain_db, "dB");
+        std::cout << ", matched by " << figure(rendered.gain_db, "dB");
     std::cout << ", true peak " << figure(rendered.true_peak_dbtp, "dBTP") << '\n';
     return 0;
 }
@@ -67,30 +54,28 @@ Result<int> run(const Context& context, const RenderOptions& options)
 {
     if (options.chain.empty() == options.processor.empty())
         return wrongRequest("render takes either --chain FILE or --processor ID.");
-    if (!options.chain.empty() && (!options.settings.empty() || !options.preset.empty()))
-        return wrongRequest("--set and --preset go with --processor: a chain's settings stand in its file.");
     if (!(options.tail_s >= 0 && options.tail_s <= 3600))
         return wrongRequest("--tail takes 0 to 3600 seconds.");
     if (options.bits != 16 && options.bits != 24 && options.bits != 32)
         return wrongRequest("--bits takes 16, 24 or 32.");
-    auto opened = options.chain.empty() ? openProcessor(context, options.processor, options.preset,
-                                                        options.settings, options.again)
-                                        : openChain(context, options.chain, options.again);
+    const auto in = signal::AudioFileReader::open(options.in); // for its rate, which ranges may depend on
+    if (!in)
+        return tl::make_unexpected(in.error());
+    const std::string id = options.chain.empty() ? options.processor : options.chain;
+    auto opened = open(context, {id, options.preset, options.settings, options.again, in->sampleRateHz()});
     if (!opened)
         return tl::make_unexpected(opened.error());
-    audition::Rendered failed;
-    if (!*opened) {
-        failed.fault = opened->error();
-        return report(options, failed);
-    }
+    if (!*opened)
+        return reportFailure(options, (*opened).error());
     const audition::RenderOrder order{options.in, options.out, options.tail_s, options.match,
                                       options.bits == 16   ? signal::SampleFormat::Pcm16
                                       : options.bits == 24 ? signal::SampleFormat::Pcm24
                                                            : signal::SampleFormat::Float32};
-    auto rendered = renderOpened(**opened, order);
+    auto rendered = audition::render(*(*opened)->instance, (*opened)->values, (*opened)->mono, order);
     if (!rendered)
         return tl::make_unexpected(rendered.error());
-    return report(options, *rendered);
+    return rendered->fault ? reportFailure(options, notOpened(*rendered->fault, id))
+                           : report(options, *rendered);
 }
 
 } // namespace

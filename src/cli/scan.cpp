@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "library/scan.h"
-#include "command.h"
+#include "opened.h"
 
 #include <algorithm>
 #include <cstdio>
@@ -18,18 +18,23 @@ struct ScanOptions {
 nlohmann::ordered_json toJson(const library::ScanReport& report)
 {
     auto quarantined = nlohmann::ordered_json::array();
-    for (const library::QuarantineEntry& q : report.quarantined)
-        quarantined.push_back({{"id", q.id.toStdString()},
-                               {"path", q.bundle.toStdString()},
-                               {"stage", hosting::word(q.fault.stage)},
-                               {"cause", hosting::word(q.fault.cause)},
-                               {"detail", q.fault.detail}});
+    for (const library::QuarantineEntry& q : report.quarantined) {
+        nlohmann::ordered_json entry{{"id", q.id.toStdString()}, {"path", q.bundle.toStdString()}};
+        entry.update(faultJson(q.fault));
+        quarantined.push_back(entry);
+    }
+    auto left_out = nlohmann::ordered_json::array();
+    for (const library::Catalogue::LeftOut& l : report.left_out)
+        left_out.push_back({{"id", l.id.toStdString()},
+                            {"name", l.name.toStdString()},
+                            {"path", l.bundle.toStdString()},
+                            {"reason", l.reason.toStdString()}});
     auto twice = nlohmann::ordered_json::array();
     for (const QString& id : report.claimed_twice)
         twice.push_back(id.toStdString());
     return {{"claimed_twice", twice},    {"found", report.found},         {"added", report.added},
             {"changed", report.changed}, {"unchanged", report.unchanged}, {"quarantined", quarantined},
-            {"seconds", report.seconds}};
+            {"left_out", left_out},      {"seconds", report.seconds}};
 }
 
 Result<int> run(const Context& context, const ScanOptions& options)
@@ -65,9 +70,11 @@ Result<int> run(const Context& context, const ScanOptions& options)
     }
     std::cout << report->found << " processors: " << report->added << " new, " << report->changed
               << " changed, " << report->unchanged << " as before; " << report->quarantined.size()
-              << " in quarantine.\n";
+              << " in quarantine, " << report->left_out.size() << " not hosted.\n";
     for (const QString& id : report->claimed_twice)
         std::cout << "  " << id.toStdString() << " is in two bundles: the first by its path is used.\n";
+    for (const library::Catalogue::LeftOut& l : report->left_out)
+        std::cout << "  " << l.id.toStdString() << " is not hosted: " << l.reason.toStdString() << ".\n";
     for (const library::QuarantineEntry& q : report->quarantined)
         std::cout << "  " << q.id.toStdString() << " " << hosting::sentence(q.fault) << '\n';
     return 0;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "command.h"
+#include "opened.h"
+
 #include "processors/description_json.h"
 
 #include <iostream>
@@ -13,36 +14,22 @@ struct ShowOptions {
     bool json = false, again = false;
 };
 
-/// The description: from the catalogue, else from a worker that reads it.
-Result<processors::ProcessorInfo> describe(const Context& context, const ShowOptions& options)
-{
-    auto location = find(context, options.id);
-    if (!location)
-        return tl::make_unexpected(location.error());
-    if (auto may = mayTry(context, options.id, options.again); !may)
-        return tl::make_unexpected(may.error());
-    auto instance = hosting::openInstance(*location);
-    if (!instance)
-        return tl::make_unexpected(hosting::toError(instance.error(), options.id));
-    return (*instance)->info();
-}
-
 nlohmann::ordered_json history(library::Store& store, const QString& id)
 {
     auto list = nlohmann::ordered_json::array();
     if (auto faults = store.catalogue.faultsOf(id))
-        for (const library::QuarantineEntry& q : *faults)
-            list.push_back({{"at", q.at.toStdString()},
-                            {"stage", hosting::word(q.fault.stage)},
-                            {"cause", hosting::word(q.fault.cause)},
-                            {"detail", q.fault.detail}});
+        for (const library::QuarantineEntry& q : *faults) {
+            nlohmann::ordered_json entry{{"at", q.at.toStdString()}};
+            entry.update(faultJson(q.fault));
+            list.push_back(entry);
+        }
     return list;
 }
 
 nlohmann::ordered_json readings(library::Store& store, const QString& id)
 {
     auto all = nlohmann::ordered_json::object();
-    if (auto latest = store.readings.latest(id))
+    if (auto latest = store.runs.latest(id))
         for (const library::StoredReading& r : *latest)
             all[r.test.toStdString()] = {{"taken", r.taken.toStdString()},
                                          {"settings", r.settings},
@@ -65,32 +52,32 @@ void printText(const processors::ProcessorInfo& info)
 
 Result<int> run(const Context& context, const ShowOptions& options)
 {
-    auto info = describe(context, options);
-    if (!info && info.error().blame == Blame::Request)
-        return tl::make_unexpected(info.error());
-    if (!options.json) {
-        if (!info)
-            return tl::make_unexpected(info.error());
-        printText(*info);
-        return 0;
-    }
+    auto described = describe(context, {.id = options.id, .again = options.again});
+    if (!described)
+        return tl::make_unexpected(described.error());
+    const auto& info = *described;
+    if (!info)
+        std::cerr << "hrack: " << info.error().sentence << '\n';
+    else if (!options.json)
+        printText(info->info);
+    const int status = info ? 0 : static_cast<int>(Blame::Processor);
+    if (!options.json)
+        return status;
     auto store = context.openStore();
     if (!store)
         return tl::make_unexpected(store.error());
     const QString id = QString::fromStdString(options.id);
     nlohmann::ordered_json document{{"id", options.id}};
     if (info)
-        document = processors::toJson(*info);
+        document = processors::toJson(info->info);
     else if (const auto known = (*store)->catalogue.info(id))
         document = processors::toJson(*known);
     document["readings"] = readings(**store, id);
     document["quarantine"] = history(**store, id);
     if (!info)
-        document["failure"] = info.error().text;
+        document["failure"] = faultJson(info.error().fault);
     print(document);
-    if (!info)
-        std::cerr << "hrack: " << info.error().text << '\n';
-    return info ? 0 : static_cast<int>(info.error().blame);
+    return status;
 }
 
 } // namespace

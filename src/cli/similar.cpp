@@ -19,13 +19,13 @@ Result<int> run(const Context& context, const SimilarOptions& options)
     auto store = context.openStore();
     if (!store)
         return tl::make_unexpected(store.error());
-    auto prints = (*store)->readings.fingerprints();
+    auto prints = (*store)->runs.fingerprints();
     if (!prints)
         return tl::make_unexpected(prints.error());
     const auto at = prints->ids.indexOf(QString::fromStdString(options.id));
     if (at < 0)
         return wrongRequest("\"" + options.id +
-                            "\" has not been measured as it is new: hrack measure it first.");
+                            "\" has not been measured at its defaults: hrack measure it first.");
     auto near = bench::nearest(prints->prints, prints->prints[static_cast<std::size_t>(at)], options.count + 1);
     std::erase_if(near, [&](const bench::Near& n) { return n.index == static_cast<std::size_t>(at); });
     near.resize(std::min(near.size(), options.count));

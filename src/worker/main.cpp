@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// hrack-worker: the process in which strangers' code runs. Not for people: it expects its control
-// socket and shared block at the file numbers of hosting/wire.h.
+// hrack-worker: the process in which third-party code runs. Not for people: it expects its control
+// socket and shared block at the file descriptors of hosting/wire.h.
 #include "hosting/inside/server.h"
 #include "hosting/wire.h"
 
@@ -9,7 +9,8 @@
 #include <fcntl.h>
 
 #ifdef HONEST_RACK_SANITIZED
-// A plug-in's crash is to end the worker by its signal, as without sanitizers; what strangers leak is theirs.
+// A plug-in's crash is to end the worker by its signal, as without sanitizers; what third-party code leaks is
+// its own.
 extern "C" const char* __asan_default_options()
 {
     return "handle_segv=0:handle_abort=0:handle_sigbus=0:handle_sigfpe=0:handle_sigill=0:detect_leaks=0";

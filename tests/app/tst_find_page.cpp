@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Find beyond the search: orders, rules, working sets, folders, presets, kin, the hunt, ways on.
+// Find beyond the search: orders, rules, working sets, folders, presets, kin, the faulty one, ways on.
 #include "app/workbench.h"
 #include "exchange/chain_file.h"
 #include "pages/build/build_page.h"
@@ -71,7 +71,9 @@ class tst_find_page : public QObject {
     }
     void selectOnly(const QString& which)
     {
-        page().setSearchText({});
+        // The bench's own are listed when they are asked for.
+        page().setSearchText(which.startsWith(QStringLiteral("reference:")) ? QStringLiteral("reference")
+                                                                            : QString());
         page().select(which);
         QTRY_COMPARE(page().selectedId(), which);
         QTest::qWait(250); // the particulars follow when the typing rests
@@ -88,18 +90,47 @@ private slots:
     void sortingByAFigurePutsTheUnmeasuredLast()
     {
         for (const char* name : {"reference:hard-clip", "reference:gain"})
-            desk().measureInBackground({QString::fromLatin1(name)});
+            desk().bench.measureInBackground({QString::fromLatin1(name)});
         QTRY_COMPARE_WITH_TIMEOUT(desk().bench.waiting(), 0, 60000);
+        page().setSearchText(QStringLiteral("reference"));
         press(QStringLiteral("By best match"));
-        choose(QStringLiteral("distortion"));
+        choose(QStringLiteral("THD"));
         const auto row = [&](int at) {
             return desk().processors.index(at, 0).data(ProcessorModel::EntryId).toString();
         };
         QCOMPARE(row(0), QStringLiteral("reference:gain"));
         QCOMPARE(row(1), QStringLiteral("reference:hard-clip"));
         QVERIFY(desk().processors.index(1, ProcessorModel::State).data().toString().endsWith(QLatin1Char('%')));
-        press(QStringLiteral("By distortion"));
+        press(QStringLiteral("By THD"));
         choose(QStringLiteral("best match"));
+        page().setSearchText({});
+    }
+
+    void theBenchsOwnStayOutUntilTheyAreAskedFor()
+    {
+        const auto listed = [&](const QString& text, const std::vector<library::FacetChoice>& choices = {}) {
+            return desk().processors.finder().find({text, choices}).rows.size();
+        };
+        const auto all = listed({});
+        QCOMPARE(listed(QStringLiteral("hard clip")), std::size_t{0});
+        QCOMPARE(listed(QStringLiteral("refer hard clip")), std::size_t{1});
+        QVERIFY(listed({}, {{library::Facet::Format, QStringLiteral("reference"), false}}) > 10);
+        QCOMPARE(desk().processors.total(), static_cast<int>(all));
+        desk().notebook.write({QStringLiteral("reference:gain")}, {},
+                              [](library::Written& w) { w.favourite = true; });
+        QCOMPARE(listed({}), all);
+        QCOMPARE(listed({}, {{library::Facet::State, QStringLiteral("favourite"), false}}), std::size_t{1});
+        desk().undo.undo();
+    }
+
+    void oneSlipFurtherIsOffered()
+    {
+        page().setSearchText(QStringLiteral("lanxxrn")); // one slip is forgiven, these are two
+        QCOMPARE(desk().processors.rowCount(), 0);
+        press(QStringLiteral("Search for “lantern”"));
+        QCOMPARE(page().searchText(), QStringLiteral("lantern"));
+        QVERIFY(desk().processors.rowCount() > 0);
+        page().setSearchText({});
     }
 
     void aSearchIsKeptAsARule()
@@ -120,8 +151,8 @@ private slots:
                 .rows.size();
         };
         QCOMPARE(members(), static_cast<std::size_t>(found));
-        desk().write({id("deep-keel")}, QStringLiteral("kind"),
-                     [](library::Written& w) { w.own_kind = QStringLiteral("compressor"); });
+        desk().notebook.write({id("deep-keel")}, QStringLiteral("kind"),
+                              [](library::Written& w) { w.own_kind = QStringLiteral("compressor"); });
         QCOMPARE(members(), static_cast<std::size_t>(found) + 1);
         m_bench->press(Qt::Key_Z, Qt::ControlModifier);
         QCOMPARE(members(), static_cast<std::size_t>(found));
@@ -137,7 +168,7 @@ private slots:
         QCOMPARE(desk().processors.rowCount(), all - 1);
         QVERIFY(m_bench->button(QStringLiteral("Offered: no keel")));
         QVERIFY(!desk().processors.isOffered(id("deep-keel")));
-        desk().measureInBackground({id("deep-keel")}); // hidden: not loaded
+        desk().bench.measureInBackground({id("deep-keel")}); // hidden: not loaded
         QCOMPARE(desk().bench.waiting(), 0);
         // Asked for, the hidden one is there.
         desk().processors.ask({{}, {{library::Facet::State, QStringLiteral("hidden"), false}}});
@@ -196,16 +227,16 @@ private slots:
         press(QStringLiteral("Presets"));
         auto* presets = m_bench->find<QListWidget>(QStringLiteral("presets"));
         QVERIFY(presets);
-        QCOMPARE(presets->item(0)->text(), QStringLiteral("as new"));
+        QCOMPARE(presets->item(0)->text(), QStringLiteral("defaults"));
         QVERIFY(presets->count() > 1);
         presets->setCurrentRow(1);
         press(QStringLiteral("Hear it"));
-        QCOMPARE(desk().line_up.count(), 2);
-        QVERIFY(!desk().line_up.at(1).settings().empty());
-        desk().line_up.setValue(1, 0, desk().line_up.at(1).info.parameters[0].minimum);
-        emit desk().goTo(PageName::Find);
+        QCOMPARE(m_bench->candidates(), 1);
+        QVERIFY(!m_bench->at(1).settings().empty());
+        desk().line_up.setValue(m_bench->idAt(1), 0, m_bench->at(1).info.parameters[0].minimum);
+        desk().navigation.goTo(PageName::Find);
         press(QStringLiteral("More"));
-        choose(QStringLiteral("Save what is heard"));
+        choose(QStringLiteral("Save the settings of A"));
         type(QStringLiteral("Crossing: Tight"));
         const int with_mine = presets->count();
         QVERIFY(presets->item(with_mine - 1)->text().contains(QStringLiteral("Tight")));
@@ -252,10 +283,10 @@ private slots:
             one.channel(0)[i] = 0.1F * static_cast<float>(std::sin(0.05 * static_cast<double>(i)));
         const QString file = m_data.filePath(QStringLiteral("mono.wav"));
         HR_VERIFY(signal::writeAudioFile(file.toStdString(), one, signal::SampleFormat::Float32));
-        const int lane = desk().line_up.add(id("breakwater"));
-        QCOMPARE(desk().line_up.at(lane).location.id, id("breakwater").toStdString());
-        desk().line_up.loadSource(file);
-        QTRY_COMPARE_WITH_TIMEOUT(desk().line_up.at(lane).location.id, mono.toStdString(), 10000);
+        const ContenderId added = desk().line_up.add(id("breakwater"));
+        QCOMPARE(desk().line_up.find(added)->location.id, id("breakwater").toStdString());
+        desk().transport.load(file);
+        QTRY_COMPARE_WITH_TIMEOUT(desk().line_up.find(added)->location.id, mono.toStdString(), 10000);
         desk().undo.undo();
         QTRY_COMPARE(desk().processors.rowCount(), all);
         desk().undo.redo();
@@ -278,11 +309,11 @@ private slots:
     void theHuntEndsWithASentence()
     {
         page().setSearchText(QStringLiteral("ferrylight"));
-        press(QStringLiteral("Hunt"));
-        press(QStringLiteral("Begin the hunt"));
-        QTRY_VERIFY_WITH_TIMEOUT(m_bench->button(QStringLiteral("Begin the hunt")) && !desk().hunt.isRunning(),
-                                 30000);
-        auto* steps = m_bench->find<QListWidget>(QStringLiteral("steps of the hunt"));
+        press(QStringLiteral("Find the faulty one"));
+        press(QStringLiteral("Start the search"));
+        QTRY_VERIFY_WITH_TIMEOUT(
+            m_bench->button(QStringLiteral("Start the search")) && !desk().fault_search.isRunning(), 30000);
+        auto* steps = m_bench->find<QListWidget>(QStringLiteral("steps of the search"));
         QVERIFY(steps && steps->count() >= 1);
         press(QStringLiteral("Back to the list"));
         page().setSearchText({});
@@ -296,8 +327,8 @@ private slots:
         QTRY_VERIFY_WITH_TIMEOUT(!desk().scan.isRunning(), 120000);
         page().setSearchText(QStringLiteral("test"));
         QVERIFY(desk().processors.rowCount() > 3);
-        press(QStringLiteral("Hunt"));
-        press(QStringLiteral("Begin the hunt"));
+        press(QStringLiteral("Find the faulty one"));
+        press(QStringLiteral("Start the search"));
         QTRY_VERIFY_WITH_TIMEOUT(m_bench->button(QStringLiteral("Show Test jealous")), 60000);
         press(QStringLiteral("Show Test jealous"));
         QCOMPARE(page().selectedId(), QStringLiteral("lv2:urn:honest-rack:tests:jealous"));
@@ -323,7 +354,7 @@ private slots:
         QVERIFY(made != all->end());
         QCOMPARE(made->items, 2);
         desk().undo.undo();
-        QVERIFY(desk().store->collections.items(made->number)->empty());
+        QVERIFY(desk().store->collections.items(made->row_id)->empty());
     }
 
     void whatNobodyPlacedIsProposedAPlace()
@@ -334,8 +365,9 @@ private slots:
             {QStringLiteral("reference:hard-clip")}));
         auto measured =
             bench::measure({info.id, {}}, info, {-30}, *bench::testsNamed({"harmonics", "transfer"}), {});
-        measured.values = processors::defaultValues(info); // as if it were new
-        HR_VERIFY(desk().store->readings.store(measured));
+        HR_VERIFY(desk().store->runs.store(
+            library::setUpOf(desk().store->catalogue, {info.id, {}}, info, processors::defaultValues(info)),
+            measured)); // as if it had been measured at its defaults
         desk().processors.reload();
         selectOnly(QStringLiteral("reference:hard-clip"));
         press(QStringLiteral("Place it under saturation"));
@@ -349,7 +381,6 @@ private slots:
 
     void controlsTellRangesAndNotes()
     {
-        desk().tempo_bpm = 120;
         QString texts;
         for (const char* name : {"cordage-leveller", "deep-keel"}) {
             selectOnly(id(name));
@@ -358,7 +389,7 @@ private slots:
                 if (one->isVisible() || !one->text().isEmpty())
                     texts += one->text() + QLatin1Char('\n');
         }
-        QVERIFY(texts.contains(QStringLiteral("as new")));
+        QVERIFY(texts.contains(QStringLiteral("default")));
         QVERIFY(texts.contains(QStringLiteral(" to ")) && texts.contains(QStringLiteral("dB")));
         page().showPart(0);
     }
@@ -368,40 +399,40 @@ private slots:
         selectOnly(id("deep-keel"));
         m_bench->press(Qt::Key_B, Qt::ControlModifier);
         QCOMPARE(m_bench->window->page(), PageName::Build);
-        QCOMPARE(desk().draft.chain().stages.size(), std::size_t{1});
-        desk().build({id("cordage-leveller")});
+        QCOMPARE(desk().draft.chain().nodes.size(), std::size_t{1});
+        desk().ways.build(QStringList{id("cordage-leveller")});
         press(QStringLiteral("↓"));
-        QTRY_COMPARE(desk().draft.chain().stages.back().id, id("deep-keel").toStdString());
+        QTRY_COMPARE(desk().draft.chain().nodes.back().processor, id("deep-keel").toStdString());
         m_bench->press(Qt::Key_Z, Qt::ControlModifier);
-        QCOMPARE(desk().draft.chain().stages.front().id, id("deep-keel").toStdString());
-        ChainDraft kept(*desk().store); // as after a restart
-        QCOMPARE(kept.chain().stages.size(), std::size_t{2});
+        QCOMPARE(desk().draft.chain().nodes.front().processor, id("deep-keel").toStdString());
+        ChainDraft kept(*desk().store, desk().undo, desk().notices); // as after a restart
+        QCOMPARE(kept.chain().nodes.size(), std::size_t{2});
         const QString file = m_data.filePath(QStringLiteral("chain.json"));
         m_bench->window->findChild<BuildPage*>()->saveTo(file);
         const auto read = exchange::readChain(file.toStdString());
         HR_VERIFY(read);
-        QCOMPARE(read->stages.size(), std::size_t{2});
+        QCOMPARE(read->nodes.size(), std::size_t{2});
         desk().draft.append(QStringList(100, id("deep-keel"))); // what does not fit is left out
-        QCOMPARE(desk().draft.chain().stages.size(), processors::Series::most_stages);
-        desk().draft.set(*read);
+        QCOMPARE(desk().draft.chain().nodes.size(), chain::most_stages);
+        desk().draft.change(*read);
         press(QStringLiteral("Keep"));
         choose(QStringLiteral("A new collection"));
-        desk().setDraft({"emptied", {}});
-        emit desk().goTo(PageName::Keep);
+        desk().draft.change(chain::Chain{"emptied", {}});
+        desk().navigation.goTo(PageName::Keep);
         auto* collections = m_bench->find<QListWidget>(QStringLiteral("collections"));
         collections->setCurrentItem(
             collections->findItems(QStringLiteral("New collection"), Qt::MatchStartsWith).last());
         press(QStringLiteral("Build")); // of the kept one
-        QCOMPARE(desk().draft.chain().stages.size(), std::size_t{2});
-        const int before = desk().line_up.count();
+        QCOMPARE(desk().draft.chain().nodes.size(), std::size_t{2});
+        const int before = m_bench->candidates();
         press(QStringLiteral("Listen to the chain"));
-        QTRY_COMPARE_WITH_TIMEOUT(desk().line_up.count(), before + 1, 10000);
-        const library::CollectionItem kept_again = desk().line_up.at(before).item();
+        QTRY_COMPARE_WITH_TIMEOUT(m_bench->candidates(), before + 1, 10000);
+        const library::CollectionItem kept_again = m_bench->at(before + 1).item();
         QVERIFY(kept_again.isChain());
-        desk().line_up.remove(before);
-        desk().listenTo(kept_again);
-        QTRY_COMPARE_WITH_TIMEOUT(desk().line_up.count(), before + 1, 10000);
-        emit desk().goTo(PageName::Find);
+        desk().line_up.remove(m_bench->idAt(before + 1));
+        desk().ways.listenTo(kept_again);
+        QTRY_COMPARE_WITH_TIMEOUT(m_bench->candidates(), before + 1, 10000);
+        desk().navigation.goTo(PageName::Find);
     }
 
     void theParticularsTellWhatIsNewlyKnown()
@@ -413,8 +444,8 @@ private slots:
                 labels, [&](const QLabel* one) { return one->isVisible() && one->text().contains(text); });
         };
         QVERIFY(!says(QStringLiteral("Turned over")));
-        desk().write({QStringLiteral("reference:low-pass")}, QStringLiteral("own name"),
-                     [](library::Written& w) { w.alias = QStringLiteral("Turned over"); });
+        desk().notebook.write({QStringLiteral("reference:low-pass")}, QStringLiteral("own name"),
+                              [](library::Written& w) { w.alias = QStringLiteral("Turned over"); });
         QTRY_VERIFY(says(QStringLiteral("Turned over")));
         desk().undo.undo();
         QTRY_VERIFY(!says(QStringLiteral("Turned over")));
@@ -422,19 +453,19 @@ private slots:
 
     void aRowSaysWhereItWasFound()
     {
-        const QString gain = QStringLiteral("reference:gain");
-        desk().write({gain}, QString(), [](library::Written& w) {
+        const QString keel = id("deep-keel");
+        desk().notebook.write({keel}, QString(), [](library::Written& w) {
             w.note = QStringLiteral("for trimming trumpets");
             w.tags = {QStringLiteral("quayside")};
         });
         const auto about = [&](const QString& typed) {
             page().setSearchText(typed);
-            return desk().processors.indexOf(gain).data(ProcessorModel::About).toString();
+            return desk().processors.indexOf(keel).data(ProcessorModel::About).toString();
         };
         QVERIFY2(about(QStringLiteral("trump")).endsWith(QStringLiteral("note: for trimming trumpets")),
                  qPrintable(about(QStringLiteral("trump"))));
-        QVERIFY(about(QStringLiteral("gain quay")).endsWith(QStringLiteral("tagged quayside")));
-        const QString plain = about(QStringLiteral("gain"));
+        QVERIFY(about(QStringLiteral("keel quay")).endsWith(QStringLiteral("tagged quayside")));
+        const QString plain = about(QStringLiteral("keel"));
         QVERIFY(!plain.contains(QStringLiteral("note")) && !plain.contains(QStringLiteral("tagged")));
         page().setSearchText({});
         desk().undo.undo();

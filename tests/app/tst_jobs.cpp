@@ -22,10 +22,12 @@ class tst_jobs : public QObject {
         job.owner = this;
         job.work = [this, holds](const JobControl& control) {
             control.report(0.5);
-            while (holds && !control.cancelled()->load() && !m_go.tryAcquire(1, 5)) {
+            while (holds && !control.cancel().stop_requested() && !m_go.tryAcquire(1, 5)) {
             }
         };
-        job.finished = [this, name](bool ran) { m_done << (ran ? name : name + QStringLiteral(" cancelled")); };
+        job.finished = [this, name](JobEnd end) {
+            m_done << (end == JobEnd::Done ? name : name + QStringLiteral(" cancelled"));
+        };
         return job;
     }
 
@@ -96,7 +98,7 @@ private slots:
         press(QStringLiteral("First"), 1); // c
         QCOMPARE(jobs.list()[1].title, QStringLiteral("c"));
         press(QStringLiteral("Cancel"), 0); // a, which runs
-        QTRY_COMPARE(m_done.join(QLatin1Char(' ')), QStringLiteral("a c b"));
+        QTRY_COMPARE(m_done.join(QLatin1Char(' ')), QStringLiteral("a cancelled c b"));
         QTRY_VERIFY(!button.list()->isVisible());
         button.setParent(nullptr);
     }

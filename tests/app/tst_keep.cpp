@@ -28,9 +28,8 @@ class tst_keep : public QObject {
     {
         chain::Chain made{name, {}};
         for (const std::string& id : ids) {
-            made.stages.emplace_back();
-            made.stages.back().id = id;
-            made.stages.back().name = "written down as";
+            chain::addStage(made, id);
+            made.nodes.back().name = "written down as";
         }
         return made;
     }
@@ -46,7 +45,6 @@ class tst_keep : public QObject {
     void show(qint64 collection)
     {
         m_bench->window->showPage(PageName::Keep);
-        emit desk().collectionsChanged();
         for (int i = 0; i < collections()->count(); ++i)
             if (collections()->item(i)->data(Qt::UserRole).toLongLong() == collection)
                 collections()->setCurrentRow(i);
@@ -66,7 +64,7 @@ private slots:
     void theChainOnBuildHasAName()
     {
         m_bench->window->showPage(PageName::Build);
-        desk().setDraft(chainOf("first", {"reference:gain"}));
+        desk().draft.change(chainOf("first", {"reference:gain"}));
         auto* name = m_bench->find<QLineEdit>(QStringLiteral("name of the chain"));
         QCOMPARE(name->text(), QStringLiteral("first"));
         name->selectAll();
@@ -90,20 +88,21 @@ private slots:
 
     void aKeptChainSaysWhatIsInIt()
     {
-        desk().keep(itemOf(chainOf("with a gap", {"reference:gain", "lv2:urn:nobody:has-it"})), m_collection);
-        desk().keep({0, QStringLiteral("chain"), QStringLiteral("spoilt"), {}, QStringLiteral("{")},
-                    m_collection);
+        desk().keeping.keep(itemOf(chainOf("with a gap", {"reference:gain", "lv2:urn:nobody:has-it"})),
+                            m_collection);
+        desk().keeping.keep({0, QStringLiteral("chain"), QStringLiteral("spoilt"), {}, QStringLiteral("{")},
+                            m_collection);
         show(m_collection);
         const QString words = shown();
         QVERIFY2(words.contains(QStringLiteral("chain of 1 · Gain")), qPrintable(words));
         QVERIFY(words.contains(QStringLiteral("chain of 2 · Gain → written down as (not installed)")));
-        QVERIFY(words.contains(QStringLiteral("It is no chain of Honest Rack")));
+        QVERIFY(words.contains(QStringLiteral("It is not a chain of Honest Rack")));
         // A spoilt one cannot be heard, and can be taken away.
         QVERIFY(m_bench->find<QPushButton>(QStringLiteral("remove spoilt from the collection")));
-        const int before = desk().line_up.count();
-        desk().listenTo(desk().store->collections.items(m_collection)->back());
+        const int before = m_bench->candidates();
+        desk().ways.listenTo(desk().store->collections.items(m_collection)->back());
         QTest::qWait(50);
-        QCOMPARE(desk().line_up.count(), before);
+        QCOMPARE(m_bench->candidates(), before);
     }
 
     void takenAwayItComesBackWhole()
@@ -122,13 +121,13 @@ private slots:
     {
         const int before = collections()->count();
         QString said;
-        connect(&desk(), &Desk::notice, this, [&](const QString& text) { said = text; });
+        connect(&desk().notices, &Notices::told, this, [&](const QString& text) { said = text; });
         const QString file = m_data.filePath(QStringLiteral("none.json"));
         std::ofstream(file.toStdString()) << "[]";
         m_bench->window->findChild<KeepPage*>()->importFrom(file);
-        QVERIFY2(said.contains(QStringLiteral("is no collection")), qPrintable(said));
+        QVERIFY2(said.contains(QStringLiteral("is not a collection")), qPrintable(said));
         QCOMPARE(collections()->count(), before);
-        disconnect(&desk(), &Desk::notice, this, nullptr);
+        disconnect(&desk().notices, &Notices::told, this, nullptr);
     }
 };
 

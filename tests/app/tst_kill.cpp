@@ -39,13 +39,13 @@ private slots:
             QSKIP("only as a child of tst_kill");
         Workbench bench(data, Workbench::Data::AsItIs);
         bench.desk->line_up.add(QString::fromStdString(test::specimenAt("cordage-leveller").id));
-        bench.desk->audio.play(true);
+        bench.desk->transport.play(true);
         for (int number = qEnvironmentVariableIntValue("HR_VICTIM_FROM"); number < 100000; ++number) {
-            bench.desk->keep({0,
-                              QStringLiteral("processor"),
-                              QStringLiteral("reference:gain"),
-                              {{"gain_db", -0.0001 * number}}},
-                             1);
+            bench.desk->keeping.keep({0,
+                                      QStringLiteral("processor"),
+                                      QStringLiteral("reference:gain"),
+                                      {{"gain_db", -0.0001 * number}}},
+                                     1);
             say(number);
             QTest::qWait(1);
         }
@@ -110,22 +110,22 @@ private slots:
         Workbench bench(m_data.path());
         QVERIFY(bench.ready());
         LineUp& line_up = bench.desk->line_up;
-        bench.desk->audio.play(true);
+        bench.desk->transport.play(true);
         QRandomGenerator random(11);
         for (int round = 0; round < rounds; ++round) {
-            const int lane = line_up.add(QString::fromStdString(test::specimenAt("cordage-leveller").id));
-            QVERIFY(lane > 0);
+            const ContenderId id = line_up.add(QString::fromStdString(test::specimenAt("cordage-leveller").id));
+            QVERIFY(id != audition::no_contender);
             // Once is enough: by a second look it may have been sent away.
             QVERIFY(QTest::qWaitFor([] { return test::runningWorkers(test::Reserve::Kept) > 0; }, 20000));
             QTest::qWait(static_cast<int>(random.bounded(60)));
             test::killWorkers();
-            line_up.hear(lane);
+            line_up.hear(id);
             // Silent with a reason, or, where it was hit before it played, opened again.
             QTRY_VERIFY_WITH_TIMEOUT(!line_up.isMatching(), 20000);
-            QVERIFY(line_up.at(lane).match != MatchState::Waiting);
-            line_up.remove(lane);
+            QVERIFY(line_up.find(id)->match != MatchState::Waiting);
+            line_up.remove(id);
         }
-        QVERIFY(bench.desk->audio.isPlaying());
+        QVERIFY(bench.desk->transport.isPlaying());
         QVERIFY(!kept().empty());
     }
 };

@@ -59,16 +59,17 @@ private slots:
         writeThreeHours(path);
         [[maybe_unused]] const double before = residentMiB(); // sanitizers have memory of their own
         LineUp& line_up = bench.desk->line_up;
-        QSignalSpy notice(&line_up, &LineUp::notice);
-        line_up.loadSource(path);
-        QTRY_COMPARE_WITH_TIMEOUT(line_up.sourceFile(), path, 5000);
-        QCOMPARE(line_up.source()->seconds(), 3 * 3600.0);
-        QCOMPARE(line_up.loop().frames, std::size_t{120 * 48000}); // not three hours at once
+        QSignalSpy notice(&bench.desk->transport, &Transport::notice);
+        Transport& transport = bench.desk->transport;
+        transport.load(path);
+        QTRY_COMPARE_WITH_TIMEOUT(transport.sourceFile(), path, 5000);
+        QCOMPARE(transport.source()->seconds(), 3 * 3600.0);
+        QCOMPARE(transport.loop().frames, std::size_t{120 * 48000}); // not three hours at once
         QVERIFY(notice.back()[0].toString().contains(QStringLiteral("two minutes")));
-        line_up.setLoop({std::size_t{7200} * 48000, 5 * 48000});
-        bench.desk->audio.play(true);
-        QTRY_VERIFY_WITH_TIMEOUT(!line_up.isMatching() && line_up.at(0).loudness_lufs, 20000);
-        HR_NEAR(*line_up.at(0).loudness_lufs, 20 * std::log10(8000 / 32768.0), 3);
+        transport.setLoop({std::size_t{7200} * 48000, 5 * 48000});
+        bench.desk->transport.play(true);
+        QTRY_VERIFY_WITH_TIMEOUT(!line_up.isMatching() && bench.at(0).loudness_lufs, 20000);
+        HR_NEAR(*bench.at(0).loudness_lufs, 20 * std::log10(8000 / 32768.0), 3);
         // A Debug or sanitized program has more of everything.
 #ifndef HONEST_RACK_SANITIZED
         QVERIFY2(residentMiB() - before < 60, qPrintable(QString::number(residentMiB() - before)));

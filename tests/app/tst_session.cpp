@@ -15,14 +15,13 @@ private slots:
         QTest::newRow("nothing") << "";
         QTest::newRow("no JSON") << "{{{";
         QTest::newRow("wrong types")
-            << "{'page': 'x', 'line_up': 7, 'search': [], 'heard': -3, 'window': 1, 'loop_first': -9}";
+            << "{'page': 'x', 'line_up': 7, 'search': [], 'wanted': -3, 'window': 1, 'passage_first_s': -9}";
         QTest::newRow("unknown page") << "{'page': 99}";
         QTest::newRow("unknown processor")
-            << "{'line_up': [{'id': 'lv2:urn:nobody', 'settings': {'x': 1}}, 7, {}], 'heard': 4}";
+            << "{'line_up': [{'id': 'lv2:urn:nobody', 'settings': {'x': 1}}, 7, {}], 'wanted': 4}";
         QTest::newRow("vanished source")
-            << "{'source': '/nowhere/at/all.wav', 'loop_first': 5, 'loop_frames': 5}";
-        QTest::newRow("section beyond the end")
-            << "{'loop_first': 99999999999, 'loop_frames': 99999999999, 'loop_rate_hz': 48000.0}";
+            << "{'source': '/nowhere/at/all.wav', 'passage_first_s': 5, 'passage_length_s': 5}";
+        QTest::newRow("section beyond the end") << "{'passage_first_s': 1e300, 'passage_length_s': 1e300}";
     }
     void nonsenseInTheSessionDoesNoHarm()
     {
@@ -35,8 +34,8 @@ private slots:
         }
         Workbench bench(data.path());
         QVERIFY(bench.ready());
-        QCOMPARE(bench.desk->line_up.count(), 1);
-        QVERIFY(bench.desk->line_up.loop().frames > 0);
+        QCOMPARE(bench.candidates(), 0);
+        QVERIFY(bench.desk->transport.loop().frames > 0);
     }
 
     void theSessionIsWrittenSoonAfterAChange()

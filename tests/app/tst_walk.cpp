@@ -58,55 +58,55 @@ private slots:
                  QString::fromStdString(test::specimen + "cordage-leveller"));
         QTest::keyClick(search, Qt::Key_Return);
         QCOMPARE(m_bench->window->page(), PageName::Listen);
-        QCOMPARE(lineUp().count(), 2);
-        QCOMPARE(lineUp().heard(), 1);
+        QCOMPARE(m_bench->candidates(), 1);
+        QCOMPARE(m_bench->wanted(), 1);
     }
 
     void playingIsHeardAndMatched()
     {
         QTRY_VERIFY_WITH_TIMEOUT(lineUp().fairWithinLu().has_value(), 20000);
         QVERIFY(*lineUp().fairWithinLu() <= 0.1);
-        QVERIFY(lineUp().at(1).loudness_lufs && lineUp().at(0).loudness_lufs);
+        QVERIFY(m_bench->at(1).loudness_lufs && m_bench->at(0).loudness_lufs);
         // The louder of the two was turned down by just the difference, the other not at all.
-        HR_NEAR(*lineUp().at(0).loudness_lufs + lineUp().at(0).gain_db,
-                *lineUp().at(1).loudness_lufs + lineUp().at(1).gain_db, 1e-9);
-        QCOMPARE(std::max(lineUp().at(0).gain_db, lineUp().at(1).gain_db), 0.0);
+        HR_NEAR(*m_bench->at(0).loudness_lufs + m_bench->at(0).gain_db,
+                *m_bench->at(1).loudness_lufs + m_bench->at(1).gain_db, 1e-9);
+        QCOMPARE(std::max(m_bench->at(0).gain_db, m_bench->at(1).gain_db), 0.0);
         m_bench->press(Qt::Key_Space);
-        QVERIFY(m_bench->desk->audio.isPlaying());
-        const std::size_t from = m_bench->desk->audio.engine().position();
-        QTRY_VERIFY(m_bench->desk->audio.engine().position() != from);
+        QVERIFY(m_bench->desk->transport.isPlaying());
+        const std::size_t from = m_bench->desk->transport.position();
+        QTRY_VERIFY(m_bench->desk->transport.position() != from);
     }
 
     void numberKeysSwitch()
     {
         m_bench->press(Qt::Key_0);
-        QCOMPARE(lineUp().heard(), 0);
+        QCOMPARE(m_bench->wanted(), 0);
         m_bench->press(Qt::Key_1);
-        QCOMPARE(lineUp().heard(), 1);
+        QCOMPARE(m_bench->wanted(), 1);
         m_bench->press(Qt::Key_8); // nobody there
-        QCOMPARE(lineUp().heard(), 1);
+        QCOMPARE(m_bench->wanted(), 1);
     }
 
     void aParameterChangesWhilePlayingAndCanBeUndone()
     {
         auto* track = m_bench->find<Track>(QStringLiteral("Threshold"));
         QVERIFY(track);
-        const double before = lineUp().at(1).values[0];
+        const double before = m_bench->at(1).values[0];
         QTest::mouseClick(track, Qt::LeftButton, {}, QPoint(track->width() / 4, track->height() / 2));
-        const double after = lineUp().at(1).values[0];
+        const double after = m_bench->at(1).values[0];
         QVERIFY(after < before - 5);
-        QCOMPARE(lineUp().at(1).match, MatchState::Waiting); // matched anew
-        QTRY_COMPARE_WITH_TIMEOUT(lineUp().at(1).match, MatchState::Matched, 20000);
+        QCOMPARE(m_bench->at(1).match, MatchState::Waiting); // matched again
+        QTRY_COMPARE_WITH_TIMEOUT(m_bench->at(1).match, MatchState::Matched, 20000);
         m_bench->press(Qt::Key_Z, Qt::ControlModifier);
-        QCOMPARE(lineUp().at(1).values[0], before);
+        QCOMPARE(m_bench->at(1).values[0], before);
         m_bench->press(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
-        QCOMPARE(lineUp().at(1).values[0], after);
+        QCOMPARE(m_bench->at(1).values[0], after);
         auto* ratio = m_bench->find<QLineEdit>(QStringLiteral("Ratio"));
         ratio->setFocus();
         ratio->selectAll();
         QTest::keyClicks(ratio, QStringLiteral("6 :1"));
         QTest::keyClick(ratio, Qt::Key_Return);
-        QCOMPARE(lineUp().at(1).values[1], 6.0);
+        QCOMPARE(m_bench->at(1).values[1], 6.0);
         track->setFocus();
     }
 
@@ -117,8 +117,8 @@ private slots:
         QTest::mousePress(wave, Qt::LeftButton, {}, QPoint(wave->width() / 4, y));
         QTest::mouseMove(wave, QPoint(wave->width() / 2, y));
         QTest::mouseRelease(wave, Qt::LeftButton, {}, QPoint(wave->width() / 2, y));
-        const auto loop = lineUp().loop();
-        const double frames = static_cast<double>(lineUp().source()->frames());
+        const auto loop = m_bench->desk->transport.loop();
+        const double frames = static_cast<double>(m_bench->desk->transport.source()->frames());
         HR_NEAR(static_cast<double>(loop.first) / frames, 0.25, 0.02);
         HR_NEAR(static_cast<double>(loop.frames) / frames, 0.25, 0.02);
         QTRY_VERIFY_WITH_TIMEOUT(lineUp().fairWithinLu().has_value(), 20000);
@@ -154,9 +154,9 @@ private slots:
         QTest::keyClick(menu, Qt::Key_Return); // "A new collection"
         const auto all = m_bench->desk->store->collections.all();
         QCOMPARE(all->size(), std::size_t{1});
-        const auto items = m_bench->desk->store->collections.items(all->front().number);
+        const auto items = m_bench->desk->store->collections.items(all->front().row_id);
         QCOMPARE(items->size(), std::size_t{1});
-        QCOMPARE(items->front().reference, lineUp().at(1).id);
+        QCOMPARE(items->front().reference, m_bench->at(1).processor);
         QCOMPARE(items->front().settings.back().key, std::string("ratio")); // with its settings
         m_bench->press(Qt::Key_5, Qt::ControlModifier);
         QCOMPARE(m_bench->window->page(), PageName::Keep);
@@ -168,11 +168,11 @@ private slots:
         QTest::keyClick(name, Qt::Key_Return);
         QCOMPARE(m_bench->desk->store->collections.all()->front().name, QStringLiteral("Ferry"));
         const QString file = m_data.path() + QStringLiteral("/ferry.json");
-        m_bench->window->keepPage()->exportTo(file);
+        m_bench->desk->keeping.exportTo(m_bench->desk->store->collections.all()->front(), file);
         m_bench->window->keepPage()->importFrom(file);
         QCOMPARE(m_bench->desk->store->collections.all()->size(), std::size_t{2});
         m_bench->desk->undo.undo(); // takes the keeping back
-        QVERIFY(m_bench->desk->store->collections.items(all->front().number)->empty());
+        QVERIFY(m_bench->desk->store->collections.items(all->front().row_id)->empty());
         m_bench->desk->undo.redo();
     }
 
@@ -183,37 +183,37 @@ private slots:
         auto* edit = QApplication::activePopupWidget()->findChild<QLineEdit*>();
         QTest::keyClicks(edit, QStringLiteral("lantern"));
         QTest::keyClick(edit, Qt::Key_Return);
-        QCOMPARE(lineUp().count(), 3);
-        QCOMPARE(lineUp().at(2).title, QStringLiteral("Lantern Glow"));
+        QCOMPARE(m_bench->candidates(), 2);
+        QCOMPARE(m_bench->at(2).title, QStringLiteral("Lantern Glow"));
         QCOMPARE(m_bench->window->page(), PageName::Listen);
     }
 
     void everythingIsAsItWasLeft()
     {
         m_bench->press(Qt::Key_0);
-        const auto loop = lineUp().loop();
-        const auto values = lineUp().at(1).values;
+        const auto loop = m_bench->desk->transport.loop();
+        const auto values = m_bench->at(1).values;
         m_bench->window->showPage(PageName::Keep);
         m_bench->window->close();
         m_bench.reset();
         m_bench = std::make_unique<Workbench>(m_data.path());
         QVERIFY(m_bench->ready());
         QCOMPARE(m_bench->window->page(), PageName::Keep);
-        QCOMPARE(lineUp().count(), 3);
-        QCOMPARE(lineUp().at(1).values, values);
-        QCOMPARE(lineUp().loop(), loop);
-        QCOMPARE(lineUp().heard(), 0);
+        QCOMPARE(m_bench->candidates(), 2);
+        QCOMPARE(m_bench->at(1).values, values);
+        QCOMPARE(m_bench->desk->transport.loop(), loop);
+        QCOMPARE(m_bench->wanted(), 0);
         QCOMPARE(m_bench->window->findPage()->searchText(), QStringLiteral("cordage lev"));
-        QVERIFY(!m_bench->desk->store->readings.latest(lineUp().at(1).id)->empty());
+        QVERIFY(!m_bench->desk->store->runs.latest(m_bench->at(1).processor)->empty());
         QTRY_VERIFY_WITH_TIMEOUT(lineUp().fairWithinLu().has_value(), 20000);
     }
 
     void closingInTheMiddleOfWorkEndsCleanly()
     {
-        m_bench->desk->audio.play(true);
+        m_bench->desk->transport.play(true);
         m_bench->window->showPage(PageName::Measure);
         QTest::mouseClick(m_bench->button(QStringLiteral("Measure all")), Qt::LeftButton);
-        lineUp().setValue(1, 0, -50);
+        lineUp().setValue(m_bench->idAt(1), 0, -50);
         m_bench->desk->scan.start();
         m_bench->window->close();
         m_bench.reset();

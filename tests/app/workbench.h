@@ -25,11 +25,12 @@ public:
                                   std::filesystem::copy_options::recursive |
                                       std::filesystem::copy_options::skip_existing);
         auto store = library::Store::open(directory);
-        const auto stored = app::Session::stored(**store);
-        desk = std::make_unique<app::Desk>(std::move(*store), audition::DeviceChoice{"silent", ""});
-        sources = std::make_unique<app::SourceList>(directory);
-        window = std::make_unique<app::MainWindow>(*desk, *sources);
-        session = std::make_unique<app::Session>(*desk, *window, *sources);
+        auto stored = app::Session::stored(**store);
+        if (stored.empty() && store)
+            stored["device_system"] = "silent"; // the first time; then it is the one that was chosen
+        desk = std::make_unique<app::Desk>(std::move(*store));
+        window = std::make_unique<app::MainWindow>(*desk);
+        session = std::make_unique<app::Session>(*desk, *window);
         session->restore(stored);
         window->show();
         desk->scan.start();
@@ -54,8 +55,8 @@ public:
 
     bool ready() const
     {
-        return QTest::qWaitFor([this] { return !desk->scan.isRunning() && desk->line_up.source() != nullptr; },
-                               30000) &&
+        return QTest::qWaitFor(
+                   [this] { return !desk->scan.isRunning() && desk->transport.source() != nullptr; }, 30000) &&
                QTest::qWaitForWindowExposed(window.get()) && activated();
     }
 
@@ -64,6 +65,17 @@ public:
         window->activateWindow(); // shortcuts are for the active window
         return QTest::qWaitForWindowActive(window.get());
     }
+
+    /// Who stands at this place of the line-up: 0 the reference.
+    const app::Contender& at(int place) const
+    {
+        return desk->line_up.contenders().at(static_cast<std::size_t>(place));
+    }
+    app::ContenderId idAt(int place) const { return at(place).id; }
+    /// Without the reference.
+    int candidates() const { return static_cast<int>(desk->line_up.candidates().size()); }
+    /// The place of the one that was asked for.
+    int wanted() const { return desk->line_up.placeOf(desk->line_up.wanted()); }
 
     template<class T>
     T* find(const QString& accessible_name) const
@@ -88,7 +100,6 @@ public:
     }
 
     std::unique_ptr<app::Desk> desk;
-    std::unique_ptr<app::SourceList> sources;
     std::unique_ptr<app::MainWindow> window;
     std::unique_ptr<app::Session> session;
 };

@@ -18,7 +18,8 @@ class tst_compare : public QObject {
 
     signal::AudioBuffer through(const std::string& name, const std::vector<processors::Setting>& settings) const
     {
-        auto instance = hosting::openInstance({"reference:" + name, {}}, hosting::Channels::Stereo);
+        auto instance =
+            hosting::openInstance({"reference:" + name, {}}, {.channels = hosting::Channels::Stereo});
         const auto values = *processors::resolveSettings((*instance)->info(), {}, settings);
         return *audition::heardThrough(**instance, values, m_music);
     }

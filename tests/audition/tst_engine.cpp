@@ -7,9 +7,11 @@
 #include <new>
 
 using namespace hr;
+using audition::ContenderId;
+using audition::ContenderSpec;
 using audition::Engine;
-using audition::LaneSpec;
 using audition::Source;
+using test::contender;
 using test::DrivenEngine;
 
 namespace {
@@ -42,7 +44,10 @@ class tst_engine : public QObject {
     {
         return std::make_shared<Source>(test::tone(480, -20, seconds)); // 100 frames a cycle: seamless
     }
-    static LaneSpec gain(double gain_db) { return {{"reference:gain", {}}, {gain_db}}; }
+    static ContenderSpec gain(ContenderId id, double gain_db)
+    {
+        return contender(id, {"reference:gain", {}}, {gain_db});
+    }
     static double levelDb(const std::vector<float>& interleaved, std::size_t first = 0)
     {
         const auto left = test::side(interleaved, 0);
@@ -59,6 +64,12 @@ class tst_engine : public QObject {
 
     processors::ProcessorInfo m_equaliser;
 
+    /// At its defaults it is the source itself.
+    ContenderSpec flatEqualiser(ContenderId id) const
+    {
+        return contender(id, test::specimenAt("tidepool-equaliser"), processors::defaultValues(m_equaliser));
+    }
+
 private slots:
     void initTestCase()
     {
@@ -72,7 +83,7 @@ private slots:
         DrivenEngine driven;
         const auto source = toneSource();
         const auto sound = test::soundOf(*source);
-        QVERIFY(driven.begin(source, {{}}));
+        QVERIFY(driven.begin(source, {contender(1)}));
         const auto out = driven.pull(96000, 512); // more than a round of the loop
         QCOMPARE(driven.engine.underruns(), std::size_t{0});
         // Past the fade and the limiter's delay it is the file, sample for sample, over the seam too.
@@ -85,17 +96,14 @@ private slots:
     {
         DrivenEngine driven;
         const auto source = toneSource();
-        QVERIFY(driven.begin(source, {{}, gain(-12), gain(6)}));
+        QVERIFY(driven.begin(source, {contender(1), gain(2, -12), gain(3, 6)}));
         (void)driven.pull(4800);
         std::vector<float> all;
-        for (const std::size_t lane : {0U, 1U, 2U, 0U, 2U, 1U, 7U}) {
-            driven.engine.hear(lane);
+        for (const ContenderId id :
+             {1U, 2U, 3U, 1U, 3U, 2U, 7U}) { // of the last there is none: nothing changes
+            driven.engine.hear(id);
             const auto out = driven.pull(4800);
-            const double expected = lane == 0 ? -20 : lane == 1 ? -32 : lane == 2 ? -14 : signal::no_level_db;
-            if (std::isfinite(expected))
-                HR_NEAR(levelDb(out, 1600), expected, 0.05);
-            else
-                QVERIFY(levelDb(out, 1600) < -150);
+            HR_NEAR(levelDb(out, 1600), id == 1 ? -20 : id == 3 ? -14 : -32, 0.05);
             all.insert(all.end(), out.begin(), out.end());
         }
         // No step beyond the tone's own largest, at its loudest, and what 10 ms of fading adds.
@@ -109,9 +117,9 @@ private slots:
     {
         DrivenEngine driven;
         const auto source = toneSource();
-        QVERIFY(driven.begin(source, {{}}));
+        QVERIFY(driven.begin(source, {contender(1)}));
         (void)driven.pull(4800);
-        driven.engine.setGainDb(0, -9);
+        driven.engine.setGain(1, 1, -9);
         const auto out = driven.pull(9600);
         HR_NEAR(levelDb(out, 4800), -29, 0.05);
         QVERIFY(largestStep(out) < signal::dbToLinear(-20) * 2 * M_PI * 480 / 48000 * 1.02);
@@ -121,10 +129,10 @@ private slots:
     {
         DrivenEngine driven;
         const auto source = toneSource();
-        QVERIFY(driven.begin(source, {{}, gain(0)}));
-        driven.engine.hear(1);
+        QVERIFY(driven.begin(source, {contender(1), gain(2, 0)}));
+        driven.engine.hear(2);
         (void)driven.pull(9600);
-        driven.engine.setParameter(1, 0, -40);
+        driven.engine.setParameter(2, 0, -40);
         const auto out = driven.pull(9600);
         std::size_t last_loud = 0;
         for (std::size_t i = 0; i < 9600; ++i)
@@ -134,19 +142,15 @@ private slots:
         QVERIFY(last_loud > 0);
     }
 
-    void strangersPlayBesideTheReferenceInStep()
+    void thirdPartyProcessorsPlayBesideTheReferenceInStep()
     {
         // A flat equaliser is the source itself: switching to it must not move the sound by a sample.
         DrivenEngine driven;
         const auto source = toneSource();
-        auto instance = hosting::openInstance(test::specimenAt("tidepool-equaliser"));
-        HR_VERIFY(instance);
         const auto sound = test::soundOf(*source);
-        QVERIFY(driven.begin(
-            source,
-            {{}, {test::specimenAt("tidepool-equaliser"), processors::defaultValues((*instance)->info())}}));
+        QVERIFY(driven.begin(source, {contender(1), flatEqualiser(2)}));
         (void)driven.pull(4800);
-        driven.engine.hear(1);
+        driven.engine.hear(2);
         const auto out = driven.pull(48000, 256);
         const std::size_t delay = signal::SafetyLimiter::latency_frames;
         for (std::size_t i = 1000; i < 48000; ++i)
@@ -158,9 +162,9 @@ private slots:
         DrivenEngine driven;
         const auto source = toneSource();
         const auto sound = test::soundOf(*source);
-        QVERIFY(driven.begin(source, {{}, {{"reference:added-latency", {}}, {300, 0}}}));
+        QVERIFY(driven.begin(source, {contender(1), contender(2, {"reference:added-latency", {}}, {300, 0})}));
         (void)driven.pull(4800);
-        driven.engine.hear(1);
+        driven.engine.hear(2);
         const auto out = driven.pull(9600);
         const std::size_t delay = signal::SafetyLimiter::latency_frames;
         for (std::size_t i = 1000; i < 9600; ++i)
@@ -181,9 +185,7 @@ private slots:
         DrivenEngine driven;
         const auto source = toneSource();
         const auto sound = test::soundOf(*source);
-        QVERIFY(
-            driven.begin(source, {{}, {{"reference:added-latency", {}}, {static_cast<double>(before), 1}}}));
-        driven.engine.hear(1);
+        QVERIFY(driven.begin(source, {contender(1, {"reference:added-latency", {}}, {before * 1.0, 1})}));
         (void)driven.pull(4800);
         driven.engine.setParameter(1, 0, after);
         (void)driven.pull(9600);
@@ -198,23 +200,20 @@ private slots:
         DrivenEngine driven;
         const auto source = toneSource();
         const auto sound = test::soundOf(*source);
-        driven.engine.setSource(source, source->whole());
-        std::vector<LaneSpec> lanes{{}};
-        for (int lane = 0; lane < 8; ++lane) // half of them in workers, all with another latency
-            lanes.push_back(lane % 2 ? LaneSpec{{"reference:added-latency", {}}, {100.0 * lane, 1}}
-                                     : LaneSpec{test::specimenAt("tidepool-equaliser"),
-                                                processors::defaultValues(m_equaliser)});
-        driven.engine.setLineUp(lanes);
-        QVERIFY(driven.settle());
-        driven.engine.play();
+        std::vector<ContenderSpec> contenders{contender(1)};
+        for (ContenderId id = 2; id <= 9; ++id) // half of them in workers, all with another latency
+            contenders.push_back(
+                id % 2 ? contender(id, {"reference:added-latency", {}}, {100.0 * static_cast<double>(id), 1})
+                       : flatEqualiser(id));
+        QVERIFY(driven.begin(source, contenders));
         (void)driven.pull(4800);
         const std::size_t delay = signal::SafetyLimiter::latency_frames;
-        for (std::size_t lane = 0; lane <= 8; ++lane) {
-            driven.engine.hear(lane);
+        for (ContenderId id = 1; id <= 9; ++id) {
+            driven.engine.hear(id);
             const auto out = driven.pull(4800);
             // Through the switch, too: all of them are the same sound at the same place.
             for (std::size_t i = 0; i < 4800; ++i)
-                HR_NEAR(out[2 * i], sound.channel(0)[(4800 * (lane + 1) + i - delay) % source->frames()], 1e-5);
+                HR_NEAR(out[2 * i], sound.channel(0)[(4800 * id + i - delay) % source->frames()], 1e-5);
         }
         QCOMPARE(driven.engine.underruns(), std::size_t{0});
     }
@@ -223,19 +222,16 @@ private slots:
     {
         DrivenEngine driven;
         const auto source = toneSource();
-        driven.engine.setSource(source, source->whole());
-        driven.engine.setLineUp(
-            {{}, {test::faultyAt("crash-in-run"), {0}}, {test::specimenAt("stormglass"), {250}}, gain(-6)});
-        QVERIFY(driven.settle());
-        driven.engine.play();
+        QVERIFY(driven.begin(source, {contender(1), contender(2, test::faultyAt("crash-in-run"), {0}),
+                                      contender(3, test::specimenAt("stormglass"), {250}), gain(4, -6)}));
         (void)driven.pull(9600);
-        QVERIFY(driven.engine.fault(1) && driven.engine.fault(2));
-        QCOMPARE(driven.engine.fault(1)->stage, hosting::Stage::Run);
-        QCOMPARE(driven.engine.fault(2)->stage, hosting::Stage::Start);
-        QVERIFY(!driven.engine.fault(3));
-        driven.engine.hear(3);
+        const auto states = driven.engine.states();
+        QVERIFY(!states[0].fault && states[1].fault && states[2].fault && !states[3].fault);
+        QCOMPARE(states[1].fault->phase, hosting::Phase::Run);
+        QCOMPARE(states[2].fault->phase, hosting::Phase::Start);
+        driven.engine.hear(4);
         HR_NEAR(levelDb(driven.pull(9600), 4800), -26, 0.05);
-        driven.engine.hear(1);
+        driven.engine.hear(2);
         QVERIFY(levelDb(driven.pull(9600), 4800) < -150);
     }
 
@@ -247,13 +243,13 @@ private slots:
                 steps.channel(c)[i] = static_cast<float>(i / 4800) * 0.05F; // ten stairs
         const auto source = std::make_shared<Source>(steps);
         DrivenEngine driven;
-        QVERIFY(driven.begin(source, {{}}));
+        QVERIFY(driven.begin(source, {contender(1)}));
         (void)driven.pull(1000);
         driven.engine.seek(7 * 4800);
         QVERIFY(driven.settle());
         auto out = driven.pull(2400);
         HR_NEAR(out[2 * 2000], 0.35, 1e-6);
-        driven.engine.setLoop({2 * 4800, 4800});
+        driven.engine.setScene({source, {2 * 4800, 4800}, driven.engine.scene().contenders});
         QVERIFY(driven.settle());
         out = driven.pull(12000);
         for (std::size_t i = 2000; i < 12000; ++i)
@@ -265,7 +261,7 @@ private slots:
     {
         DrivenEngine driven;
         const auto source = toneSource();
-        QVERIFY(driven.begin(source, {{}}));
+        QVERIFY(driven.begin(source, {contender(1)}));
         (void)driven.pull(4800);
         driven.engine.pause();
         const auto out = driven.pull(9600);
@@ -281,7 +277,7 @@ private slots:
     {
         DrivenEngine driven;
         const auto source = toneSource();
-        QVERIFY(driven.begin(source, {{}}));
+        QVERIFY(driven.begin(source, {contender(1)}));
         std::vector<float> all = driven.pull(4800);
         std::vector<float> block(2 * 128);
         for (int i = 0; i < 100000 && driven.engine.underruns() == 0; ++i) { // faster than the lane can follow
@@ -300,14 +296,16 @@ private slots:
     {
         DrivenEngine driven;
         const auto source = toneSource();
-        QVERIFY(driven.begin(source, {{}, gain(-3), gain(30 - 6)}));
+        QVERIFY(driven.begin(source, {contender(1), gain(2, -3), gain(3, 24)}));
         std::vector<float> block(2 * 256);
         int made = 0;
         for (int i = 0; i < 400; ++i) {
             if (i % 20 == 0)
-                driven.engine.hear(static_cast<std::size_t>(i / 20) % 3);
-            if (i == 200)
+                driven.engine.hear(1 + static_cast<ContenderId>(i / 20) % 3);
+            if (i == 100)
                 driven.engine.seek(1000);
+            if (i == 200)
+                driven.engine.setScene({source, source->whole(), {contender(1), gain(3, 24), gain(4, 2)}});
             driven.engine.tend();
             QTest::qSleep(1);
             const int before = allocations;
@@ -321,10 +319,10 @@ private slots:
     {
         DrivenEngine driven;
         const auto source = std::make_shared<Source>(test::tone(480, -2, 1));
-        QVERIFY(driven.begin(source, {{}, gain(12)}));
+        QVERIFY(driven.begin(source, {contender(1), gain(2, 12)}));
         (void)driven.pull(4800);
         QVERIFY(!driven.engine.takeLimiterActed());
-        driven.engine.hear(1);
+        driven.engine.hear(2);
         const auto out = driven.pull(4800);
         QVERIFY(driven.engine.takeLimiterActed());
         for (const float sample : out)
@@ -334,9 +332,8 @@ private slots:
     void withoutSourceThereIsSilence()
     {
         DrivenEngine driven;
-        driven.engine.setLineUp({{}});
+        driven.engine.setScene({nullptr, {}, {contender(1)}});
         driven.engine.play();
-        driven.engine.tend();
         for (const float sample : driven.pull(512))
             QCOMPARE(sample, 0.0F);
         QCOMPARE(driven.engine.underruns(), std::size_t{0});

@@ -27,7 +27,7 @@ public:
             return false;
         m_left = jack_port_register(m_client, "left", JACK_DEFAULT_AUDIO_TYPE, JackPortIsInput, 0);
         m_right = jack_port_register(m_client, "right", JACK_DEFAULT_AUDIO_TYPE, JackPortIsInput, 0);
-        m_recorded.reserve(48000 * 30);
+        m_recorded.reserve(192000 * 10);
         jack_set_process_callback(m_client, process, this);
         return jack_activate(m_client) == 0;
     }
@@ -78,7 +78,26 @@ private:
 class tst_jack : public QObject {
     Q_OBJECT
 
-    QProcess m_server;
+    std::unique_ptr<QProcess> m_server;
+
+    void startServer(int rate_hz = 48000, int period_frames = 256)
+    {
+        stopServer();
+        m_server = std::make_unique<QProcess>();
+        m_server->start(
+            QStringLiteral("jackd"),
+            QStringLiteral("-r -d dummy -r %1 -p %2").arg(rate_hz).arg(period_frames).split(QLatin1Char(' ')));
+        QVERIFY2(m_server->waitForStarted(5000), "jackd is not installed");
+        // It answers once its socket is there.
+        QTRY_VERIFY_WITH_TIMEOUT(audition::openDevice({"JACK", ""}).has_value(), 15000);
+    }
+    void stopServer()
+    {
+        if (!m_server)
+            return;
+        m_server->terminate();
+        m_server->waitForFinished(5000);
+    }
 
     /// Where `needle` begins in `hay`, sample for sample; -1 where it does not.
     static int find(const std::vector<float>& hay, std::span<const float> needle)
@@ -88,21 +107,24 @@ class tst_jack : public QObject {
     }
 
     /// One run: the source, then a candidate, captured from the server and found again.
-    void listen(const signal::AudioBuffer& noise, bool& undisturbed)
+    void listen(const signal::AudioBuffer& noise, int period_frames, bool& undisturbed)
     {
         const auto source = std::make_shared<Source>(noise);
-        Engine engine(48000);
+        Engine engine(noise.sampleRateHz());
         auto device = audition::openDevice({"JACK", ""});
         HR_VERIFY(device);
         QCOMPARE((*device)->choice().system, std::string("JACK"));
-        QCOMPARE((*device)->rateHz(), 48000.0);
+        QCOMPARE((*device)->rateHz(), noise.sampleRateHz());
         HR_VERIFY((*device)->start([&](float* out, std::size_t frames) { engine.render(out, frames); }));
         Recorder recorder;
         QVERIFY(recorder.open());
         QVERIFY(recorder.connectTo("Honest Rack"));
 
-        engine.setSource(source, source->whole());
-        engine.setLineUp({{}, {{"reference:gain", {}}, {-6.020599913279624}}});
+        engine.hear(1);
+        engine.setScene(
+            {source,
+             source->whole(),
+             {test::contender(1), test::contender(2, {"reference:gain", {}}, {-6.020599913279624})}});
         engine.play();
         const auto tendFor = [&](int ms) {
             QElapsedTimer clock;
@@ -113,7 +135,7 @@ class tst_jack : public QObject {
             }
         };
         tendFor(1500);
-        engine.hear(1);
+        engine.hear(2);
         tendFor(1500);
         engine.pause();
         tendFor(200);
@@ -131,8 +153,9 @@ class tst_jack : public QObject {
         if (untreated < 0 || treated < untreated)
             return; // a period was lost within one of them
         // In step: the candidate continues where the reference would have been.
-        const int apart = (treated - untreated) % 48000;
-        QCOMPARE(apart % 256, 10000 % 256); // whole periods are the machine's doing, anything else is ours
+        const int apart = (treated - untreated) % static_cast<int>(noise.frames());
+        QCOMPARE(apart % period_frames,
+                 10000 % period_frames); // whole periods are the machine's doing, anything else is ours
         undisturbed = engine.underruns() == 0 && apart == 10000;
     }
 
@@ -140,30 +163,31 @@ private slots:
     void initTestCase()
     {
         qputenv("JACK_NO_AUDIO_RESERVATION", "1");
-        m_server.start(QStringLiteral("jackd"),
-                       {QStringLiteral("-r"), QStringLiteral("-d"), QStringLiteral("dummy"),
-                        QStringLiteral("-r"), QStringLiteral("48000"), QStringLiteral("-p"),
-                        QStringLiteral("256")});
-        QVERIFY2(m_server.waitForStarted(5000), "jackd is not installed");
-        // It answers once its socket is there.
-        QTRY_VERIFY_WITH_TIMEOUT(audition::openDevice({"JACK", ""}).has_value(), 15000);
+        startServer();
     }
 
-    void cleanupTestCase()
+    void cleanupTestCase() { stopServer(); }
+
+    void whatIsHeardIsWhatWasToBeHeard_data()
     {
-        m_server.terminate();
-        m_server.waitForFinished(5000);
+        QTest::addColumn<int>("rate_hz");
+        QTest::addColumn<int>("period_frames");
+        for (const auto& [rate_hz, period_frames] :
+             {std::pair(48000, 64), {48000, 4096}, {48000, 8192}, {96000, 8192}, {192000, 1024}, {48000, 256}})
+            QTest::addRow("%d Hz, %d frames", rate_hz, period_frames) << rate_hz << period_frames;
     }
-
     void whatIsHeardIsWhatWasToBeHeard()
     {
-        // Noise: every stretch is found in one place only.
-        const auto noise = signal::onChannels(signal::gaussianNoise(0.1, 48000, 1), 2, 48000);
+        QFETCH(const int, rate_hz);
+        QFETCH(const int, period_frames);
+        startServer(rate_hz, period_frames);
+        // Noise: every stretch is found in one place only. Of a length that no whole periods make up.
+        const auto noise = signal::onChannels(signal::gaussianNoise(0.1, 49157, 1), 2, rate_hz);
         // A machine too busy to keep time loses whole periods, here or in the recorder: such a run proves
         // nothing and is repeated.
         bool undisturbed = false;
         for (int run = 0; run < 5 && !undisturbed; ++run) {
-            listen(noise, undisturbed);
+            listen(noise, period_frames, undisturbed);
             if (QTest::currentTestFailed())
                 return;
         }
@@ -196,11 +220,14 @@ private slots:
         auto device = audition::openDevice({"JACK", ""});
         HR_VERIFY(device);
         Engine engine(48000);
-        HR_VERIFY((*device)->start([&](float* out, std::size_t frames) { engine.render(out, frames); }));
+        std::atomic<int> told{0};
+        HR_VERIFY((*device)->start([&](float* out, std::size_t frames) { engine.render(out, frames); },
+                                   [&told] { ++told; }));
         QVERIFY((*device)->isAlive());
-        m_server.kill();
-        m_server.waitForFinished(5000);
-        QTRY_VERIFY_WITH_TIMEOUT(!(*device)->isAlive(), 10000);
+        m_server->kill();
+        m_server->waitForFinished(5000);
+        QTRY_COMPARE_WITH_TIMEOUT(told.load(), 1, 10000);
+        QVERIFY(!(*device)->isAlive());
         device->reset(); // and letting go of it does not hang
         const auto gone = audition::openDevice({"JACK", ""});
         QVERIFY(!gone);

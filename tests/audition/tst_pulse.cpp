@@ -98,8 +98,8 @@ private slots:
         QVERIFY(recorder.waitForStarted(5000));
         const auto noise = signal::onChannels(signal::gaussianNoise(0.1, 48000, 1), 2, 48000);
         const auto source = std::make_shared<Source>(noise);
-        engine.setSource(source, source->whole());
-        engine.setLineUp({{}});
+        engine.hear(1);
+        engine.setScene({source, source->whole(), {test::contender(1)}});
         engine.play();
         QByteArray heard;
         // A stretch that lies on either side of the repeat, so that the loop is heard to join as well.
@@ -122,15 +122,19 @@ private slots:
         std::atomic<std::size_t> frames{0};
         auto device = audition::openDevice({system.toStdString(), ""});
         HR_VERIFY(device);
-        HR_VERIFY((*device)->start([&](float* out, std::size_t count) {
-            std::fill_n(out, 2 * count, 0.0F);
-            frames += count;
-        }));
+        std::atomic<int> told{0};
+        HR_VERIFY((*device)->start(
+            [&](float* out, std::size_t count) {
+                std::fill_n(out, 2 * count, 0.0F);
+                frames += count;
+            },
+            [&told] { ++told; }));
         QTRY_VERIFY_WITH_TIMEOUT(frames > 4800, 10000);
         QVERIFY((*device)->isAlive());
         m_server->kill();
         m_server->waitForFinished(5000);
-        QTRY_VERIFY_WITH_TIMEOUT(!(*device)->isAlive(), 10000);
+        QTRY_COMPARE_WITH_TIMEOUT(told.load(), 1, 10000);
+        QVERIFY(!(*device)->isAlive());
         const std::size_t at_its_end = frames;
         QTest::qWait(100);
         QCOMPARE(frames.load(), at_its_end); // time does not run away

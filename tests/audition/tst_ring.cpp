@@ -12,7 +12,7 @@ class tst_ring : public QObject {
 private slots:
     void everyFrameArrivesOnceAndInOrder()
     {
-        auto ring = std::make_unique<Ring<256>>();
+        auto ring = std::make_unique<Ring>(256);
         constexpr int total = 200000;
         std::jthread writer([&] {
             std::array<float, 37> left{};
@@ -43,7 +43,7 @@ private slots:
 
     void clearingDropsWhatWasNotRead()
     {
-        Ring<8> ring;
+        Ring ring(8);
         const float some[] = {1, 2, 3};
         ring.write(some, some, 3);
         ring.clear();

@@ -40,7 +40,7 @@ private slots:
         QCOMPARE(near.size(), std::size_t{4});
         QCOMPARE(near.front().index, std::size_t{2});
         QVERIFY2(near[0].distance < 1 && near[1].distance > 3, qPrintable(QString::number(near[1].distance)));
-        // Make-up is no character: a gain is a gain, however much.
+        // Make-up is not character: a gain is a gain, however much.
         QVERIFY(bench::distance(all[0], print("gain", {{"gain_db", 3}})) < 0.1F);
     }
 

@@ -24,10 +24,10 @@ double clipped(double c, int n)
 hosting::FaultOr<bench::Reading> harmonics(const hosting::Location& location, std::vector<double> values,
                                            bench::Conditions conditions = {})
 {
-    auto device = bench::Device::open(location, std::move(values), conditions);
-    if (!device)
-        return tl::make_unexpected(device.error());
-    return bench::measureHarmonics(*device);
+    auto subject = bench::Subject::open(location, std::move(values), conditions);
+    if (!subject)
+        return tl::make_unexpected(subject.error());
+    return bench::measureHarmonics(*subject);
 }
 
 } // namespace

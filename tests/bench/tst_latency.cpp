@@ -29,6 +29,10 @@ private slots:
                                               << "threshold_db" << -50.0 << 0;
         QTest::newRow("a clip at work") << "reference:hard-clip"
                                         << "clip_dbfs" << -36.0 << 0;
+        QTest::newRow("a second, told late") << "lv2:urn:honest-rack:tests:late-latency"
+                                             << "samples" << 48000.0 << 48000;
+        QTest::newRow("nearly a second, kept to itself") << "reference:added-latency:0"
+                                                         << "latency_samples" << 47000.0 << 47000;
         QTest::newRow("dry and an echo") << "reference:feedback-delay"
                                          << "dry_percent" << 100.0 << 0;
         QTest::newRow("only echoes") << "reference:feedback-delay"
@@ -42,9 +46,16 @@ private slots:
         QFETCH(QString, key);
         QFETCH(double, value);
         QFETCH(int, latency);
-        auto instance = hosting::openInstance({id.toStdString(), {}});
+        const bool untold = id.endsWith(QStringLiteral(":0"));
+        id.remove(QStringLiteral(":0"));
+        auto instance = hosting::openInstance({id.toStdString(), id.startsWith(QStringLiteral("lv2"))
+                                                                     ? test::odd_bundle
+                                                                     : std::filesystem::path()});
         HR_VERIFY(instance);
-        const auto values = processors::resolveSettings((*instance)->info(), {}, {{key.toStdString(), value}});
+        std::vector<processors::Setting> settings{{key.toStdString(), value}};
+        if (untold)
+            settings.push_back({"reported", 0});
+        const auto values = processors::resolveSettings((*instance)->info(), {}, settings);
         const auto found = bench::findLatency(**instance, {48000, 256}, *values);
         HR_VERIFY(found);
         QCOMPARE(*found ? static_cast<int>(**found) : -1, latency);

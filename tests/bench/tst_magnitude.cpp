@@ -61,7 +61,7 @@ private slots:
 
     void theOutermostCrossingIsTheCorner()
     {
-        // A deep notch inside the band is no corner.
+        // A deep notch inside the band is not a corner.
         const auto figures = readMagnitude([](double f) { return bell(f, 1000, -30, 0.5); }, noise_rate_hz);
         QVERIFY(!figures.corner_low_hz && !figures.corner_high_hz);
         QCOMPARE(figures.notches.size(), std::size_t{1});

@@ -12,18 +12,19 @@
 #include "support/fixtures.h"
 
 using namespace hr;
-using bench::Device;
 using bench::Reading;
+using bench::Subject;
 
 class tst_programme : public QObject {
     Q_OBJECT
 
-    static Device open(const hosting::Location& location, const std::vector<processors::Setting>& settings = {})
+    static Subject open(const hosting::Location& location,
+                        const std::vector<processors::Setting>& settings = {})
     {
         const auto info = (*hosting::openInstance(location))->info();
-        return std::move(*Device::open(location, *processors::resolveSettings(info, {}, settings), {}));
+        return std::move(*Subject::open(location, *processors::resolveSettings(info, {}, settings), {}));
     }
-    static Device reference(const std::string& name, const std::vector<processors::Setting>& settings = {})
+    static Subject reference(const std::string& name, const std::vector<processors::Setting>& settings = {})
     {
         return open({"reference:" + name, {}}, settings);
     }
@@ -40,8 +41,8 @@ private slots:
 
     void aGainShiftsLoudnessByItself()
     {
-        Device device = reference("gain", {{"gain_db", -4.5}});
-        const Reading reading = *bench::measureLoudnessShift(device);
+        Subject subject = reference("gain", {{"gain_db", -4.5}});
+        const Reading reading = *bench::measureLoudnessShift(subject);
         HR_NEAR(*reading.number("shift_lu"), -4.5, 0.01);
         HR_NEAR(*reading.number("true_peak_change_db"), -4.5, 0.02);
         HR_NEAR(*reading.number("crest_change_db"), 0, 0.01);
@@ -50,14 +51,14 @@ private slots:
 
     void aClipTakesCrest()
     {
-        Device device = reference("hard-clip", {{"clip_dbfs", -18}});
-        QVERIFY(*(*bench::measureLoudnessShift(device)).number("crest_change_db") < -5);
+        Subject subject = reference("hard-clip", {{"clip_dbfs", -18}});
+        QVERIFY(*(*bench::measureLoudnessShift(subject)).number("crest_change_db") < -5);
     }
 
     void addedNoiseReadsItsLevel()
     {
-        Device device = reference("added-noise", {{"noise_dbfs", -60}});
-        const Reading reading = *bench::measureNoise(device);
+        Subject subject = reference("added-noise", {{"noise_dbfs", -60}});
+        const Reading reading = *bench::measureNoise(subject);
         HR_NEAR(*reading.number("idle_dbfs"), -60, 0.2);
         HR_NEAR(*reading.number("after_signal_dbfs"), -60, 0.3);
         // The A curve takes 2.72 dB from white noise to 24 kHz, by its integral.
@@ -68,15 +69,15 @@ private slots:
 
     void silenceHasNoNoise()
     {
-        Device device = reference("gain");
-        const Reading reading = *bench::measureNoise(device);
+        Subject subject = reference("gain");
+        const Reading reading = *bench::measureNoise(subject);
         for (const char* figure : {"idle_dbfs", "idle_a_weighted_dbfs", "after_signal_dbfs"}) {
             QVERIFY(reading.figures.at(figure).is_null());
             QVERIFY(reading.reasons.contains(figure));
         }
-        Device reverb = reference("noise-reverb", {{"rt60_s", 2}});
+        Subject reverb = reference("noise-reverb", {{"rt60_s", 2}});
         QVERIFY(
-            (*bench::measureNoise(reverb)).figures.at("after_signal_dbfs").is_null()); // its tail is no noise
+            (*bench::measureNoise(reverb)).figures.at("after_signal_dbfs").is_null()); // its tail is not noise
     }
 
     void noiseThatComesWithTheSignalIsToldFromIdleNoise()
@@ -91,8 +92,8 @@ private slots:
             if (info.documentation.find("hum") == std::string::npos &&
                 info.documentation.find("breathes") == std::string::npos)
                 continue;
-            Device device = open({info.id, test::specimens_bundle});
-            const auto reading = bench::measureNoise(device);
+            Subject subject = open({info.id, test::specimens_bundle});
+            const auto reading = bench::measureNoise(subject);
             if (!reading)
                 continue;
             const auto hum = reading->figures.at("hum_hz");
@@ -104,8 +105,8 @@ private slots:
 
     void costIsPlausibleAndLatencyExact()
     {
-        Device device = reference("added-latency", {{"latency_samples", 300}, {"reported", 0}});
-        const Reading reading = *bench::measureCost(device);
+        Subject subject = reference("added-latency", {{"latency_samples", 300}, {"reported", 0}});
+        const Reading reading = *bench::measureCost(subject);
         QVERIFY(*reading.number("realtime_factor") > 10);
         QCOMPARE(*reading.number("latency_found_samples"), 300.0);
         QCOMPARE(*reading.number("latency_reported_samples"), 0.0);
@@ -115,8 +116,8 @@ private slots:
         QVERIFY(reading.figures.at("at_block_1024").at("block_us_p50").get<double>() >
                 reading.figures.at("at_block_64").at("block_us_p50").get<double>());
         QVERIFY(reading.figures.at("memory_mib").is_null());
-        Device stranger = open(test::specimenAt("cordage-leveller"));
-        QVERIFY(*(*bench::measureCost(stranger)).number("memory_mib") > 1);
+        Subject third_party = open(test::specimenAt("cordage-leveller"));
+        QVERIFY(*(*bench::measureCost(third_party)).number("memory_mib") > 1);
     }
 };
 

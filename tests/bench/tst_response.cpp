@@ -18,11 +18,11 @@ hosting::FaultOr<bench::Reading> response(const hosting::Location& location,
     auto instance = hosting::openInstance(location);
     if (!instance)
         return tl::make_unexpected(instance.error());
-    auto device = bench::Device::open(location, *processors::resolveSettings((*instance)->info(), {}, settings),
-                                      conditions);
-    if (!device)
-        return tl::make_unexpected(device.error());
-    return bench::measureResponse(*device);
+    auto subject = bench::Subject::open(
+        location, *processors::resolveSettings((*instance)->info(), {}, settings), conditions);
+    if (!subject)
+        return tl::make_unexpected(subject.error());
+    return bench::measureResponse(*subject);
 }
 
 } // namespace

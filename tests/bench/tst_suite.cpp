@@ -3,6 +3,9 @@
 #include "processors/settings.h"
 #include "support/fixtures.h"
 
+#include <QElapsedTimer>
+#include <thread>
+
 using namespace hr;
 
 class tst_suite : public QObject {
@@ -56,15 +59,66 @@ private slots:
         QVERIFY(document["readings"].empty());
     }
 
-    void cancellingStopsBetweenTests()
+    void cancellingEndsATestInItsMiddle()
     {
-        std::atomic<bool> cancel{false};
+        std::stop_source stop;
         bench::MeasureControl control;
-        control.cancel = &cancel;
-        control.progress = [&](const std::string&, double) { cancel = true; };
-        const auto measurement = measure({"reference:gain", {}}, control);
-        QVERIFY(measurement.cancelled);
-        QCOMPARE(measurement.outcome(), std::string("partial"));
+        control.cancel = stop.get_token();
+        QElapsedTimer since;
+        std::optional<std::jthread> later;
+        control.progress = [&](const std::string& test, double) {
+            if (test == "harmonics")
+                later.emplace([&] {
+                    std::this_thread::sleep_for(std::chrono::milliseconds(30));
+                    since.start();
+                    stop.request_stop();
+                });
+        };
+        const auto measurement = measure({"reference:noise-reverb", {}}, control); // takes its time
+        QVERIFY2(since.elapsed() < 200, qPrintable(QString::number(since.elapsed())));
+        QVERIFY(measurement.cancelled && !measurement.failure);
+        QCOMPARE(measurement.readings.size(), std::size_t{1});
+    }
+
+    void everyFigureIsDeclaredOnce()
+    {
+        for (const char* id : {"reference:compressor", "reference:added-noise", "reference:feedback-delay"}) {
+            const auto measurement = measure({id, {}});
+            QCOMPARE(measurement.outcome(), std::string("complete"));
+            for (const auto& [test, reading] : measurement.readings) {
+                const auto& declared =
+                    std::ranges::find(bench::allTests(), test, &bench::TestInfo::key)->figures();
+                for (const auto& [key, value] : reading.figures.items())
+                    QVERIFY2(bench::figureInfo(test, key), (test + "." + key).c_str());
+                for (const bench::FigureInfo& figure : declared) {
+                    QVERIFY2(reading.figures.contains(figure.key), (test + "." + figure.key).c_str());
+                    QVERIFY2(!figure.name.empty() && !figure.definition.empty(), figure.key.c_str());
+                    QCOMPARE(std::ranges::count(declared, figure.key, &bench::FigureInfo::key), 1);
+                    // A unit in the key is the unit.
+                    QVERIFY2(!figure.key.ends_with("_percent") || figure.unit == "%", figure.key.c_str());
+                    QVERIFY2(!figure.key.ends_with("_hz") || figure.unit == "Hz" || figure.unit.empty(),
+                             figure.key.c_str());
+                }
+            }
+        }
+        QCOMPARE(bench::figureInfo("harmonics", "at_100_hz.thd_db")->unit, std::string("dB"));
+        QVERIFY(!bench::figureInfo("response", "nonsense") && !bench::figureInfo("nonsense", "kind"));
+    }
+
+    void whatWasFedToAKeyIsSaid()
+    {
+        bench::Conditions conditions;
+        const hosting::Location keyed{"lv2:urn:honest-rack:tests:key-in-its-name", test::odd_bundle};
+        auto opened = hosting::openInstance(keyed);
+        HR_VERIFY(opened);
+        for (const auto& [feed, words] : {std::pair(bench::KeyFeed::OwnInput, "its own main input"),
+                                          {bench::KeyFeed::Silence, "silence"}}) {
+            conditions.key = feed;
+            const auto m =
+                bench::measure(keyed, (*opened)->info(), processors::defaultValues((*opened)->info()),
+                               *bench::testsNamed({"noise"}), conditions);
+            QCOMPARE(bench::toJson(m)["conditions"]["key_input"].get<std::string>(), std::string(words));
+        }
     }
 };
 

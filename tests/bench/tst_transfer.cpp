@@ -17,8 +17,8 @@ hosting::FaultOr<bench::Reading> transfer(const std::string& id, const std::vect
     const auto values = processors::resolveSettings(processors::makeReference(id)->info(), {}, settings);
     bench::Conditions conditions;
     conditions.sample_rate_hz = rate_hz;
-    auto device = bench::Device::open({id, {}}, *values, conditions);
-    return device ? bench::measureTransfer(*device) : tl::make_unexpected(device.error());
+    auto subject = bench::Subject::open({id, {}}, *values, conditions);
+    return subject ? bench::measureTransfer(*subject) : tl::make_unexpected(subject.error());
 }
 
 std::string kindOf(const bench::Reading& reading)
@@ -101,9 +101,9 @@ private slots:
         HR_VERIFY(instance);
         const auto values =
             processors::resolveSettings((*instance)->info(), {}, {{"drive_db", 12}, {"colour_percent", 60}});
-        auto device = bench::Device::open(test::specimenAt("lantern-saturator"), *values, {});
-        HR_VERIFY(device);
-        const auto reading = bench::measureTransfer(*device);
+        auto subject = bench::Subject::open(test::specimenAt("lantern-saturator"), *values, {});
+        HR_VERIFY(subject);
+        const auto reading = bench::measureTransfer(*subject);
         HR_VERIFY(reading);
         QCOMPARE(kindOf(*reading), std::string("saturating"));
     }
@@ -126,6 +126,64 @@ private slots:
         HR_VERIFY(reading);
         QCOMPARE(kindOf(*reading), std::string("linear"));
         QVERIFY(!reading->number("threshold_db") && !reading->number("clip_level_dbfs"));
+    }
+
+    void aDelayIsLinearHoweverLong_data()
+    {
+        QTest::addColumn<double>("delay_s");
+        QTest::addColumn<double>("feedback_db");
+        for (const double delay_s : {0.3, 0.7, 2.0, 6.0})
+            QTest::addRow("%g s", delay_s) << delay_s << -60.0;
+        QTest::newRow("with repeats") << 0.4 << -6.0;
+    }
+    void aDelayIsLinearHoweverLong()
+    {
+        QFETCH(double, delay_s);
+        QFETCH(double, feedback_db);
+        const auto reading =
+            transfer("reference:feedback-delay", {{"delay_ms", 1000 * delay_s}, {"feedback_db", feedback_db}});
+        HR_VERIFY(reading);
+        QCOMPARE(kindOf(*reading), std::string("linear"));
+        QVERIFY(reading->conditions.at("held_s").get<double>() > delay_s);
+    }
+
+    void whatNeverRestsHasNoDynamicsAndSaysWhy_data()
+    {
+        QTest::addColumn<QString>("id");
+        QTest::addColumn<QString>("key");
+        QTest::addColumn<double>("value");
+        QTest::addColumn<QString>("why");
+        QTest::newRow("later than a step can wait") << "lv2:urn:honest-rack:tests:late-latency"
+                                                    << "" << 0.0 << "did not come through within 10 s";
+        QTest::newRow("repeats later than a step can wait")
+            << "reference:feedback-delay"
+            << "delay_ms" << 7000.0 << "still changing after 10 s";
+        QTest::newRow("moves slowly") << "reference:tremolo"
+                                      << "rate_hz" << 0.1 << "still changing after 10 s";
+        QTest::newRow("moves") << "reference:tremolo"
+                               << "depth_db" << 6.0 << "moves by itself";
+        QTest::newRow("noise alone") << "lv2:urn:honest-rack:tests:ignores-its-input"
+                                     << "" << 0.0 << "does not depend on the input";
+    }
+    void whatNeverRestsHasNoDynamicsAndSaysWhy()
+    {
+        QFETCH(QString, id);
+        QFETCH(QString, key);
+        QFETCH(double, value);
+        QFETCH(QString, why);
+        auto reading = hosting::FaultOr<bench::Reading>();
+        if (key.isEmpty()) { // 12 s at 8 kHz
+            auto subject = bench::Subject::open({id.toStdString(), test::odd_bundle}, {96000, 0},
+                                                {.sample_rate_hz = 8000});
+            HR_VERIFY(subject);
+            reading = bench::measureTransfer(*subject);
+        } else {
+            reading = transfer(id.toStdString(), {{key.toStdString(), value}});
+        }
+        HR_VERIFY(reading);
+        QVERIFY(reading->figures.at("kind").is_null() && reading->figures.at("ratio").is_null());
+        QVERIFY2(reading->reasons.at("kind").find(why.toStdString()) != std::string::npos,
+                 reading->reasons.at("kind").c_str());
     }
 };
 

@@ -1,8 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Chains as they are written down and as they sound: in one worker, and with one a stage.
-#include "chain/chain.h"
-#include "hosting/isolated.h"
+// Chains as they are written down and as they sound: in a row, and with branches.
+#include "chain/chain_json.h"
 #include "processors/settings.h"
 #include "signal/levels.h"
 #include "support/fixtures.h"
@@ -12,11 +11,11 @@ using nlohmann::ordered_json;
 
 namespace {
 
-chain::Stage stage(const std::string& id, std::vector<processors::Setting> settings = {})
+chain::Chain series(const std::string& name, const std::vector<std::string>& processors)
 {
-    chain::Stage made;
-    made.id = id;
-    made.settings = std::move(settings);
+    chain::Chain made{name, {}};
+    for (const std::string& processor : processors)
+        chain::addStage(made, processor);
     return made;
 }
 
@@ -27,11 +26,13 @@ Result<hosting::Location> findForTests(const std::string& id)
     if (id.starts_with(test::specimen))
         return hosting::Location{id, test::specimens_bundle};
     if (id.starts_with("lv2:urn:honest-rack:tests:"))
-        return hosting::Location{id, test::faulty_bundle};
+        return hosting::Location{id, id.ends_with("late-latency") || id.ends_with("key-in-its-name")
+                                         ? test::odd_bundle
+                                         : test::faulty_bundle};
     return wrongRequest("it is not installed");
 }
 
-/// Half a second of a tone through the chain: left and right.
+/// The sound through the chain: left and right.
 hosting::FaultOr<signal::AudioBuffer> through(const chain::Chain& chain, const signal::AudioBuffer& in)
 {
     auto instance = hosting::openInstance(chain::place(chain, findForTests).location);
@@ -39,10 +40,23 @@ hosting::FaultOr<signal::AudioBuffer> through(const chain::Chain& chain, const s
         return tl::make_unexpected(instance.error());
     const auto values = chain::values(chain, (*instance)->info());
     if (!values)
-        return hosting::fault(hosting::Stage::Start, hosting::Cause::InvalidDescription, values.error().text);
+        return hosting::fault(hosting::Phase::Start, hosting::Cause::InvalidDescription, values.error().text);
     if (auto started = (*instance)->start({in.sampleRateHz(), 256}, *values); !started)
         return tl::make_unexpected(started.error());
     return (*instance)->process(in);
+}
+
+/// A chain from the nodes and edges of a file.
+chain::Chain graph(const char* nodes, const char* edges)
+{
+    auto made = chain::fromJson({{"format", chain::format_name},
+                                 {"version", 2},
+                                 {"name", "graph"},
+                                 {"nodes", ordered_json::parse(nodes)},
+                                 {"edges", ordered_json::parse(edges)}});
+    if (!made)
+        qFatal("%s", made.error().text.c_str());
+    return *made;
 }
 
 double levelDb(const signal::AudioBuffer& out, std::size_t side = 0)
@@ -74,31 +88,155 @@ private slots:
         QFETCH(double, trim_db);
         QFETCH(bool, on);
         QFETCH(double, level_db);
-        chain::Chain chain{
-            "two",
-            {stage("reference:gain", {{"gain_db", -12}}),
-             stage(test::specimen + "tidepool-equaliser", {{"bell1_hz", 1000}, {"bell1_db", 3}})}};
-        chain.stages[0].blend_percent = blend_percent;
-        chain.stages[0].trim_db = trim_db;
-        chain.stages[0].on = on;
+        chain::Chain chain = series("two", {"reference:gain", test::specimen + "tidepool-equaliser"});
+        chain.nodes[0].settings = {{"gain_db", -12}};
+        chain.nodes[1].settings = {{"bell1_hz", 1000}, {"bell1_db", 3}};
+        chain.nodes[0].blend_percent = blend_percent;
+        chain.nodes[0].trim_db = trim_db;
+        chain.nodes[0].on = on;
         const auto out = through(chain, test::tone(1000, -20, 0.5));
         HR_VERIFY(out);
         HR_NEAR(levelDb(*out), level_db, 0.02);
         HR_NEAR(levelDb(*out, 1), level_db, 0.02);
     }
 
+    void theDrySideIsAsLateAsTheWet_data()
+    {
+        QTest::addColumn<QString>("processor");
+        QTest::addColumn<double>("samples");
+        QTest::addColumn<double>("half"); // a half more is told than there is
+        QTest::newRow("known from the start") << "reference:added-latency" << 333.0 << 0.0;
+        QTest::newRow("known once it runs") << "lv2:urn:honest-rack:tests:late-latency" << 333.0 << 0.0;
+        QTest::newRow("longer than any guess") << "lv2:urn:honest-rack:tests:late-latency" << 50000.0 << 0.0;
+        QTest::newRow("none, but half a sample is told")
+            << "lv2:urn:honest-rack:tests:late-latency" << 0.0 << 1.0;
+    }
     void theDrySideIsAsLateAsTheWet()
     {
         // Half dry and half wet of a pure delay is the delay itself: any shift would comb.
-        chain::Chain chain{"late",
-                           {stage("reference:added-latency", {{"latency_samples", 333}}),
-                            stage("reference:added-latency", {{"latency_samples", 50}})}};
-        chain.stages[0].blend_percent = 50;
+        QFETCH(QString, processor);
+        QFETCH(double, samples);
+        QFETCH(double, half);
+        chain::Chain chain = series("late", {processor.toStdString(), "reference:added-latency"});
+        const bool reference = processor.startsWith(QStringLiteral("reference"));
+        chain.nodes[0].settings = {{reference ? "latency_samples" : "samples", samples}};
+        if (!reference)
+            chain.nodes[0].settings.push_back({"on", half}); // the plug-in's, not the chain's
+        chain.nodes[1].settings = {{"latency_samples", 50}};
+        chain.nodes[0].blend_percent = 50;
+        const auto in = test::tone(1000, -20, 1.5);
+        const auto out = through(chain, in);
+        HR_VERIFY(out);
+        const auto late = static_cast<std::size_t>(samples) + 50;
+        for (std::size_t i = late; i < in.frames(); ++i)
+            HR_NEAR(out->channel(0)[i], in.channel(0)[i - late], 1e-6);
+        for (std::size_t i = 0; i < late; ++i)
+            QCOMPARE(out->channel(0)[i], 0.0F);
+    }
+
+    void aPlugInsOwnSwitchStaysItsOwn()
+    {
+        chain::Chain chain = series("collision", {"lv2:urn:honest-rack:tests:late-latency"});
+        chain.nodes[0].settings = {{"on", 1}};
+        chain.nodes[0].on = false;
+        const auto instance = hosting::openInstance(chain::place(chain, findForTests).location);
+        HR_VERIFY(instance);
+        const auto& info = (*instance)->info();
+        const auto values = *chain::values(chain, info);
+        QCOMPARE(values[*info.parameterIndex("s1:on")], 0.0);
+        QCOMPARE(values[*info.parameterIndex("s1.on")], 1.0);
+        const auto back =
+            chain::with(series("collision", {"lv2:urn:honest-rack:tests:late-latency"}), info, values);
+        QVERIFY(!back.nodes[0].on);
+        QVERIFY(std::ranges::any_of(back.nodes[0].settings,
+                                    [](const auto& s) { return s.key == "on" && s.value == 1; }));
+    }
+
+    void pathsAreLinedUpWhereTheyMeet()
+    {
+        // One path is 500 samples late and says so, the other is not: their sum is twice the sound, once.
+        const auto chain = graph(
+            R"([{"id":"a","processor":"lv2:urn:honest-rack:tests:late-latency","settings":{"samples":500}},)"
+            R"({"id":"b","kind":"branch","level_db":0},{"id":"m","kind":"sum","level_db":-6.0206}])",
+            R"([{"from":"in","to":"a"},{"from":"in","to":"b"},{"from":"a","to":"m"},{"from":"b","to":"m"},)"
+            R"({"from":"m","to":"out"}])");
         const auto in = test::tone(1000, -20, 0.5);
         const auto out = through(chain, in);
         HR_VERIFY(out);
-        for (std::size_t i = 1000; i < in.frames(); ++i)
-            HR_NEAR(out->channel(0)[i], in.channel(0)[i - 383], 1e-6);
+        for (std::size_t i = 500; i < in.frames(); ++i)
+            HR_NEAR(out->channel(0)[i], in.channel(0)[i - 500], 1e-5);
+    }
+
+    void bandsTogetherAreTheWhole()
+    {
+        const auto chain =
+            graph(R"([{"id":"b","kind":"bands","crossovers_hz":[200,1000,5000]},{"id":"m","kind":"sum"}])",
+                  R"([{"from":"in","to":"b"},{"from":"b","output":"band_1","to":"m"},)"
+                  R"({"from":"b","output":"band_2","to":"m"},{"from":"b","output":"band_3","to":"m"},)"
+                  R"({"from":"b","output":"band_4","to":"m"},{"from":"m","to":"out"}])");
+        for (const double frequency_hz : {50.0, 200.0, 600.0, 1000.0, 3000.0, 5000.0, 15000.0}) {
+            const auto out = through(chain, test::tone(frequency_hz, -20, 0.5));
+            HR_VERIFY(out);
+            const double level_db =
+                signal::linearToDb(test::amplitudeAt(out->channel(0).subspan(12000), frequency_hz, 48000));
+            HR_NEAR(level_db, -20, 0.01);
+        }
+        // One of them alone has 24 dB an octave: at half its lower edge two octaves below the next it is gone.
+        const auto top = graph(R"([{"id":"b","kind":"bands","crossovers_hz":[1000]}])",
+                               R"([{"from":"in","to":"b"},{"from":"b","output":"band_2","to":"out"}])");
+        const auto low = through(top, test::tone(250, -20, 0.5));
+        HR_VERIFY(low);
+        HR_NEAR(signal::linearToDb(test::amplitudeAt(low->channel(0).subspan(12000), 250, 48000)), -20 - 48.2,
+                0.3);
+    }
+
+    void midAndSideComeBackTogether()
+    {
+        const auto chain = graph(
+            R"([{"id":"x","kind":"mid_side"},{"id":"s","processor":"reference:gain","settings":{"gain_db":-12}},)"
+            R"({"id":"r","kind":"rejoin"}])",
+            R"([{"from":"in","to":"x"},{"from":"x","output":"mid","to":"r","input":"mid"},)"
+            R"({"from":"x","output":"side","to":"s"},{"from":"s","to":"r","input":"side"},{"from":"r","to":"out"}])");
+        signal::AudioBuffer in(2, 4800, 48000);
+        for (std::size_t i = 0; i < in.frames(); ++i) {
+            in.channel(0)[i] = 0.5F;
+            in.channel(1)[i] = -0.1F;
+        }
+        const auto out = through(chain, in);
+        HR_VERIFY(out);
+        const double side = 0.3 * signal::dbToLinear(-12);
+        HR_NEAR(out->channel(0)[4000], 0.2 + side, 1e-5);
+        HR_NEAR(out->channel(1)[4000], 0.2 - side, 1e-5);
+    }
+
+    void aKeyListensToWhatItIsTold_data()
+    {
+        QTest::addColumn<QString>("key");
+        QTest::addColumn<double>("level_db"); // of the key, on the right: the chain gets -20, the stage -30
+        QTest::newRow("its own input") << "own" << -30.0;
+        QTest::newRow("the chain's") << "chain" << -20.0;
+        QTest::newRow("what is wired to it") << "wired" << -26.0;
+        QTest::newRow("nothing") << "none" << signal::no_level_db;
+    }
+    void aKeyListensToWhatItIsTold()
+    {
+        QFETCH(QString, key);
+        QFETCH(double, level_db);
+        auto nodes =
+            ordered_json::parse(R"([{"id":"g","processor":"reference:gain","settings":{"gain_db":-10}},)"
+                                R"({"id":"k","kind":"key","level_db":-6},)"
+                                R"({"id":"s","processor":"lv2:urn:honest-rack:tests:key-in-its-name"}])");
+        nodes[2]["key"] = key.toStdString();
+        const auto chain = graph(nodes.dump().c_str(),
+                                 R"([{"from":"in","to":"g"},{"from":"in","to":"k"},{"from":"g","to":"s"},)"
+                                 R"({"from":"k","to":"s","input":"key"},{"from":"s","to":"out"}])");
+        const auto out = through(chain, test::tone(1000, -20, 0.5));
+        HR_VERIFY(out);
+        HR_NEAR(levelDb(*out, 0), -30, 0.01);
+        if (std::isfinite(level_db))
+            HR_NEAR(levelDb(*out, 1), level_db, 0.01);
+        else
+            QVERIFY(levelDb(*out, 1) < -150);
     }
 
     void aMonoStageRunsTwice()
@@ -106,7 +244,7 @@ private slots:
         if (!std::filesystem::exists("/usr/lib/lv2/eg-amp.lv2"))
             QSKIP("lv2-examples is not installed");
         auto amp = hosting::openInstance({"lv2:http://lv2plug.in/plugins/eg-amp", "/usr/lib/lv2/eg-amp.lv2"},
-                                         hosting::Channels::Stereo);
+                                         {.channels = hosting::Channels::Stereo});
         HR_VERIFY(amp);
         QCOMPARE((*amp)->info().audio_in, std::size_t{2});
         HR_VERIFY((*amp)->start({48000, 256}, std::vector<double>{-12}));
@@ -122,10 +260,11 @@ private slots:
         QVERIFY(test::amplitudeAt(out_left, 3000, 48000) < 1e-5);
     }
 
-    void aMissingStageIsPlayedRound()
+    void aMissingStageIsBypassed()
     {
-        const chain::Chain chain{
-            "gap", {stage("lv2:urn:not:there", {{"anything", 5}}), stage("reference:gain", {{"gain_db", -6}})}};
+        chain::Chain chain = series("gap", {"lv2:urn:not:there", "reference:gain"});
+        chain.nodes[0].settings = {{"anything", 5}};
+        chain.nodes[1].settings = {{"gain_db", -6}};
         const auto placed = chain::place(chain, findForTests);
         QCOMPARE(placed.missing, std::vector<std::string>{"lv2:urn:not:there"});
         const auto out = through(chain, test::tone(1000, -20, 0.5));
@@ -133,72 +272,112 @@ private slots:
         HR_NEAR(levelDb(*out), -26, 0.01);
     }
 
-    void aFaultNamesItsStageWhereEachHasAWorker()
+    void aFaultNamesItsStageWhereTwoAreTheSame()
     {
-        const chain::Chain chain{"breaks",
-                                 {stage("reference:gain"), stage("lv2:urn:honest-rack:tests:crash-in-run")}};
-        const auto place = chain::place(chain, findForTests).location;
-        const auto together = through(chain, test::tone(1000, -20, 0.5));
-        QVERIFY(!together);
-        QCOMPARE(together.error().cause, hosting::Cause::Crash);
-        auto isolated = hosting::openIsolated(place);
-        HR_VERIFY(isolated);
-        HR_VERIFY((*isolated)->start({48000, 256}, *chain::values(chain, (*isolated)->info())));
-        const auto out = (*isolated)->process(test::tone(1000, -20, 0.5));
+        const std::string crash = "lv2:urn:honest-rack:tests:crash-in-run";
+        chain::Chain chain = series("breaks", {"reference:gain", crash, crash});
+        chain.nodes[1].processor = test::specimen + "lantern-saturator";
+        const auto out = through(chain, test::tone(1000, -20, 0.5));
         QVERIFY(!out);
-        QCOMPARE(out.error().stage, hosting::Stage::Run);
-        QVERIFY2(out.error().detail.starts_with("stage 2, lv2:urn:honest-rack:tests:crash-in-run"),
-                 out.error().detail.c_str());
+        QCOMPARE(out.error().phase, hosting::Phase::Run);
+        QVERIFY2(out.error().detail.starts_with("stage 3, " + crash), out.error().detail.c_str());
+        // With the same twice it is the one that broke, not the first of its kind.
+        chain =
+            series("breaks", {"lv2:urn:honest-rack:tests:pass", "lv2:urn:honest-rack:tests:jealous", crash});
+        const auto jealous = through(chain, test::tone(1000, -20, 0.5));
+        QVERIFY(!jealous);
+        QVERIFY2(jealous.error().detail.starts_with("stage 2, lv2:urn:honest-rack:tests:jealous"),
+                 jealous.error().detail.c_str());
         QTRY_COMPARE(test::runningWorkers(), 0);
     }
 
-    void apartOrTogetherTheySoundTheSame()
+    void itsIdStandsForItsStructureAlone()
     {
-        const chain::Chain chain{"same",
-                                 {stage(test::specimen + "cordage-leveller", {{"threshold_db", -40}}),
-                                  stage(test::specimen + "lantern-saturator")}};
-        const auto in = test::tone(440, -12, 0.5);
-        const auto together = through(chain, in);
-        HR_VERIFY(together);
-        auto isolated = hosting::openIsolated(chain::place(chain, findForTests).location);
-        HR_VERIFY(isolated);
-        HR_VERIFY((*isolated)->start({48000, 256}, *chain::values(chain, (*isolated)->info())));
-        const auto apart = (*isolated)->process(in);
-        HR_VERIFY(apart);
-        QVERIFY(std::ranges::equal(together->samples(), apart->samples()));
+        const auto idOf = [](const chain::Chain& chain) {
+            return chain::place(chain, findForTests).location.id;
+        };
+        chain::Chain one = series("one", {"reference:gain", "lv2:urn:x"});
+        chain::Chain other = one;
+        other.name = "another title";
+        other.nodes[0].settings = {{"gain_db", 3}};
+        QCOMPARE(idOf(other), idOf(one));
+        std::swap(other.nodes[0].processor, other.nodes[1].processor);
+        QVERIFY(idOf(other) != idOf(one));
     }
 
     void whatIsWrittenComesBack()
     {
-        chain::Chain chain{"Corrective first", {stage("reference:gain", {{"gain_db", 2}}), stage("lv2:urn:x")}};
-        chain.stages[0].purpose = "tame low-mid";
-        chain.stages[1].on = false;
-        chain.stages[1].blend_percent = 30;
-        chain.stages[1].key = processors::KeySource::Chain;
+        chain::Chain chain = series("Corrective first", {"reference:gain", "lv2:urn:x"});
+        chain.nodes[0].settings = {{"gain_db", 2}};
+        chain.nodes[0].purpose = "tame low-mid";
+        chain.nodes[1].on = false;
+        chain.nodes[1].blend_percent = 30;
+        chain.nodes[1].key = processors::KeySource::Chain;
         const auto again = chain::fromJson(chain::toJson(chain));
         HR_VERIFY(again);
-        QCOMPARE(chain::toJson(*again).dump(), chain::toJson(chain).dump());
+        QCOMPARE(chain::toText(*again), chain::toText(chain));
+        QVERIFY(again->isSeries());
+        QCOMPARE(chain::addStage(chain, "reference:gain").id, std::string("s3"));
+    }
+
+    void theFirstVersionIsStillRead()
+    {
+        const auto chain = chain::fromText(
+            R"({"format":"honest-rack-chain","version":1,"name":"old","stages":[{"id":"reference:gain","trim_db":2,)"
+            R"("settings":{"gain_db":-4}},{"id":"lv2:urn:x","on":false,"key":"chain","purpose":"p"}]})");
+        HR_VERIFY(chain);
+        QCOMPARE(chain->nodes[0].id + chain->nodes[1].id, std::string("s1s2"));
+        QCOMPARE(chain->nodes[0].processor, std::string("reference:gain"));
+        QCOMPARE(chain->nodes[0].trim_db, 2.0);
+        QVERIFY(!chain->nodes[1].on && chain->nodes[1].key == processors::KeySource::Chain);
     }
 
     void nonsenseIsRefusedByName_data()
     {
         QTest::addColumn<QString>("document");
         QTest::addColumn<QString>("says");
-        const auto row = [](const char* name, const char* stages, const char* says) {
+        const auto old = [](const char* name, const char* stages, const char* says) {
             QTest::newRow(name) << QStringLiteral(R"({"format":"honest-rack-chain","version":1,"stages":%1})")
                                        .arg(QLatin1String(stages))
                                 << QString::fromLatin1(says);
         };
-        QTest::newRow("no chain") << R"({"a":1})"
-                                  << "no chain";
-        QTest::newRow("newer") << R"({"format":"honest-rack-chain","version":2,"stages":[]})"
+        const auto row = [](const char* name, const char* nodes, const char* edges, const char* says) {
+            QTest::newRow(name) << QStringLiteral(R"({"format":"honest-rack-chain","version":2,"nodes":%1%2})")
+                                       .arg(QLatin1String(nodes),
+                                            *edges ? QStringLiteral(R"(,"edges":)") + QLatin1String(edges)
+                                                   : QString())
+                                << QString::fromLatin1(says);
+        };
+        QTest::newRow("not a chain") << R"({"a":1})"
+                                     << "not a chain";
+        QTest::newRow("newer") << R"({"format":"honest-rack-chain","version":3,"nodes":[]})"
                                << "another version";
-        row("no stages", "[]", "no list of stages");
-        row("no id", R"([{"id":"a"},{"on":true}])", "Stage 2 has no \"id\"");
-        row("blend", R"([{"id":"a","blend_percent":101}])", "from 0 to 100");
-        row("trim", R"([{"id":"a","trim_db":"loud"}])", "trim_db");
-        row("key", R"([{"id":"a","key":"door"}])", "none, own and chain");
-        row("setting", R"([{"id":"a","settings":{"x":"y"}}])", "\"x\" that is no number");
+        old("no stages", "[]", "no list of stages");
+        old("no id", R"([{"id":"a"},{"on":true}])", "Stage 2 has no \"id\"");
+        old("blend", R"([{"id":"a","blend_percent":101}])", "from 0 to 100");
+        old("trim", R"([{"id":"a","trim_db":"loud"}])", "trim_db");
+        old("key", R"([{"id":"a","key":"door"}])", "none, own, chain");
+        old("setting", R"([{"id":"a","settings":{"x":"y"}}])", "\"x\" that is not a number");
+        row("no nodes", "7", "", "no list of nodes");
+        row("no processor", R"([{"id":"a"}])", "", "Node 1 has no \"processor\"");
+        row("kind", R"([{"id":"a","kind":"spaghetti"}])", "", "\"kind\"");
+        row("bands", R"([{"id":"a","kind":"bands","crossovers_hz":[5]}])", "", "crossovers_hz");
+        row("bands that go down", R"([{"id":"a","kind":"bands","crossovers_hz":[900,100]}])", "", "ascend");
+        row("twice", R"([{"id":"a","processor":"x"},{"id":"a","processor":"y"}])", "", "Two nodes");
+        row("strange id", R"([{"id":"a.b","processor":"x"}])", "", "cannot be the id");
+        row("circle", R"([{"id":"a","kind":"sum"},{"id":"b","kind":"branch"}])",
+            R"([{"from":"in","to":"a"},{"from":"a","to":"b"},{"from":"b","to":"a"},{"from":"b","to":"out"}])",
+            "circle");
+        row("from nowhere", R"([{"id":"a","kind":"sum"}])",
+            R"([{"from":"z","to":"a"},{"from":"a","to":"out"}])", "\"z\", which is not there");
+        row("nothing comes out", R"([{"id":"a","kind":"sum"}])", R"([{"from":"in","to":"a"}])",
+            "Nothing reaches");
+        row("fed twice", R"([{"id":"a","processor":"x"}])",
+            R"([{"from":"in","to":"a"},{"from":"in","to":"a"},{"from":"a","to":"out"}])",
+            "put a sum before it");
+        row("not fed", R"([{"id":"a","processor":"x"}])", R"([{"from":"in","to":"out"}])",
+            "Nothing feeds \"a\"");
+        row("key that is not wired", R"([{"id":"a","processor":"x","key":"wired"}])", "", "no edge goes there");
     }
     void nonsenseIsRefusedByName()
     {
@@ -209,24 +388,24 @@ private slots:
         QVERIFY2(test::why(chain).contains(says), qPrintable(test::why(chain)));
     }
 
-    void valuesGoBackIntoTheStages()
+    void valuesGoBackIntoTheNodes()
     {
-        const chain::Chain written{
-            "three",
-            {stage("reference:gain", {{"gain_db", -12}}), stage("lv2:urn:not:here", {{"warmth", 5}}),
-             stage(test::specimen + "tidepool-equaliser", {{"bell1_hz", 1000}, {"bell1_db", 3}})}};
+        chain::Chain written =
+            series("three", {"reference:gain", "lv2:urn:not:here", test::specimen + "tidepool-equaliser"});
+        written.nodes[0].settings = {{"gain_db", -12}};
+        written.nodes[1].settings = {{"warmth", 5}};
         const auto instance = hosting::openInstance(chain::place(written, findForTests).location);
         HR_VERIFY(instance);
         const auto& info = (*instance)->info();
         auto values = *chain::values(written, info);
         const auto set = [&](const char* key, double value) { values[*info.parameterIndex(key)] = value; };
-        set("1.gain_db", 0); // as new, which is not as written
-        set("1.on", 0);
-        set("3.blend_percent", 30);
-        set("3.bell1_db", 6);
+        set("s1.gain_db", 0); // its default, which is not as written
+        set("s1:on", 0);
+        set("s3:blend_percent", 30);
+        set("s3.bell1_db", 6);
         const chain::Chain now = chain::with(written, info, values);
         QCOMPARE(*chain::values(*chain::fromJson(chain::toJson(now)), info), values);
-        QCOMPARE(now.stages[1].settings.front().value, 5.0);
+        QCOMPARE(now.nodes[1].settings.front().value, 5.0);
     }
 
     void aMillionStagesAreTooMany()
@@ -242,7 +421,8 @@ private slots:
 
     void aSettingThatAStageDoesNotHaveIsRefused()
     {
-        const chain::Chain chain{"odd", {stage("reference:gain", {{"warmth", 5}})}};
+        chain::Chain chain = series("odd", {"reference:gain"});
+        chain.nodes[0].settings = {{"warmth", 5}};
         const auto instance = hosting::openInstance(chain::place(chain, findForTests).location);
         HR_VERIFY(instance);
         const auto values = chain::values(chain, (*instance)->info());

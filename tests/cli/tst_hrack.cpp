@@ -113,19 +113,22 @@ private slots:
         QTest::addColumn<int>("channels_in");
         QTest::addColumn<QString>("options");
         QTest::addColumn<double>("level_db");
+        QTest::addColumn<double>("change_lu");
         QTest::addColumn<double>("seconds");
         QTest::addColumn<QString>("says");
-        QTest::newRow("stereo") << 2 << "" << -26.0 << 1.0 << "";
-        QTest::newRow("mono") << 1 << "" << -26.0 << 1.0 << "";
-        QTest::newRow("six channels") << 6 << "" << -26.0 << 1.0 << "6 channels mixed down to stereo";
-        QTest::newRow("matched") << 2 << "--match" << -20.0 << 1.0 << "";
-        QTest::newRow("with a tail, 24 bits") << 2 << "--tail 0.5 --bits 24" << -26.0 << 1.5 << "";
+        QTest::newRow("stereo") << 2 << "" << -26.0 << -6.0 << 1.0 << "";
+        // One channel in, two out, as any meter reads the two files.
+        QTest::newRow("mono") << 1 << "" << -26.0 << -2.99 << 1.0 << "";
+        QTest::newRow("six channels") << 6 << "" << -26.0 << -6.0 << 1.0 << "6 channels mixed down to stereo";
+        QTest::newRow("matched") << 2 << "--match" << -20.0 << 0.0 << 1.0 << "";
+        QTest::newRow("with a tail, 24 bits") << 2 << "--tail 0.5 --bits 24" << -26.0 << -6.0 << 1.5 << "";
     }
     void rendersThroughOneProcessor()
     {
         QFETCH(int, channels_in);
         QFETCH(QString, options);
         QFETCH(double, level_db);
+        QFETCH(double, change_lu);
         QFETCH(double, seconds);
         QFETCH(QString, says);
         QTemporaryDir folder;
@@ -146,8 +149,8 @@ private slots:
         QVERIFY(finished.err.contains(says.toUtf8()));
         const json figures = document(finished);
         // The silence of a tail counts in the gated blocks that it shares with sound.
-        HR_NEAR(figures["loudness_in_lufs"].get<double>() - figures["loudness_out_lufs"].get<double>(), 6,
-                seconds > 1 ? 1 : 0.01);
+        HR_NEAR(figures["loudness_out_lufs"].get<double>() - figures["loudness_in_lufs"].get<double>(),
+                change_lu, seconds > 1 ? 1 : 0.01);
         HR_NEAR(figures["true_peak_dbtp"].get<double>(), level_db, 0.1);
         const auto written = signal::readAudioFile(out);
         HR_VERIFY(written);
@@ -245,10 +248,19 @@ private slots:
     void quarantineIsHonouredUnlessAskedAgain()
     {
         QCOMPARE(hrack({QStringLiteral("scan")}).code, 0);
-        for (const char* command : {"measure", "show"}) {
-            const Finished refused = hrack({QLatin1String(command), id("stormglass")});
+        const QString in = m_data.filePath(QStringLiteral("q.wav"));
+        HR_VERIFY(signal::writeAudioFile(in.toStdString(), test::tone(440, -20, 1)));
+        for (QStringList command :
+             {QStringList{QStringLiteral("measure"), id("stormglass")},
+              {QStringLiteral("show"), id("stormglass")},
+              {QStringLiteral("compare"), id("stormglass"), QStringLiteral("reference:gain")},
+              {QStringLiteral("render"), QStringLiteral("--processor"), id("stormglass"),
+               QStringLiteral("--in"), in, QStringLiteral("--out"), in + QLatin1Char('2')}}) {
+            const Finished refused = hrack(command << QStringLiteral("--json"));
             QCOMPARE(refused.code, 2);
             QVERIFY(refused.err.contains("quarantine"));
+            QCOMPARE(refused.err.count('\n'), 1);
+            QCOMPARE(document(refused)["failure"]["cause"].get<std::string>(), std::string("crash"));
         }
         const Finished again = hrack(
             {QStringLiteral("measure"), id("stormglass"), QStringLiteral("--again"), QStringLiteral("--json")});
@@ -264,7 +276,7 @@ private slots:
             hrack({QStringLiteral("--data"), elsewhere.path(), QStringLiteral("measure"),
                    id("tidepool-equaliser"), QStringLiteral("--preset"), QStringLiteral("Spoken guide"),
                    QStringLiteral("--set"), QStringLiteral("bell2_db=6"), QStringLiteral("--tests"),
-                   QStringLiteral("response"), QStringLiteral("--json")});
+                   QStringLiteral("response"), QStringLiteral("--json"), QStringLiteral("--no-store")});
         QCOMPARE(finished.code, 0);
         QVERIFY(finished.err.isEmpty()); // no terminal: silent about progress
         const json read = document(finished);
@@ -291,6 +303,46 @@ private slots:
                    QStringLiteral("response"), QStringLiteral("--out"), QStringLiteral("/nonexistent/m.json")});
         QCOMPARE(unwritable.code, 3);
         QCOMPARE(unwritable.err.count('\n'), 1);
+    }
+
+    void whatIsMeasuredIsKnownAfterwards()
+    {
+        QTemporaryDir data;
+        const auto run = [&](const QString& arguments) {
+            return hrack(QStringList{QStringLiteral("--data"), data.path()} +
+                         arguments.split(QLatin1Char(' ')) + QStringList{QStringLiteral("--json")});
+        };
+        QVERIFY(run(QStringLiteral("similar reference:gain")).err.contains("has not been measured"));
+        for (const char* name : {"gain", "hard-clip"})
+            QCOMPARE(
+                run(QStringLiteral("measure reference:%1 --tests harmonics").arg(QLatin1String(name))).code, 0);
+        QCOMPARE(document(run(QStringLiteral("similar reference:gain")))["similar"][0]["id"].get<std::string>(),
+                 std::string("reference:hard-clip"));
+        QVERIFY(document(run(QStringLiteral("show reference:gain")))["readings"].contains("harmonics"));
+    }
+
+    void sixteenBitsThatClipAreCounted()
+    {
+        const QString in = m_data.filePath(QStringLiteral("hot.wav"));
+        HR_VERIFY(signal::writeAudioFile(in.toStdString(), test::tone(440, -1, 1)));
+        const Finished clipped =
+            hrack({QStringLiteral("render"), QStringLiteral("--processor"), QStringLiteral("reference:gain"),
+                   QStringLiteral("--set"), QStringLiteral("gain_db=6"), QStringLiteral("--bits"),
+                   QStringLiteral("16"), QStringLiteral("--in"), in, QStringLiteral("--out"),
+                   m_data.filePath(QStringLiteral("clipped.wav")), QStringLiteral("--json")});
+        QCOMPARE(clipped.code, 0);
+        QVERIFY(document(clipped)["clipped_samples"].get<int>() > 10000);
+        QVERIFY(clipped.err.contains("clip"));
+    }
+
+    void unknownWordsAreNamed()
+    {
+        for (const char* line : {"frobnicate", "measure reference:gain --frobnicate", "collection frobnicate",
+                                 "--frobnicate", "measure reference:gain frobnicate"}) {
+            const Finished finished = hrack(QString::fromLatin1(line).split(QLatin1Char(' ')));
+            QCOMPARE(finished.code, 1);
+            QVERIFY2(finished.err.contains("frobnicate"), finished.err.constData());
+        }
     }
 
     void loudnessOfFilesInTheirOrder()
@@ -406,12 +458,14 @@ private slots:
             HR_VERIFY(store);
             for (const char* name : {"reference:gain", "reference:hard-clip", "reference:cubic-clip"}) {
                 const auto info = (*store)->catalogue.info(QString::fromLatin1(name));
-                HR_VERIFY((*store)->readings.store(
-                    bench::measure({name, {}}, *info, processors::defaultValues(*info),
-                                   *bench::testsNamed({"harmonics", "transfer"}), {})));
+                const auto values = processors::defaultValues(*info);
+                HR_VERIFY(
+                    (*store)->runs.store(library::setUpOf((*store)->catalogue, {name, {}}, *info, values),
+                                         bench::measure({name, {}}, *info, values,
+                                                        *bench::testsNamed({"harmonics", "transfer"}), {})));
             }
             HR_VERIFY((*store)->collections.create(QStringLiteral("clips"),
-                                                   QStringLiteral(R"({"text": "clip", "choices": []})")));
+                                                   QStringLiteral(R"({"text": "reference clip", "choices": []})")));
         }
         const auto run = [&](QStringList arguments) {
             return document(hrack(QStringList{QStringLiteral("--data"), data.path()} + arguments +

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "chain/chain.h"
+#include "chain/chain_json.h"
 #include "exchange/collection_file.h"
 #include "support/fixtures.h"
 
@@ -44,11 +44,11 @@ private slots:
     {
         QTest::addColumn<QByteArray>("text");
         QTest::addColumn<QString>("says");
-        QTest::newRow("no JSON") << QByteArray("hello") << "no JSON";
-        QTest::newRow("empty") << QByteArray() << "no JSON";
-        QTest::newRow("other JSON") << QByteArray("[1, 2]") << "no collection";
+        QTest::newRow("no JSON") << QByteArray("hello") << "not a JSON";
+        QTest::newRow("empty") << QByteArray() << "not a JSON";
+        QTest::newRow("other JSON") << QByteArray("[1, 2]") << "not a collection";
         QTest::newRow("cut off") << quoted("{'format': 'honest-rack-collection', 'version': 1, 'name")
-                                 << "no JSON";
+                                 << "not a JSON";
         QTest::newRow("newer")
             << quoted("{'format': 'honest-rack-collection', 'version': 2, 'name': 'x', 'items': []}")
             << "newer";
@@ -69,7 +69,7 @@ private slots:
                       "'kind': "
                       "'chain', 'chain': {'format': 'honest-rack-chain', 'version': 1, 'stages': []}}]}")
             << "item 1";
-        QTest::newRow("deeply nested") << QByteArray(200000, '[') << "no JSON";
+        QTest::newRow("deeply nested") << QByteArray(200000, '[') << "not a JSON";
     }
     void badFilesChangeNothing()
     {
@@ -99,10 +99,9 @@ private slots:
     {
         TemporaryStore kept;
         chain::Chain chain{"Quay", {}};
-        chain.stages.resize(2);
-        chain.stages[0].id = "reference:gain";
-        chain.stages[0].settings = {{"gain_db", -4}};
-        chain.stages[1].id = "lv2:urn:nobody:has-it";
+        chain::addStage(chain, "reference:gain");
+        chain.nodes[0].settings = {{"gain_db", -4}};
+        chain::addStage(chain, "lv2:urn:nobody:has-it");
         const QString text = QString::fromStdString(chain::toText(chain));
         const auto made = kept.store->collections.insert(
             QStringLiteral("Chains"), {{0, QStringLiteral("chain"), QStringLiteral("Quay"), {}, text}});
@@ -118,14 +117,14 @@ private slots:
     void aRuleTravelsWithItsCollection()
     {
         test::TemporaryStore kept;
-        const QString rule = QStringLiteral(R"({"choices":[],"order":"noise","text":"warm"})");
+        const QString rule = QStringLiteral(R"({"choices":[],"order":"noise.idle_dbfs","text":"warm"})");
         const auto made = kept.store->collections.create(QStringLiteral("Warm"), rule);
         HR_VERIFY(made);
         HR_VERIFY(exchange::exportCollection(*kept.store, *made, kept.path("warm.json")));
         const auto again = exchange::importCollection(*kept.store, kept.path("warm.json"));
         HR_VERIFY(again);
         const auto all = kept.store->collections.all();
-        const auto imported = std::ranges::find(*all, *again, &library::Collection::number);
+        const auto imported = std::ranges::find(*all, *again, &library::Collection::row_id);
         QVERIFY(imported->byRule());
         QCOMPARE(imported->rule, rule);
         QCOMPARE(imported->name, QStringLiteral("Warm 2"));

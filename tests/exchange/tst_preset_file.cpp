@@ -98,7 +98,7 @@ private slots:
         QCOMPARE(names().size(), own);
     }
 
-    void aBundleOfStrangersIsRead()
+    void aThirdPartyBundleIsRead()
     {
         const auto read = exchange::readPresets(test::specimens_bundle, m_info);
         HR_VERIFY(read);
@@ -132,7 +132,7 @@ private slots:
         HR_VERIFY(presets.setFavourite(id, QString::fromStdString(m_info.presets[0].id), true));
         const auto all = *presets.of(m_info);
         QCOMPARE(all.size(), m_info.presets.size() + 2);
-        QVERIFY(all[0].from == Preset::From::New && all[0].settings.empty());
+        QVERIFY(all[0].from == Preset::From::Defaults && all[0].settings.empty());
         QVERIFY(all[1].from == Preset::From::Maker && all[1].favourite);
         QCOMPARE(all.back().bank, q("Brass"));
         QCOMPARE(all.back().settings.front().value, -20.0);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Whatever a worker answers, whose memory a stranger's code may have overwritten: a value or a Fault.
+// Whatever a worker answers, whose memory third-party code may have overwritten: a value or a Fault.
 #include "fuzz.h"
 #include "hosting/answers.h"
 #include "processors/description_json.h"
@@ -15,7 +15,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     const std::string body(reinterpret_cast<const char*>(data) + 1, size - 1);
     switch (*data % 4) {
     case 0:
-        (void)hosting::sentence(hosting::faultFromAnswer(hosting::Stage::Run, body));
+        (void)hosting::sentence(hosting::faultFromAnswer(hosting::Phase::Run, body));
         break;
     case 1:
         (void)hosting::contentsFromAnswer(body, "/bundle.lv2");
@@ -31,7 +31,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         }
         break;
     default:
-        (void)hosting::ranFromAnswer(hosting::Stage::Run, body);
+        (void)hosting::ranFromAnswer(hosting::Phase::Run, body);
     }
     return 0;
 }

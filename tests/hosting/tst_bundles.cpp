@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "hosting/bundles.h"
+#include "hosting/path_text.h"
+#include "hosting/scanner.h"
 #include "support/fixtures.h"
 
 #include <fstream>
@@ -29,7 +30,7 @@ private slots:
         QTemporaryDir folder;
         const std::filesystem::path root = folder.path().toStdString();
         std::filesystem::create_directories(root / "x.lv2" / "presets");
-        std::filesystem::create_directories(root / "no-bundle");
+        std::filesystem::create_directories(root / "another-folder");
         const auto write = [](const std::filesystem::path& file, const char* text) {
             std::ofstream(file) << text;
         };
@@ -45,6 +46,31 @@ private slots:
         QVERIFY(after != before);
         std::filesystem::remove(root / "x.lv2" / "presets" / "more.ttl");
         QVERIFY(only() != after);
+    }
+
+    void aNameThatIsNotUtf8IsAName()
+    {
+        QTemporaryDir folder;
+        const std::filesystem::path odd =
+            std::filesystem::path(folder.path().toStdString()) / "caf\xe9 50%.lv2";
+        std::filesystem::copy(test::specimens_bundle, odd, std::filesystem::copy_options::recursive);
+        const auto found = findBundles({odd.parent_path()});
+        QCOMPARE(found.size(), std::size_t{1});
+        QVERIFY(pathText(odd).ends_with("caf%E9 50%25.lv2"));
+        QVERIFY(pathFrom(pathText(odd)) == odd);
+        const auto tried = tryBundle(found.front(), {.limits = {std::chrono::milliseconds(2000)}});
+        QVERIFY(std::ranges::any_of(tried.findings, [](const Finding& f) { return f.info && !f.fault; }));
+        HR_VERIFY(locate(test::specimen + "tidepool-equaliser", {odd.parent_path()}));
+    }
+
+    void whatIsInstalledButNotHostedSaysSo()
+    {
+        const auto instrument =
+            locate("lv2:urn:honest-rack:tests:instrument", {std::filesystem::path(HR_FAULTY_BUNDLES)});
+        QVERIFY(!instrument);
+        QVERIFY2(test::why(instrument)
+                     .contains(QStringLiteral("is installed but cannot be hosted: it has no audio")),
+                 qPrintable(test::why(instrument)));
     }
 
     void aLoopOfLinksEnds()

@@ -1,8 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // Every way to fail, committed for real by a plug-in in a worker, becomes a Fault; the caller goes on.
+#include "hosting/pace.h"
 #include "hosting/scanner.h"
 #include "support/fixtures.h"
+
+#include <QElapsedTimer>
+#include <thread>
 
 using namespace hr;
 using namespace hr::hosting;
@@ -36,11 +40,11 @@ private slots:
         QTest::newRow("hang while running") << "hang-in-run"
                                             << "run"
                                             << "hang"
-                                            << "ended";
+                                            << "nothing within";
         QTest::newRow("hang when started") << "hang-on-start"
                                            << "start"
                                            << "hang"
-                                           << "ended";
+                                           << "nothing within";
         QTest::newRow("exit") << "exit-in-run"
                               << "run"
                               << "exit"
@@ -48,7 +52,11 @@ private slots:
         QTest::newRow("NaN") << "not-finite"
                              << "run"
                              << "non-finite-output"
-                             << "";
+                             << "channel 2, 0.111979 s after the start, is not a number";
+        QTest::newRow("louder than any sound") << "deafening"
+                                               << "run"
+                                               << "non-finite-output"
+                                               << "743 dBFS";
         QTest::newRow("crash when stopped") << "crash-on-stop"
                                             << "stop"
                                             << "crash"
@@ -57,6 +65,10 @@ private slots:
                                       << "load"
                                       << "missing-file"
                                       << "not_there.so";
+        QTest::newRow("undefined symbol") << "undefined-symbol"
+                                          << "load"
+                                          << "missing-symbol"
+                                          << "a_symbol_that_nothing_offers";
         QTest::newRow("missing entry point") << "missing-symbol"
                                              << "load"
                                              << "missing-symbol"
@@ -95,7 +107,7 @@ private slots:
         const TimeLimits quick{std::chrono::milliseconds(1000), std::chrono::milliseconds(700)};
         const Finding finding = tryProcessor(location, quick);
         QVERIFY(finding.fault);
-        QCOMPARE(QString::fromStdString(word(finding.fault->stage)), stage);
+        QCOMPARE(QString::fromStdString(word(finding.fault->phase)), stage);
         QCOMPARE(QString::fromStdString(word(finding.fault->cause)), cause);
         QVERIFY2(finding.fault->detail.find(says.toStdString()) != std::string::npos,
                  finding.fault->detail.c_str());
@@ -112,13 +124,49 @@ private slots:
     {
         TimeLimits quick;
         quick.processor_time = std::chrono::seconds(1);
-        auto instance = openInstance(test::faultyAt("restless"), Channels::Own, quick);
+        auto instance = openInstance(test::faultyAt("restless"), {.limits = quick});
         HR_VERIFY(instance);
         HR_VERIFY((*instance)->start({48000, 256}, std::vector<double>{0}));
         QTest::qWait(3200); // nobody asks anything of it meanwhile
         const auto out = (*instance)->process(test::tone(440, -20, 0.1));
         QVERIFY(!out);
         QCOMPARE(out.error().cause, Cause::Hang);
+    }
+
+    void aSlowOneOnABusyMachineDoesNotHang()
+    {
+        std::atomic<bool> busy{true};
+        std::vector<std::jthread> load;
+        for (unsigned i = 0; i < std::thread::hardware_concurrency(); ++i)
+            load.emplace_back([&busy] {
+                while (busy)
+                    ;
+            });
+        std::optional<Finding> finding;
+        std::jthread([&] {
+            keepPace(Pace::Background); // it gets a tenth of a core
+            finding = tryProcessor(test::faultyAt("slow"),
+                                   {std::chrono::milliseconds(10000), std::chrono::milliseconds(700)});
+        }).join();
+        busy = false;
+        QVERIFY2(!finding->fault, finding->fault ? sentence(*finding->fault).c_str() : "");
+    }
+
+    void whatIsCancelledEndsAtOnce()
+    {
+        std::stop_source stop;
+        auto instance = openInstance(test::faultyAt("hang-in-run"), {.cancel = stop.get_token()});
+        HR_VERIFY(instance);
+        HR_VERIFY((*instance)->start({48000, 256}, std::vector<double>{0}));
+        std::jthread later([&] {
+            std::this_thread::sleep_for(std::chrono::milliseconds(100));
+            stop.request_stop();
+        });
+        QElapsedTimer clock;
+        clock.start();
+        const auto out = (*instance)->process(test::tone(440, -20, 0.1));
+        QVERIFY(!out && isCancelled(out.error()));
+        QVERIFY2(clock.elapsed() < 250, qPrintable(QString::number(clock.elapsed())));
     }
 
     void childrenOfAPlugInGoWithIt()
@@ -144,9 +192,9 @@ private slots:
     void everyWordHasItsFaultAndBack()
     {
         for (const char* text : {"read", "load", "start", "run", "stop"}) {
-            Stage stage{};
-            QVERIFY(parseWord(text, stage));
-            QCOMPARE(word(stage), std::string(text));
+            Phase phase{};
+            QVERIFY(parseWord(text, phase));
+            QCOMPARE(word(phase), std::string(text));
         }
         for (const char* text :
              {"crash", "hang", "exit", "missing-file", "missing-symbol", "unsupported-feature",
@@ -154,11 +202,11 @@ private slots:
             Cause cause{};
             QVERIFY(parseWord(text, cause));
             QCOMPARE(word(cause), std::string(text));
-            QVERIFY(sentence({Stage::Run, cause, "why"}).ends_with("why"));
+            QVERIFY(sentence({Phase::Run, cause, "why"}).ends_with("why"));
         }
         Cause cause{};
         QVERIFY(!parseWord("sulk", cause));
-        QCOMPARE(toError({Stage::Run, Cause::Hang, ""}, "lv2:x").blame, Blame::Processor);
+        QCOMPARE(toError({Phase::Run, Cause::Hang, ""}, "lv2:x").blame, Blame::Processor);
     }
 };
 

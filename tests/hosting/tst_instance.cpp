@@ -145,6 +145,46 @@ private slots:
         HR_VERIFY((*instance)->stop());
     }
 
+    void whatIsSaidOddlyIsUnderstood()
+    {
+        auto instance = openInstance({"lv2:urn:honest-rack:tests:key-in-its-name", test::odd_bundle});
+        HR_VERIFY(instance);
+        const auto& info = (*instance)->info();
+        QCOMPARE(info.audio_in, std::size_t{1});
+        QCOMPARE(info.key_in, std::size_t{1});
+        const auto& gain = info.parameters[0];
+        QCOMPARE(gain.unit, std::string("dB"));
+        QVERIFY(!gain.minimum_stated && !gain.maximum_stated && gain.maximum >= gain.default_value);
+        HR_NEAR(info.parameters[1].maximum, 0.45 * 48000, 0.01);
+        HR_NEAR(processors::atRate(info, 96000).parameters[1].maximum, 0.45 * 96000, 0.01);
+    }
+
+    void aLatencyThatIsToldWhileRunningIsKnownThen()
+    {
+        auto instance = openInstance({"lv2:urn:honest-rack:tests:late-latency", test::odd_bundle});
+        HR_VERIFY(instance);
+        HR_VERIFY((*instance)->start({48000, 256}, std::vector<double>{5000, 0}));
+        HR_VERIFY((*instance)->process(test::tone(440, -20, 0.1)));
+        QCOMPARE((*instance)->latencySamples(), std::size_t{5000});
+        HR_VERIFY((*instance)->start({48000, 256}, std::vector<double>{5, 1})); // and half a sample
+        HR_VERIFY((*instance)->process(test::tone(440, -20, 0.1)));
+        QCOMPARE((*instance)->latencySamples(), std::size_t{5});
+    }
+
+    void aKeyGetsWhatTheMainInputGets()
+    {
+        auto instance = openInstance({"lv2:urn:honest-rack:tests:key-in-its-name", test::odd_bundle},
+                                     {.channels = Channels::Stereo});
+        HR_VERIFY(instance);
+        HR_VERIFY((*instance)->start({48000, 256}, std::vector<double>{0, 1000}));
+        const auto in = test::tone(440, -20, 0.1);
+        std::vector<float> left(4800);
+        std::vector<float> right(4800);
+        HR_VERIFY((*instance)->processStereo(in.channel(0).data(), in.channel(1).data(), left.data(),
+                                             right.data(), 4800));
+        QVERIFY(std::ranges::equal(right, in.channel(0))); // its right output is the key
+    }
+
     void exampleEffectsOfTheStandardRun_data()
     {
         QTest::addColumn<QString>("uri");

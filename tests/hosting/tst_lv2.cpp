@@ -42,7 +42,7 @@ private slots:
         auto instance = openInstance(featureAt(plugin));
         HR_VERIFY(instance);
         HR_VERIFY((*instance)->start({48000, static_cast<std::size_t>(block)}, {}));
-        // A length that is no multiple of any block, so that the last one would be shorter.
+        // A length that is not a multiple of any block, so that the last one would be shorter.
         const auto in = signal::slice(test::tone(1000, -6, 0.25), 0, 10007);
         signal::AudioBuffer mono(1, in.frames(), 48000);
         std::ranges::copy(in.channel(0), mono.channel(0).begin());

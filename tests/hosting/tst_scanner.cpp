@@ -30,7 +30,7 @@ private slots:
         std::vector<std::string> well;
         std::size_t faulted = 0;
         tryBundles(findBundles({std::filesystem::path(HR_FAULTY_BUNDLES), std::filesystem::path(HR_SPECIMENS)}),
-                   {0, nullptr, quick}, [&](const Bundle&, const TriedBundle& tried) {
+                   {.limits = quick}, [&](const Bundle&, const TriedBundle& tried) {
                        for (const Finding& finding : tried.findings) {
                            if (finding.fault)
                                ++faulted;
@@ -46,9 +46,10 @@ private slots:
 
     void cancellingStopsBetweenBundles()
     {
-        std::atomic<bool> cancel{true};
+        std::stop_source stop;
+        stop.request_stop();
         int called = 0;
-        tryBundles(findBundles({std::filesystem::path(HR_SPECIMENS)}), {1, &cancel, {}},
+        tryBundles(findBundles({std::filesystem::path(HR_SPECIMENS)}), {1, stop.get_token()},
                    [&](const Bundle&, const TriedBundle&) { ++called; });
         QCOMPARE(called, 0);
     }

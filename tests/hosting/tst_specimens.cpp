@@ -19,7 +19,7 @@ private slots:
     void initTestCase()
     {
         const TimeLimits quick{std::chrono::milliseconds(2000), std::chrono::milliseconds(700)};
-        for (Finding& finding : tryBundle({test::specimens_bundle, {}}, quick).findings)
+        for (Finding& finding : tryBundle({test::specimens_bundle, {}}, {.limits = quick}).findings)
             m_found[finding.location.id.substr(test::specimen.size())] = std::move(finding);
     }
 

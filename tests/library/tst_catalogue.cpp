@@ -83,7 +83,7 @@ private slots:
         TemporaryStore kept;
         auto& catalogue = kept.store->catalogue;
         Finding broken = finding("Gull");
-        broken.fault = hosting::Fault{hosting::Stage::Run, hosting::Cause::Hang, "it was ended"};
+        broken.fault = hosting::Fault{hosting::Phase::Run, hosting::Cause::Hang, "it was ended"};
         HR_VERIFY(catalogue.record({"/b", "1"}, {{broken}}));
         QCOMPARE(catalogue.entry(QStringLiteral("lv2:urn:Gull"))->state, State::Quarantined);
         const auto quarantine = catalogue.quarantine();
@@ -102,7 +102,7 @@ private slots:
         TemporaryStore kept;
         const Finding unreadable{{"lv2:file:///b", "/b"},
                                  std::nullopt,
-                                 hosting::Fault{hosting::Stage::Read, hosting::Cause::Crash, "x"}};
+                                 hosting::Fault{hosting::Phase::Read, hosting::Cause::Crash, "x"}};
         HR_VERIFY(kept.store->catalogue.record({"/b", "1"}, {{unreadable}}));
         QCOMPARE(kept.store->catalogue.entry(QStringLiteral("lv2:file:///b"))->name, QStringLiteral("b"));
     }

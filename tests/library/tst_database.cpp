@@ -2,6 +2,9 @@
 #include "support/fixtures.h"
 
 #include <QFile>
+#include <QSqlDatabase>
+#include <QSqlError>
+#include <QSqlQuery>
 #include <csignal>
 #include <sys/wait.h>
 #include <unistd.h>
@@ -47,31 +50,28 @@ private slots:
     void anOlderCatalogueIsBroughtUpAndKeepsItsWords()
     {
         TemporaryStore kept;
-        library::Written words;
-        words.note = QStringLiteral("kept");
-        HR_VERIFY(kept.store->catalogue.write({{QStringLiteral("reference:gain"), words}}));
-        HR_VERIFY(kept.store->database().change(QStringLiteral("INSERT INTO bundles VALUES ('/b', 'seen')")));
-        // As version 1 left it: without what came later, with a search table of its own.
-        for (const char* statement :
-             {"ALTER TABLE processors ADD COLUMN description TEXT NOT NULL DEFAULT ''",
-              "UPDATE processors SET description = (SELECT d.description FROM descriptions d WHERE d.id = "
-              "processors.id)",
-              "ALTER TABLE processors DROP COLUMN documentation",
-              "ALTER TABLE collection_items DROP COLUMN chain"})
-            HR_VERIFY(kept.store->database().run(QLatin1String(statement)));
-        for (const char* table : {"folders", "working_sets", "builds", "presets", "preset_favourites",
-                                  "figures", "pictures", "descriptions", "presets_apart"})
-            HR_VERIFY(kept.store->database().run(QStringLiteral("DROP TABLE %1").arg(QLatin1String(table))));
-        for (const char* statement :
-             {"ALTER TABLE collections DROP COLUMN rule", "ALTER TABLE processors DROP COLUMN own_kind",
-              "CREATE VIRTUAL TABLE search USING fts5 (name)", "PRAGMA user_version = 1"})
-            HR_VERIFY(kept.store->database().run(QLatin1String(statement)));
+        const auto file = QString::fromStdString(kept.path("catalogue.sqlite").string());
         kept.store.reset();
+        QVERIFY(QFile::remove(file));
+        {
+            auto version_1 = QSqlDatabase::addDatabase(QStringLiteral("QSQLITE"), QStringLiteral("version 1"));
+            version_1.setDatabaseName(file);
+            QVERIFY(version_1.open());
+            QFile sql(QStringLiteral(HR_TESTS "/library/version_1.sql"));
+            QVERIFY(sql.open(QIODevice::ReadOnly));
+            for (const QString& statement : QString::fromUtf8(sql.readAll()).split(QStringLiteral(";\n")))
+                if (QSqlQuery query(version_1); !statement.trimmed().isEmpty())
+                    QVERIFY2(query.exec(statement), qPrintable(query.lastError().text()));
+        }
+        QSqlDatabase::removeDatabase(QStringLiteral("version 1"));
         auto again = library::Store::open(kept.path());
         HR_VERIFY(again);
         QCOMPARE((*again)->catalogue.entry(QStringLiteral("reference:gain"))->note, QStringLiteral("kept"));
         QCOMPARE((*again)->catalogue.info(QStringLiteral("reference:gain"))->parameters.size(), std::size_t{1});
-        HR_VERIFY((*again)->readings.pictures());
+        const auto readings = (*again)->runs.latest(QStringLiteral("reference:gain"));
+        QCOMPARE(readings->size(), std::size_t{1}); // of which build it was is not known
+        QVERIFY(readings->front().set_up.isEmpty());
+        QCOMPARE((*again)->collections.items(1)->front().reference, QStringLiteral("reference:gain"));
         QCOMPARE((*again)->catalogue.signatures()->value(QStringLiteral("/b")), QString()); // to be tried again
         QVERIFY(!(*again)->database().run(QStringLiteral("SELECT * FROM search")));
     }

@@ -243,13 +243,13 @@ private slots:
         Finder finder;
         finder.fill(entries, {});
         const auto at = [&](int i) -> const Entry& { return entries[static_cast<std::size_t>(i)]; };
-        const auto sorted = [&](Order order, auto ordered) {
+        const auto sorted = [&](const Order& order, auto ordered) {
             const auto rows = finder.find({{}, {}, order}).rows;
             return std::ranges::is_sorted(rows, [&](int a, int b) { return ordered(at(a), at(b)); });
         };
-        QVERIFY(sorted(Order::Maker, [](const Entry& a, const Entry& b) { return a.maker < b.maker; }));
-        QVERIFY(sorted(Order::Kind, [](const Entry& a, const Entry& b) { return a.kind < b.kind; }));
-        QVERIFY(sorted(Order::Rating, [](const Entry& a, const Entry& b) { return a.rating > b.rating; }));
+        QVERIFY(sorted({Order::Maker}, [](const Entry& a, const Entry& b) { return a.maker < b.maker; }));
+        QVERIFY(sorted({Order::Kind}, [](const Entry& a, const Entry& b) { return a.kind < b.kind; }));
+        QVERIFY(sorted({Order::Rating}, [](const Entry& a, const Entry& b) { return a.rating > b.rating; }));
     }
 };
 

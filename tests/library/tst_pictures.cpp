@@ -11,10 +11,10 @@ class tst_pictures : public QObject {
                              std::vector<double> values)
     {
         auto info = store.catalogue.info(QString::fromLatin1(id));
-        info->parameters[0].default_value = values[0]; // the list shows processors as they are new
+        info->parameters[0].default_value = values[0]; // the list shows processors at their defaults
         const auto measurement = bench::measure({id, {}}, *info, values, *bench::testsNamed(tests), {});
-        (void)store.readings.store(measurement);
-        return *store.readings.picturesOf(QString::fromLatin1(id));
+        (void)store.runs.store(library::setUpOf(store.catalogue, {id, {}}, *info, values), measurement);
+        return *store.runs.picturesOf(QString::fromLatin1(id));
     }
     static int at(const QByteArray& heights, qsizetype i) { return static_cast<unsigned char>(heights[i]); }
 
@@ -30,7 +30,7 @@ private slots:
         const auto both = measured(*kept.store, "reference:gain", {"transfer"}, {-6});
         QCOMPARE(both.response, first.response); // what was not measured this time stays
         HR_NEAR(at(both.in_out, Pictures::in_out_columns - 1), 254.0 * 54 / 60, 1);
-        QCOMPARE(kept.store->readings.pictures()->value(QStringLiteral("reference:gain")), both);
+        QCOMPARE(kept.store->runs.pictures()->value(QStringLiteral("reference:gain")), both);
     }
 
     void otherSettingsLeaveTheListAlone()
@@ -39,10 +39,11 @@ private slots:
         const auto info = kept.store->catalogue.info(QStringLiteral("reference:gain"));
         const auto changed =
             bench::measure({"reference:gain", {}}, *info, {-6}, *bench::testsNamed({"response"}), {});
-        HR_VERIFY(kept.store->readings.store(changed));
-        QVERIFY(*kept.store->readings.picturesOf(QStringLiteral("reference:gain")) == Pictures());
-        QVERIFY(kept.store->readings.fingerprints()->ids.isEmpty());
-        QCOMPARE(kept.store->readings.latest(QStringLiteral("reference:gain"))->size(), std::size_t{1});
+        HR_VERIFY(kept.store->runs.store(
+            library::setUpOf(kept.store->catalogue, {"reference:gain", {}}, *info, changed.values), changed));
+        QVERIFY(*kept.store->runs.picturesOf(QStringLiteral("reference:gain")) == Pictures());
+        QVERIFY(kept.store->runs.fingerprints()->ids.isEmpty());
+        QCOMPARE(kept.store->runs.latest(QStringLiteral("reference:gain"))->size(), std::size_t{1});
     }
 
     void aClipHasOddHarmonics()

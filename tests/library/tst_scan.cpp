@@ -104,9 +104,10 @@ private slots:
     void cancellingKeepsWhatWasFound()
     {
         TemporaryStore kept;
-        std::atomic<bool> cancel{true};
+        std::stop_source stop;
+        stop.request_stop();
         auto stopped = options();
-        stopped.control.cancel = &cancel;
+        stopped.control.cancel = stop.get_token();
         const auto report = library::scan(kept.store->catalogue, stopped);
         HR_VERIFY(report);
         HR_VERIFY(library::scan(kept.store->catalogue, options()));
@@ -118,9 +119,9 @@ private slots:
         test::TemporaryStore kept;
         auto& catalogue = kept.store->catalogue;
         hosting::Finding well{test::specimenAt("cordage-leveller"), std::nullopt,
-                              hosting::Fault{hosting::Stage::Run, hosting::Cause::Hang, "a busy moment"}};
+                              hosting::Fault{hosting::Phase::Run, hosting::Cause::Hang, "a busy moment"}};
         hosting::Finding broken{test::faultyAt("abort-in-run"), std::nullopt,
-                                hosting::Fault{hosting::Stage::Load, hosting::Cause::Crash, "long ago"}};
+                                hosting::Fault{hosting::Phase::Load, hosting::Cause::Crash, "long ago"}};
         HR_VERIFY(catalogue.recordAgain(well));
         HR_VERIFY(catalogue.recordAgain(broken));
         const QStringList ids{QString::fromStdString(well.location.id),
@@ -131,7 +132,7 @@ private slots:
         QCOMPARE(tried->still_failing, 1);
         QCOMPARE(catalogue.entry(ids[0])->state, library::State::Ready);
         QCOMPARE(catalogue.entry(ids[0])->name, QStringLiteral("Cordage Leveller"));
-        QCOMPARE(catalogue.faultsOf(ids[1])->front().fault.stage, hosting::Stage::Run);
+        QCOMPARE(catalogue.faultsOf(ids[1])->front().fault.phase, hosting::Phase::Run);
     }
 };
 

@@ -65,7 +65,7 @@ private slots:
     {
         const Asked asked{q("warm “glue”"),
                           {{Facet::Kind, q("compressor"), true}, {Facet::Maker, q("Ebb & Flow"), false}},
-                          Order::Noise};
+                          {Order::Figure, q("noise.idle_dbfs")}};
         QCOMPARE(*askedFromRule(ruleText(asked)), asked);
         QVERIFY(!askedFromRule(q("no rule")) && !askedFromRule({}));
         const auto odd =
@@ -128,20 +128,35 @@ private slots:
     {
         Finder finder;
         Beside beside;
-        beside.figures.insert(q("b"), Figures{0.5, 100.0, 64.0, -3.0, -90.0, {}});
-        beside.figures.insert(q("c"), Figures{0.1, 900.0, 0.0, 1.0, -80.0, {}});
+        const auto figures = [](const QHash<QString, double>& known) {
+            Figures of_one;
+            for (const ListFigure& figure : listFigures())
+                of_one.values.push_back(known.contains(figure.key()) ? std::optional(known[figure.key()])
+                                                                     : std::nullopt);
+            return of_one;
+        };
+        beside.figures.insert(q("b"), figures({{q("harmonics.thd_percent"), 0.5},
+                                               {q("cost.realtime_factor"), 100.0},
+                                               {q("cost.latency_found_samples"), 64.0},
+                                               {q("loudness_shift.shift_lu"), -3.0},
+                                               {q("noise.idle_dbfs"), -90.0}}));
+        beside.figures.insert(q("c"), figures({{q("harmonics.thd_percent"), 0.1},
+                                               {q("cost.realtime_factor"), 900.0},
+                                               {q("cost.latency_found_samples"), 0.0},
+                                               {q("loudness_shift.shift_lu"), 1.0},
+                                               {q("noise.idle_dbfs"), -80.0}}));
         finder.fill(three(), beside);
-        const auto order = [&](Order by) {
+        const auto order = [&](const char* figure) {
             QString ids;
-            for (const int row : finder.find({{}, {}, by}).rows)
+            for (const int row : finder.find({{}, {}, {Order::Figure, q(figure)}}).rows)
                 ids += finder.entries()[static_cast<std::size_t>(row)].id;
             return ids;
         };
-        QCOMPARE(order(Order::Distortion), q("cba"));
-        QCOMPARE(order(Order::Cost), q("cba"));
-        QCOMPARE(order(Order::Latency), q("cba"));
-        QCOMPARE(order(Order::LoudnessShift), q("cba"));
-        QCOMPARE(order(Order::Noise), q("bca"));
+        QCOMPARE(order("harmonics.thd_percent"), q("cba"));
+        QCOMPARE(order("cost.realtime_factor"), q("cba"));
+        QCOMPARE(order("cost.latency_found_samples"), q("cba"));
+        QCOMPARE(order("loudness_shift.shift_lu"), q("cba"));
+        QCOMPARE(order("noise.idle_dbfs"), q("bca"));
     }
 
     void kindsStandOnATree()

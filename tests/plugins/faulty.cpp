@@ -11,6 +11,7 @@
 #include <cstdio>
 #include <cstdlib>
 #include <cstring>
+#include <ctime>
 #include <limits>
 #include <new>
 #include <stdexcept>
@@ -101,6 +102,15 @@ struct NotFinite : RunCounter {
     }
 };
 
+struct Deafening : Pass {
+    using Pass::Pass;
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const std::array<float, 1>& c)
+    {
+        Pass::process(in, out, frames, c);
+        out[0][0] = 1.4e37F; // +743 dBFS
+    }
+};
+
 struct Hoarder : Pass {
     using Pass::Pass;
     std::vector<char*> hoard;
@@ -124,9 +134,27 @@ struct Chatter : Pass {
     }
 };
 
+/// Behaves, but takes 0.4 s of processor time for its first block.
+struct Slow : RunCounter {
+    using RunCounter::RunCounter;
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const std::array<float, 1>& c)
+    {
+        const std::clock_t begun = std::clock();
+        while (blocks == 0 && std::clock() - begun < 4 * CLOCKS_PER_SEC / 10) {
+        }
+        ++blocks;
+        Pass::process(in, out, frames, c);
+    }
+};
+
 struct CrashOnStop : Pass {
     using Pass::Pass;
     ~CrashOnStop() { std::raise(SIGSEGV); }
+};
+
+/// Behaves, but takes its time to be made.
+struct SlowToStart : Pass {
+    explicit SlowToStart(double rate) : Pass(rate) { usleep(300000); }
 };
 
 /// Behaves, but a thread of its own never rests.
@@ -196,6 +224,7 @@ constexpr std::array effects{FAULTY(Pass, "pass"),
                              FAULTY(HangOnStart, "hang-on-start"),
                              FAULTY(ExitInRun, "exit-in-run"),
                              FAULTY(NotFinite, "not-finite"),
+                             FAULTY(Deafening, "deafening"),
                              FAULTY(Hoarder, "hoarder"),
                              FAULTY(Chatter, "chatter"),
                              FAULTY(Restless, "restless"),
@@ -204,6 +233,8 @@ constexpr std::array effects{FAULTY(Pass, "pass"),
                              FAULTY(Jealous, "jealous"),
                              FAULTY(Torrent, "torrent"),
                              FAULTY(IllMannered, "ill-mannered"),
+                             FAULTY(Slow, "slow"),
+                             FAULTY(SlowToStart, "slow-to-start"),
                              FAULTY(Pass, "needs-feature"),
                              FAULTY(Pass, "bad-range")};
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// A LADSPA plug-in with one control for every kind of hint; it puts out the value of the third.
+// A LADSPA plug-in with one control for every kind of hint, which puts out the value of the third; and one with
+// a key input, which puts out what it gets there.
 #include <algorithm>
 #include <array>
 #include <ladspa.h>
@@ -79,10 +80,49 @@ const LADSPA_Descriptor plugin{0,
                                nullptr,
                                destroy};
 
+constexpr std::array<const char*, 5> keyed_names{"Input", "Side-chain in", "Output", "Key out", "Attack (s)"};
+constexpr std::array<LADSPA_PortDescriptor, 5> keyed_ports{
+    LADSPA_PORT_INPUT | LADSPA_PORT_AUDIO, LADSPA_PORT_INPUT | LADSPA_PORT_AUDIO,
+    LADSPA_PORT_OUTPUT | LADSPA_PORT_AUDIO, LADSPA_PORT_OUTPUT | LADSPA_PORT_AUDIO, control};
+/// A place between bounds that are not there: no default at all.
+constexpr std::array<LADSPA_PortRangeHint, 5> keyed_ranges{
+    {{0, 0, 0},
+     {0, 0, 0},
+     {0, 0, 0},
+     {0, 0, 0},
+     {LADSPA_HINT_BOUNDED_BELOW | LADSPA_HINT_DEFAULT_HIGH, 0.1F, 0}}};
+
+void runKeyed(LADSPA_Handle self, unsigned long frames)
+{
+    auto& at = *static_cast<Connections*>(self);
+    std::copy_n(at[0], frames, at[2]);
+    std::copy_n(at[1], frames, at[3]);
+}
+
+const LADSPA_Descriptor keyed{4711,
+                              "keyed",
+                              0,
+                              "Nobody knows",
+                              "Honest Rack tests",
+                              "",
+                              keyed_names.size(),
+                              keyed_ports.data(),
+                              keyed_names.data(),
+                              keyed_ranges.data(),
+                              nullptr,
+                              make,
+                              connectPort,
+                              nullptr,
+                              runKeyed,
+                              nullptr,
+                              nullptr,
+                              nullptr,
+                              destroy};
+
 } // namespace
 
 extern "C" __attribute__((visibility("default"))) const LADSPA_Descriptor*
 ladspa_descriptor(unsigned long index)
 {
-    return index == 0 ? &plugin : nullptr;
+    return index == 0 ? &plugin : index == 1 ? &keyed : nullptr;
 }

@@ -11,29 +11,68 @@ class tst_kinds : public QObject {
     Q_OBJECT
 
 private slots:
-    void namesTell_data()
+    void placedByAllItSays_data()
     {
-        QTest::addColumn<QString>("kind");
         QTest::addColumn<QString>("name");
-        QTest::addColumn<QString>("refined");
-        const auto row = [](const char* kind, const char* name, const char* refined) {
-            QTest::newRow(name) << kind << name << refined;
+        QTest::addColumn<QString>("classes");    // with blanks between
+        QTest::addColumn<QString>("parameters"); // with commas between
+        QTest::addColumn<QString>("kind");
+        QTest::addColumn<bool>("proposed");
+        const auto row = [](const char* name, const char* classes, const char* parameters, const char* kind,
+                            bool proposed = false) {
+            QTest::addRow("%s", name) << name << classes << parameters << kind << proposed;
         };
-        row("", "Tarn Reverb", "reverb");
-        row("effect", "Quay multiband compressor", "multiband");
-        row("dynamics", "Reed De-Esser", "de-esser");
-        row("modulation", "Chorus/Flanger", "chorus");
-        row("compressor", "Echo of Harbour", "compressor"); // what is placed stays there
-        row("dynamics", "Harbour EQ", "dynamics");
-        row("effect", "Investigate", "effect"); // "gate" begins no word
-        row("", "", "effect");
+        // Words that tell, whatever the class.
+        row("Tarn Reverb", "", "", "reverb");
+        row("Quay Noise Gate", "GeneratorPlugin", "", "gate");
+        row("Noisegate", "", "", "gate");
+        row("Noise Reduction", "", "", "restoration");
+        row("Quay multiband compressor", "DynamicsPlugin", "", "multiband");
+        row("Multiband Equaliser", "DynamicsPlugin", "", "equaliser");
+        row("8-band Parametric EQ", "", "", "equaliser");
+        row("Reed De-Esser", "DynamicsPlugin", "", "de-esser");
+        row("Chorus/Flanger", "ModulatorPlugin", "", "chorus");
+        row("StereoDelay", "", "", "delay");
+        row("Slapback Echo", "SimulatorPlugin", "", "delay");
+        row("Auto-pan", "SpatialPlugin", "", "modulation");
+        row("Bass Enhancer Compressor", "", "", "compressor");
+        // The class that tells most of several.
+        row("Old Harbour", "DelayPlugin SimulatorPlugin Plugin", "", "delay");
+        row("Old Harbour 2", "SimulatorPlugin ReverbPlugin DelayPlugin", "", "reverb");
+        row("Tin Whistle", "UtilityPlugin CompressorPlugin", "", "compressor");
+        row("Keel", "WaveshaperPlugin DistortionPlugin", "", "distortion");
+        row("Synth", "InstrumentPlugin", "Delay", "instrument");
+        // Lesser words beside vague classes, and alone.
+        row("Warm Tape", "DynamicsPlugin", "", "dynamics");
+        row("Low-pass", "FilterPlugin", "", "filter");
+        row("Vocal Plate", "", "", "reverb");
+        row("Tube Stage", "", "", "saturation");
+        // Parameters, as a proposal.
+        row("Brightwork", "", "Threshold,Ratio,Attack", "compressor", true);
+        row("Undertow", "", "Delay time,Feedback", "delay", true);
+        row("Gulls", "DynamicsPlugin", "Threshold,Hold,Range", "gate");
+        row("Slipway", "", "Cutoff,Resonance", "filter", true);
+        row("Some gain", "", "", "utility", true);
+        row("Investigate", "", "", "effect"); // "gate" begins no word
+        row("", "", "", "effect");
     }
-    void namesTell()
+    void placedByAllItSays()
     {
-        QFETCH(QString, kind);
         QFETCH(QString, name);
-        QFETCH(QString, refined);
-        QCOMPARE(QString::fromStdString(refinedKind(kind.toStdString(), name.toStdString())), refined);
+        QFETCH(QString, classes);
+        QFETCH(QString, parameters);
+        QFETCH(bool, proposed);
+        ProcessorInfo info;
+        info.name = name.toStdString();
+        for (const QString& one : classes.split(QLatin1Char(' '), Qt::SkipEmptyParts))
+            info.classes.push_back(one.toStdString());
+        for (const QString& one : parameters.split(QLatin1Char(','), Qt::SkipEmptyParts)) {
+            info.parameters.emplace_back();
+            info.parameters.back().name = one.toStdString();
+        }
+        const PlacedKind placed = placedKind(info);
+        QTEST(QString::fromStdString(placed.kind), "kind");
+        QCOMPARE(placed.proposed, proposed);
     }
 
     void theTreeHasTwoLevels()

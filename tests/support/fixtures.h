@@ -53,6 +53,10 @@ inline const std::filesystem::path specimens_bundle =
     std::filesystem::path(HR_SPECIMENS) / "honest-rack-specimens.lv2";
 inline const std::filesystem::path faulty_bundle = std::filesystem::path(HR_FAULTY_BUNDLES) / "faulty.lv2";
 
+inline const std::filesystem::path odd_bundle = std::filesystem::path(HR_FAULTY_BUNDLES) / "odd.lv2";
+inline const std::filesystem::path intruders_bundle =
+    std::filesystem::path(HR_FAULTY_BUNDLES) / "intruders.lv2";
+
 /// The specimen of this name, where the tests were built.
 hosting::Location specimenAt(const std::string& name);
 /// A plug-in made to fail in one way; see tests/plugins/faulty.cpp.

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "frame/go_anywhere.h"
 
+#include "theme/theme.h"
 #include "widgets/basics.h"
 
 #include <QKeyEvent>
@@ -13,21 +14,30 @@ namespace hr::app {
 namespace {
 
 constexpr int most_shown = 40;
-constexpr int page_role = Qt::UserRole;
-constexpr int id_role = Qt::UserRole + 1;
+constexpr int action_role = Qt::UserRole;
+constexpr int processor_role = Qt::UserRole + 1;
+
+/// Whether each word that was typed begins one of these.
+bool matches(const QString& words, const QString& typed)
+{
+    for (const QString& part : typed.split(QLatin1Char(' '), Qt::SkipEmptyParts))
+        if (!(QLatin1Char(' ') + words).contains(QLatin1Char(' ') + part, Qt::CaseInsensitive))
+            return false;
+    return true;
+}
 
 } // namespace
 
-void GoAnywhere::open(Desk& desk, QWidget* over)
+void GoAnywhere::open(const Services& services, QWidget* over)
 {
-    auto* window = new GoAnywhere(desk, over);
+    auto* window = new GoAnywhere(services, over);
     window->setAttribute(Qt::WA_DeleteOnClose);
     window->move(over->mapToGlobal(QPoint((over->width() - window->width()) / 2, 90)));
     window->show();
     window->m_edit->setFocus();
 }
 
-GoAnywhere::GoAnywhere(Desk& desk, QWidget* over) : QWidget(over, Qt::Popup), m_desk(desk)
+GoAnywhere::GoAnywhere(const Services& services, QWidget* over) : QWidget(over, Qt::Popup), m_services(services)
 {
     resize(460, 360);
     auto* outer = new QVBoxLayout(this);
@@ -36,7 +46,7 @@ GoAnywhere::GoAnywhere(Desk& desk, QWidget* over) : QWidget(over, Qt::Popup), m_
     outer->addWidget(sheet);
     auto* column = new QVBoxLayout(sheet);
     m_edit = new QLineEdit;
-    m_edit->setPlaceholderText(tr("a page, or a processor to listen to"));
+    m_edit->setPlaceholderText(tr("a page, something to do, or a processor to listen to"));
     m_edit->setAccessibleName(tr("go to"));
     m_edit->installEventFilter(this);
     m_list = new QListWidget;
@@ -52,22 +62,36 @@ GoAnywhere::GoAnywhere(Desk& desk, QWidget* over) : QWidget(over, Qt::Popup), m_
 void GoAnywhere::fill(const QString& text)
 {
     m_list->clear();
-    const QString pages[] = {tr("Find"), tr("Listen"), tr("Measure"), tr("Build"), tr("Keep"), tr("Write")};
-    for (int i = 0; i < 6; ++i)
-        if (pages[i].startsWith(text.trimmed(), Qt::CaseInsensitive)) {
-            auto* item = new QListWidgetItem(tr("page %1").arg(pages[i]), m_list);
-            item->setData(page_role, i);
-        }
-    if (!text.trimmed().isEmpty()) {
-        const library::Finder& finder = m_desk.processors.finder();
-        const auto found = finder.find({text, {}});
-        for (std::size_t i = 0; i < std::min<std::size_t>(found.rows.size(), most_shown); ++i) {
-            const library::Entry& entry = finder.entries()[static_cast<std::size_t>(found.rows[i])];
-            auto* item = new QListWidgetItem(tr("%1   %2").arg(entry.title(), entry.maker), m_list);
-            item->setData(id_role, entry.id);
-        }
-    }
+    addActions(text);
+    if (!text.trimmed().isEmpty())
+        addProcessors(text);
     m_list->setCurrentRow(0);
+}
+
+/// What cannot be done now is listed all the same: choosing it says why.
+void GoAnywhere::addActions(const QString& text)
+{
+    for (const Action& action : m_services.actions.all()) {
+        const QString words = tr("%1: %2").arg(action.group, action.words);
+        if (!matches(words, text))
+            continue;
+        const QString key = action.key.toString(QKeySequence::NativeText);
+        auto* item = new QListWidgetItem(key.isEmpty() ? words : tr("%1   %2").arg(words, key), m_list);
+        item->setData(action_role, action.id);
+        if (action.hindrance && !action.hindrance().isEmpty())
+            item->setForeground(Theme::palette().faint);
+    }
+}
+
+void GoAnywhere::addProcessors(const QString& text)
+{
+    const library::Finder& finder = m_services.processors.finder();
+    const auto found = finder.find({text, {}});
+    for (std::size_t i = 0; i < std::min<std::size_t>(found.rows.size(), most_shown); ++i) {
+        const library::Entry& entry = finder.entries()[static_cast<std::size_t>(found.rows[i])];
+        auto* item = new QListWidgetItem(tr("%1   %2").arg(entry.title(), entry.maker), m_list);
+        item->setData(processor_role, entry.id);
+    }
 }
 
 void GoAnywhere::go()
@@ -75,13 +99,14 @@ void GoAnywhere::go()
     const QListWidgetItem* item = m_list->currentItem();
     if (!item)
         return;
-    const QString id = item->data(id_role).toString();
-    const int page = item->data(page_role).toInt();
+    const QString action = item->data(action_role).toString();
+    const QString processor = item->data(processor_role).toString();
+    const Services services = m_services;
     close();
-    if (id.isEmpty())
-        emit m_desk.goTo(static_cast<PageName>(page));
+    if (!action.isEmpty())
+        services.actions.run(action);
     else
-        m_desk.listenTo(id);
+        services.ways.listenTo(processor);
 }
 
 bool GoAnywhere::eventFilter(QObject* watched, QEvent* event)

@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Ctrl+K: type part of a name, go there. Pages, processors (to listen to them) and collections.
+// Ctrl+K: type part of a name: whatever can be done, and processors, to listen to them.
 #pragma once
 
-#include "frame/desk.h"
+#include "actions/action_list.h"
+#include "models/processor_model.h"
+#include "services/ways_on.h"
 
 #include <QWidget>
 
@@ -15,17 +17,25 @@ namespace hr::app {
 class GoAnywhere : public QWidget {
     Q_OBJECT
 public:
-    static void open(Desk& desk, QWidget* over);
+    struct Services {
+        ActionList& actions;
+        ProcessorModel& processors;
+        WaysOn& ways;
+    };
+    static void open(const Services& services, QWidget* over);
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
-    GoAnywhere(Desk& desk, QWidget* over);
+    GoAnywhere(const Services& services, QWidget* over);
     void fill(const QString& text);
     void go();
 
-    Desk& m_desk;
+    void addActions(const QString& text);
+    void addProcessors(const QString& text);
+
+    const Services m_services;
     QLineEdit* m_edit;
     QListWidget* m_list;
 };

@@ -55,16 +55,16 @@ void JobsButton::refresh()
 void JobsButton::fill()
 {
     const auto jobs = m_jobs.list();
-    std::vector<Jobs::Number> numbers;
+    std::vector<Jobs::Id> ids;
     for (std::size_t i = 0; i < std::min(jobs.size(), most_rows); ++i)
-        numbers.push_back(jobs[i].number);
-    if (numbers != m_shown) {
+        ids.push_back(jobs[i].id);
+    if (ids != m_shown) {
         while (QLayoutItem* item = m_rows->takeAt(0)) {
             if (item->widget())
                 item->widget()->deleteLater();
             delete item;
         }
-        for (std::size_t i = 0; i < numbers.size(); ++i) {
+        for (std::size_t i = 0; i < ids.size(); ++i) {
             auto* row = new QWidget;
             auto* line = new QHBoxLayout(row);
             line->setContentsMargins(0, 0, 0, 0);
@@ -75,19 +75,17 @@ void JobsButton::fill()
             line->addWidget(state);
             if (!jobs[i].running && i > 0) {
                 auto* first = new Button(tr("First"));
-                connect(first, &QPushButton::clicked, this,
-                        [this, number = numbers[i]] { m_jobs.putFirst(number); });
+                connect(first, &QPushButton::clicked, this, [this, id = ids[i]] { m_jobs.putFirst(id); });
                 line->addWidget(first);
             }
             auto* cancel = new Button(tr("Cancel"));
-            connect(cancel, &QPushButton::clicked, this,
-                    [this, number = numbers[i]] { m_jobs.cancel(number); });
+            connect(cancel, &QPushButton::clicked, this, [this, id = ids[i]] { m_jobs.cancel(id); });
             line->addWidget(cancel);
             m_rows->addWidget(row);
         }
-        if (jobs.size() > numbers.size())
-            m_rows->addWidget(label(tr("and %1 more").arg(jobs.size() - numbers.size()), "faint"));
-        m_shown = std::move(numbers);
+        if (jobs.size() > ids.size())
+            m_rows->addWidget(label(tr("and %1 more").arg(jobs.size() - ids.size()), "faint"));
+        m_shown = std::move(ids);
         m_list->adjustSize();
     }
     for (std::size_t i = 0; i < m_shown.size(); ++i)

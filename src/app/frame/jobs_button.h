@@ -27,7 +27,7 @@ private:
     Jobs& m_jobs;
     QFrame* m_list;
     QVBoxLayout* m_rows;
-    std::vector<Jobs::Number> m_shown; // the list is rebuilt only where its jobs are others
+    std::vector<Jobs::Id> m_shown; // the list is rebuilt only where its jobs are others
 };
 
 } // namespace hr::app

@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "frame/main_window.h"
 
+#include "frame/about.h"
 #include "frame/go_anywhere.h"
 #include "frame/jobs_button.h"
+#include "frame/key_list.h"
 #include "frame/page_tabs.h"
 #include "pages/build/build_page.h"
 #include "pages/find/find_page.h"
@@ -13,11 +15,13 @@
 #include "playbar/playbar.h"
 #include "theme/theme.h"
 #include "widgets/basics.h"
+#include "widgets/candidate_mark.h"
 
 #include <QAction>
 #include <QApplication>
 #include <QCloseEvent>
 #include <QLabel>
+#include <QScreen>
 #include <QVBoxLayout>
 
 namespace hr::app {
@@ -25,36 +29,64 @@ namespace hr::app {
 namespace {
 
 constexpr int notice_ms = 12000;
+constexpr QSize usual_size(1280, 800);
 
 } // namespace
 
-MainWindow::MainWindow(Desk& desk, SourceList& sources, QWidget* parent) : QMainWindow(parent), m_desk(desk)
+MainWindow::MainWindow(Desk& desk, QWidget* parent) : QMainWindow(parent), m_desk(desk)
 {
     setWindowTitle(tr("Honest Rack"));
     setMinimumSize(1100, 700);
-    resize(1280, 800);
+    resize(usual_size);
     auto* middle = new QWidget;
     auto* row = new QHBoxLayout(middle);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(0);
     m_tabs = new PageTabs;
-    m_tabs->putBelow(new JobsButton(*m_desk.jobs));
+    m_tabs->putBelow(new JobsButton(m_desk.jobs));
     row->addWidget(m_tabs);
     auto* column = new QVBoxLayout;
     column->setSpacing(0);
+    connect(&m_desk.actions, &ActionList::added, this, &MainWindow::addKey);
+    addActions();
+    auto* playbar = new Playbar(
+        {m_desk.transport, m_desk.output, m_desk.line_up, m_desk.sources, m_desk.actions, m_desk.jobs});
     auto* pages = new QWidget;
     m_pages = new Stack(pages);
-    m_find = new FindPage(m_desk);
-    m_measure = new MeasurePage(m_desk);
-    m_keep = new KeepPage(m_desk);
+    makePages();
+    column->addWidget(pages, 1);
+    column->addWidget(makeNotice());
+    column->addWidget(playbar);
+    row->addLayout(column, 1);
+    setCentralWidget(middle);
+
+    connect(m_tabs, &PageTabs::chosen, this, &MainWindow::showPage);
+    connect(m_tabs, &PageTabs::dropped, this, &MainWindow::takeDropped);
+    connect(&m_desk.navigation, &Navigation::wanted, this, &MainWindow::showPage);
+    connect(&m_desk.notices, &Notices::told, this, &MainWindow::showNotice);
+    showPage(PageName::Find);
+}
+
+/// In the order of PageName, each with what it works with.
+void MainWindow::makePages()
+{
+    Desk& d = m_desk;
+    m_find =
+        new FindPage({*d.store, d.processors, d.notebook, d.keeping, d.ways, d.bench, d.line_up, d.transport,
+                      d.sources, d.scan, d.fault_search, d.kin, d.actions, d.undo, d.notices});
+    m_measure = new MeasurePage({*d.store, d.line_up, d.bench, d.jobs, d.navigation});
+    m_keep = new KeepPage({*d.store, d.processors, d.keeping, d.ways, d.notices});
     m_pages->addWidget(m_find);
-    m_pages->addWidget(new ListenPage(m_desk));
+    m_pages->addWidget(
+        new ListenPage({d.line_up, d.transport, d.keeping, d.ways, d.navigation, d.undo, d.notices}));
     m_pages->addWidget(m_measure);
-    m_pages->addWidget(new BuildPage(m_desk));
+    m_pages->addWidget(new BuildPage({*d.store, d.draft, d.keeping, d.ways, d.navigation, d.notices}));
     m_pages->addWidget(m_keep);
     m_pages->addWidget(makeWritePage());
-    column->addWidget(pages, 1);
+}
 
+QWidget* MainWindow::makeNotice()
+{
     m_notice = new QFrame;
     m_notice->setObjectName(QStringLiteral("notice"));
     auto* notice = new QHBoxLayout(m_notice);
@@ -67,18 +99,16 @@ MainWindow::MainWindow(Desk& desk, SourceList& sources, QWidget* parent) : QMain
     m_notice->hide();
     m_notice_timer.setSingleShot(true);
     connect(&m_notice_timer, &QTimer::timeout, m_notice, &QWidget::hide);
-    column->addWidget(m_notice);
-    m_playbar = new Playbar(m_desk, sources);
-    column->addWidget(m_playbar);
-    row->addLayout(column, 1);
-    setCentralWidget(middle);
+    return m_notice;
+}
 
-    connect(m_tabs, &PageTabs::chosen, this, &MainWindow::showPage);
-    connect(m_tabs, &PageTabs::dropped, this, &MainWindow::takeDropped);
-    connect(&m_desk, &Desk::goTo, this, &MainWindow::showPage);
-    connect(&m_desk, &Desk::notice, this, &MainWindow::showNotice);
-    addShortcuts();
-    showPage(PageName::Find);
+void MainWindow::fitToScreen()
+{
+    constexpr int title_bar_px = 40;
+    const QRect free = screen()->availableGeometry();
+    resize(std::min(usual_size.width(), free.width()),
+           std::min(usual_size.height(), free.height() - title_bar_px));
+    move(free.center() - QPoint(width() / 2, height() / 2 - title_bar_px / 2));
 }
 
 void MainWindow::showPage(PageName page)
@@ -95,15 +125,14 @@ void MainWindow::showPage(PageName page)
 void MainWindow::takeDropped(PageName page, const QStringList& ids)
 {
     if (page == PageName::Measure)
-        m_desk.measureInBackground(ids);
+        m_desk.bench.measureInBackground(ids);
     if (page == PageName::Build)
-        m_desk.build(ids);
-    for (const QString& id : ids) {
-        if (page == PageName::Listen)
-            m_desk.listenTo(id);
-        else if (page == PageName::Keep)
-            m_desk.keep({0, QStringLiteral("processor"), id}, 0);
-    }
+        m_desk.ways.build(ids);
+    if (page == PageName::Listen)
+        m_desk.ways.listenTo(ids);
+    if (page == PageName::Keep)
+        for (const QString& id : ids)
+            m_desk.keeping.keep({0, QStringLiteral("processor"), id});
 }
 
 PageName MainWindow::page() const
@@ -127,65 +156,58 @@ void MainWindow::toggleTheme()
     m_measure->setThemeColours();
 }
 
-void MainWindow::addShortcut(const QString& name, const QKeySequence& key, const std::function<void()>& work)
+/// Wherever the focus is.
+void MainWindow::addKey(const QString& action)
 {
-    auto* action = new QAction(name, this);
-    action->setShortcut(key);
-    connect(action, &QAction::triggered, this, work);
-    addAction(action);
+    if (!m_desk.actions.find(action)->key.isEmpty())
+        addAction(m_desk.actions.view(action, this));
 }
 
-void MainWindow::addShortcuts()
+/// What is possible on every page. Pages and the strip add their own.
+void MainWindow::addActions()
 {
-    addShortcut(tr("play or pause"), Qt::Key_Space, [this] { m_playbar->togglePlay(); });
-    addShortcut(tr("hear the reference"), Qt::Key_0, [this] { m_desk.line_up.hear(0); });
-    for (int lane = 1; lane <= LineUp::most_candidates; ++lane)
-        addShortcut(tr("hear candidate %1").arg(QChar(u'A' + lane - 1)), QKeySequence(Qt::Key_0 + lane),
-                    [this, lane] { m_desk.line_up.hear(lane); });
-    const QString names[] = {tr("Find"), tr("Listen"), tr("Measure"), tr("Build"), tr("Keep"), tr("Write")};
-    for (int i = 0; i < 6; ++i)
-        addShortcut(tr("page %1").arg(names[i]), QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + i)),
-                    [this, i] { showPage(static_cast<PageName>(i)); });
-    addShortcut(tr("measure what is selected"), Qt::CTRL | Qt::Key_M,
-                [this] { m_desk.measureInBackground(m_find->selectedIds()); });
-    addShortcut(tr("build with what is selected"), Qt::CTRL | Qt::Key_B,
-                [this] { m_desk.build(m_find->selectedIds()); });
-    addShortcut(tr("keep what is selected"), Qt::CTRL | Qt::Key_D, [this] { m_find->keepSelected(); });
-    addShortcut(tr("favourites"), Qt::ALT | Qt::Key_F, [this] { m_find->toggleFavourites(); });
-    addShortcut(tr("recently used"), Qt::ALT | Qt::Key_R, [this] { m_find->toggleRecent(); });
-    addShortcut(tr("search"), QKeySequence::Find, [this] { showPage(PageName::Find); });
-    addShortcut(tr("go to anything by name"), Qt::CTRL | Qt::Key_K, [this] { GoAnywhere::open(m_desk, this); });
-    addShortcut(tr("open a source file"), QKeySequence::Open, [this] { m_playbar->openFile(); });
-    addShortcut(tr("undo"), QKeySequence::Undo, [this] { m_desk.undo.undo(); });
-    addShortcut(tr("redo"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z), [this] { m_desk.undo.redo(); });
-    addShortcut(tr("paper or lamplight"), Qt::CTRL | Qt::Key_L, [this] { toggleTheme(); });
-    addShortcut(tr("close"), QKeySequence::Quit, [this] { close(); });
-    addShortcut(tr("this list"), Qt::Key_F1, [this] { listShortcuts(); });
-}
-
-void MainWindow::listShortcuts()
-{
-    // Made from the actions themselves, so that it cannot say anything else than what they do.
-    auto* window = new QWidget(this, Qt::Popup);
-    window->setAttribute(Qt::WA_DeleteOnClose);
-    auto* column = new QVBoxLayout(window);
-    auto* sheet = new Sheet;
-    column->setContentsMargins(0, 0, 0, 0);
-    column->addWidget(sheet);
-    auto* grid = new QGridLayout(sheet);
-    grid->setContentsMargins(20, 16, 20, 16);
-    grid->setHorizontalSpacing(18);
-    grid->addWidget(label(tr("Keys"), "heading"), 0, 0, 1, 4);
-    const auto all = actions();
-    const int half = static_cast<int>(all.size() + 1) / 2;
-    for (int i = 0; i < all.size(); ++i) {
-        grid->addWidget(label(all[i]->shortcut().toString(QKeySequence::NativeText), "figure"), 1 + i % half,
-                        i / half * 2);
-        grid->addWidget(label(all[i]->text()), 1 + i % half, i / half * 2 + 1);
-    }
-    window->adjustSize();
-    window->move(mapToGlobal(rect().center() - window->rect().center()));
-    window->show();
+    ActionList& actions = m_desk.actions;
+    const QString hearing = tr("Hearing");
+    for (int mark = 0; mark <= LineUp::most_candidates; ++mark)
+        actions.add({QStringLiteral("hear.%1").arg(mark),
+                     mark == 0 ? tr("hear the reference") : tr("hear candidate %1").arg(markLetter(mark)),
+                     hearing, QKeySequence(Qt::Key_0 + mark),
+                     [this, mark] { m_desk.line_up.hear(m_desk.line_up.byMark(mark)->id); },
+                     [this, mark] {
+                         return m_desk.line_up.byMark(mark)
+                                    ? QString()
+                                    : tr("There is no candidate %1: add one from Find.").arg(markLetter(mark));
+                     }});
+    const QString pages = tr("Pages");
+    for (const PageName page : all_pages)
+        actions.add({QStringLiteral("page.%1").arg(static_cast<int>(page)), tr("go to %1").arg(word(page)),
+                     pages, QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + static_cast<int>(page))),
+                     [this, page] { showPage(page); }});
+    actions.add({QStringLiteral("search"), tr("search"), pages, QKeySequence::Find,
+                 [this] { showPage(PageName::Find); }});
+    actions.add(
+        {QStringLiteral("anything"), tr("do or find anything by name"), pages, Qt::CTRL | Qt::Key_K, [this] {
+             GoAnywhere::open({m_desk.actions, m_desk.processors, m_desk.ways}, this);
+         }});
+    const QString general = tr("Everywhere");
+    const QUndoStack* undo = &m_desk.undo;
+    actions.add({QStringLiteral("undo"), tr("take back the last step"), general, QKeySequence::Undo,
+                 [this] { m_desk.undo.undo(); },
+                 [undo] { return undo->canUndo() ? QString() : tr("There is nothing to take back."); }});
+    actions.add({QStringLiteral("redo"), tr("do it again"), general,
+                 QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z), [this] { m_desk.undo.redo(); },
+                 [undo] { return undo->canRedo() ? QString() : tr("There is nothing to do again."); }});
+    actions.add({QStringLiteral("theme"),
+                 tr("paper or lamplight"),
+                 general,
+                 Qt::CTRL | Qt::Key_L,
+                 [this] { toggleTheme(); },
+                 {},
+                 [] { return Theme::current() == ThemeName::Lamplight; }});
+    actions.add({QStringLiteral("keys"), tr("list the keys"), general, Qt::Key_F1,
+                 [this] { openKeyList(m_desk.actions, this); }});
+    actions.add({QStringLiteral("about"), tr("about Honest Rack"), general, {}, [this] { openAbout(this); }});
+    actions.add({QStringLiteral("close"), tr("close"), general, QKeySequence::Quit, [this] { close(); }});
 }
 
 void MainWindow::closeEvent(QCloseEvent* event)

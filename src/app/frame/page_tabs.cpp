@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "frame/page_tabs.h"
 
+#include "models/processor_model.h"
 #include "theme/theme.h"
 
 #include <QDropEvent>
@@ -23,17 +24,13 @@ PageTabs::PageTabs(QWidget* parent) : QWidget(parent)
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(8, 54, 0, 0);
     column->setSpacing(2);
-    int number = 0;
-    for (const QString& name :
-         {tr("Find"), tr("Listen"), tr("Measure"), tr("Build"), tr("Keep"), tr("Write")}) {
-        auto* tab = new PageTab(name, number + 1, this);
-        connect(tab, &QAbstractButton::clicked, this,
-                [this, number] { emit chosen(static_cast<PageName>(number)); });
+    for (const PageName page : all_pages) {
+        auto* tab = new PageTab(word(page), static_cast<int>(page) + 1, this);
+        connect(tab, &QAbstractButton::clicked, this, [this, page] { emit chosen(page); });
         connect(tab, &PageTab::dropped, this,
-                [this, number](const QStringList& ids) { emit dropped(static_cast<PageName>(number), ids); });
+                [this, page](const QStringList& ids) { emit dropped(page, ids); });
         column->addWidget(tab);
         m_tabs.push_back(tab);
-        ++number;
     }
     column->addStretch();
 }

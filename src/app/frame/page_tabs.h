@@ -3,7 +3,7 @@
 // The margin of the notebook: one tab a page, the open one joined to its page.
 #pragma once
 
-#include "frame/desk.h"
+#include "services/navigation.h"
 
 #include <QAbstractButton>
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "frame/session.h"
 
+#include "chain/chain_json.h"
 #include "library/settings_json.h"
 #include "pages/find/find_page.h"
 #include "theme/theme.h"
@@ -29,6 +30,12 @@ std::int64_t whole(const json& from, const char* key, std::int64_t fallback)
     return found != from.end() && found->is_number_integer() ? found->get<std::int64_t>() : fallback;
 }
 
+double real(const json& from, const char* key)
+{
+    const auto found = from.find(key);
+    return found != from.end() && found->is_number() ? found->get<double>() : 0;
+}
+
 } // namespace
 
 json Session::stored(const library::Store& store)
@@ -42,8 +49,7 @@ audition::DeviceChoice Session::device(const json& stored)
     return {text(stored, "device_system").toStdString(), text(stored, "device_name").toStdString()};
 }
 
-Session::Session(Desk& desk, MainWindow& window, SourceList& sources)
-    : m_desk(desk), m_window(window), m_sources(sources)
+Session::Session(Desk& desk, MainWindow& window) : m_desk(desk), m_window(window)
 {
     m_soon.setSingleShot(true);
     m_soon.setInterval(soon_ms);
@@ -51,9 +57,9 @@ Session::Session(Desk& desk, MainWindow& window, SourceList& sources)
     const auto later = [this] { m_soon.start(); };
     connect(&m_desk.line_up, &LineUp::contendersChanged, this, later);
     connect(&m_desk.line_up, &LineUp::valueChanged, this, later);
-    connect(&m_desk.line_up, &LineUp::heardChanged, this, later);
-    connect(&m_desk.line_up, &LineUp::sourceChanged, this, later);
-    connect(&m_desk.audio, &AudioSession::deviceChanged, this, later);
+    connect(&m_desk.line_up, &LineUp::audibleChanged, this, later);
+    connect(&m_desk.transport, &Transport::sourceChanged, this, later);
+    connect(&m_desk.output, &OutputSwitch::changed, this, later);
     connect(&m_desk.processors, &QAbstractItemModel::modelReset, this, later);
     connect(&m_window, &MainWindow::pageShown, this, later);
     connect(&m_window, &MainWindow::closing, this, &Session::save);
@@ -62,25 +68,27 @@ Session::Session(Desk& desk, MainWindow& window, SourceList& sources)
 json Session::now() const
 {
     json line_up = json::array();
-    for (int lane = 1; lane < m_desk.line_up.count(); ++lane) {
-        const Contender& contender = m_desk.line_up.at(lane);
-        line_up.push_back(
-            {{"id", contender.id.toStdString()}, {"settings", library::settingsToJson(contender.settings())}});
-        if (contender.chain)
-            line_up.back()["chain"] = json(chain::toJson(contender.chainNow()));
+    for (const Contender& contender : m_desk.line_up.candidates()) {
+        json one{{"mark", contender.mark}};
+        if (contender.chain) {
+            one["chain"] = json(chain::toJson(contender.chainNow()));
+        } else {
+            one["id"] = contender.processor.toStdString();
+            one["settings"] = library::settingsToJson(contender.settings());
+        }
+        line_up.push_back(std::move(one));
     }
-    const audition::Section loop = m_desk.line_up.loop();
+    const auto passage = m_desk.transport.passage().value_or(Passage());
     return {{"page", static_cast<int>(m_window.page())},
             {"search", m_window.findPage()->searchText().toStdString()},
             {"selected", m_window.findPage()->selectedId().toStdString()},
             {"line_up", line_up},
-            {"heard", m_desk.line_up.heard()},
-            {"source", m_desk.line_up.sourceFile().toStdString()},
-            {"loop_first", loop.first},
-            {"loop_frames", loop.frames},
-            {"loop_rate_hz", m_desk.audio.rateHz()},
-            {"device_system", m_desk.audio.device().system},
-            {"device_name", m_desk.audio.device().name},
+            {"wanted", m_desk.line_up.placeOf(m_desk.line_up.wanted())},
+            {"source", m_desk.transport.sourceFile().toStdString()},
+            {"passage_first_s", passage.first_s},
+            {"passage_length_s", passage.length_s},
+            {"device_system", m_desk.output.chosen().system},
+            {"device_name", m_desk.output.chosen().name},
             {"lamplight", Theme::current() == ThemeName::Lamplight},
             {"window", m_window.saveGeometry().toBase64().toStdString()}};
 }
@@ -94,45 +102,61 @@ void Session::save()
         m_window.showNotice(QString::fromStdString(stored.error().text));
 }
 
-void Session::restoreContender(const json& stored)
+/// no_contender where it makes no sense, or is not installed any more.
+ContenderId Session::restoreContender(const json& stored)
 {
     if (!stored.is_object())
-        return;
-    const auto settings = library::settingsFromJson(stored.value("settings", json()));
+        return audition::no_contender;
     if (const auto chain = chain::fromJson(stored.value("chain", json())))
-        m_desk.line_up.addChain(*chain);
-    else
-        m_desk.line_up.add(text(stored, "id"), settings);
+        return m_desk.line_up.addChain(*chain);
+    return m_desk.line_up.add(text(stored, "id"), library::settingsFromJson(stored.value("settings", json())));
+}
+
+/// In their order; the one that was heard, by its place in what was stored.
+void Session::restoreLineUp(const json& stored)
+{
+    const auto line_up = stored.find("line_up");
+    if (line_up == stored.end() || !line_up->is_array())
+        return;
+    const auto wanted = whole(stored, "wanted", whole(stored, "heard", 0)); // as an earlier version called it
+    ContenderId heard = LineUp::reference;
+    for (std::size_t i = 0; i < line_up->size(); ++i)
+        if (const ContenderId id = restoreContender((*line_up)[i]);
+            id != audition::no_contender && static_cast<std::int64_t>(i) + 1 == wanted)
+            heard = id;
+    m_desk.line_up.hear(heard);
+}
+
+void Session::restoreSource(const json& stored)
+{
+    QString source = text(stored, "source");
+    std::optional<Passage> passage;
+    if (!source.isEmpty() && QFile::exists(source)) {
+        const double first_s = real(stored, "passage_first_s");
+        const double length_s = real(stored, "passage_length_s");
+        if (first_s >= 0 && length_s > 0)
+            passage = Passage{first_s, length_s};
+    } else {
+        if (!source.isEmpty())
+            m_window.showNotice(tr("The source %1 is not there any more: another was taken.").arg(source));
+        source = m_desk.sources.first();
+    }
+    if (!source.isEmpty())
+        m_desk.transport.load(source, passage);
 }
 
 void Session::restore(const json& stored)
 {
     const QByteArray geometry = QByteArray::fromBase64(text(stored, "window").toUtf8());
-    if (!geometry.isEmpty())
-        m_window.restoreGeometry(geometry);
+    if (geometry.isEmpty() || !m_window.restoreGeometry(geometry))
+        m_window.fitToScreen();
     if (stored.value("lamplight", json(false)) == true && Theme::current() == ThemeName::Paper)
         m_window.toggleTheme();
     m_window.findPage()->setSearchText(text(stored, "search"));
     m_window.findPage()->select(text(stored, "selected"));
-    if (const auto line_up = stored.find("line_up"); line_up != stored.end() && line_up->is_array())
-        for (const json& one : *line_up)
-            restoreContender(one);
-    m_desk.line_up.hear(static_cast<int>(whole(stored, "heard", 0)));
-
-    QString source = text(stored, "source");
-    std::optional<audition::Section> loop;
-    if (!source.isEmpty() && QFile::exists(source)) {
-        const auto first = whole(stored, "loop_first", 0);
-        const auto frames = whole(stored, "loop_frames", 0);
-        if (first >= 0 && frames > 0 && stored.value("loop_rate_hz", json()) == m_desk.audio.rateHz())
-            loop = audition::Section{static_cast<std::size_t>(first), static_cast<std::size_t>(frames)};
-    } else {
-        if (!source.isEmpty())
-            m_window.showNotice(tr("The source %1 is not there any more: another was taken.").arg(source));
-        source = m_sources.first();
-    }
-    if (!source.isEmpty())
-        m_desk.line_up.loadSource(source, loop);
+    m_desk.output.choose(device(stored));
+    restoreSource(stored);
+    restoreLineUp(stored);
     const auto page = whole(stored, "page", 0);
     if (page >= 0 && page <= static_cast<int>(PageName::Write))
         m_window.showPage(static_cast<PageName>(page));

@@ -17,7 +17,7 @@ public:
     static nlohmann::json stored(const library::Store& store);
     static audition::DeviceChoice device(const nlohmann::json& stored);
 
-    Session(Desk& desk, MainWindow& window, SourceList& sources);
+    Session(Desk& desk, MainWindow& window);
 
     /// Puts everything back; `stored` may be empty, then the first source is loaded.
     void restore(const nlohmann::json& stored);
@@ -25,11 +25,12 @@ public:
 
 private:
     nlohmann::json now() const;
-    void restoreContender(const nlohmann::json& stored);
+    ContenderId restoreContender(const nlohmann::json& stored);
+    void restoreLineUp(const nlohmann::json& stored);
+    void restoreSource(const nlohmann::json& stored);
 
     Desk& m_desk;
     MainWindow& m_window;
-    SourceList& m_sources;
     QTimer m_soon;
 };
 

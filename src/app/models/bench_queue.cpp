@@ -1,17 +1,35 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "models/bench_queue.h"
 
+#include "processors/settings.h"
+
 namespace hr::app {
 
-BenchQueue::BenchQueue(library::Store& store, Jobs& jobs, QObject* parent)
-    : QObject(parent), m_store(store), m_jobs(jobs)
+namespace {
+
+constexpr auto queue_setting = "background_queue";
+
+} // namespace
+
+BenchQueue::BenchQueue(library::Store& store, Jobs& jobs, Notices& notices, QObject* parent)
+    : QObject(parent), m_store(store), m_jobs(jobs), m_notices(notices)
 {
 }
 
-void BenchQueue::measure(const BenchOrder& order)
+library::SetUp BenchQueue::setUpOf(const Contender& contender) const
 {
-    const QString id = QString::fromStdString(order.info.id);
-    if (m_ordered.contains(id))
+    return library::setUpOf(m_store.catalogue, contender.location, contender.described, contender.values);
+}
+
+void BenchQueue::measure(const Contender& contender, const QStringList& tests)
+{
+    add({contender.location, contender.described, contender.values, tests, setUpOf(contender)});
+}
+
+void BenchQueue::add(Order order)
+{
+    const QString key = order.set_up.key();
+    if (m_ordered.contains(key))
         return; // it is in the queue already
     const auto measurement = std::make_shared<bench::Measurement>();
     JobOrder job;
@@ -20,39 +38,72 @@ void BenchQueue::measure(const BenchOrder& order)
     job.owner = this;
     job.work = [order, measurement](const JobControl& in_hand) {
         std::vector<std::string> keys;
-        for (const QString& key : order.tests)
-            keys.push_back(key.toStdString());
+        for (const QString& test : order.tests)
+            keys.push_back(test.toStdString());
         bench::MeasureControl control;
-        control.cancel = in_hand.cancelled();
+        control.cancel = in_hand.cancel();
         control.progress = [&in_hand](const std::string&, double done) { in_hand.report(done); };
         *measurement =
             bench::measure(order.location, order.info, order.values, *bench::testsNamed(keys), {}, control);
     };
-    job.progressed = [this, id](double done) {
-        m_ordered[id].progress = done;
+    job.progressed = [this, key](double done) {
+        m_ordered[key].progress = done;
         emit changed();
     };
-    job.finished = [this, id, measurement](bool ran) {
-        m_ordered.remove(id);
-        if (ran)
-            finished(id, *measurement);
-        else
-            emit cancelled(id);
+    job.finished = [this, order, key, measurement](JobEnd end) {
+        m_ordered.remove(key);
+        if (end == JobEnd::Done)
+            finished(order, *measurement);
+        QStringList left = remembered();
+        if (left.removeAll(order.set_up.processor) > 0)
+            remember(left);
         emit changed();
     };
-    m_ordered.insert(id, {});
-    m_ordered[id].job = m_jobs.add(std::move(job));
+    m_ordered.insert(key, {});
+    m_ordered[key].job = m_jobs.add(std::move(job));
     emit changed();
 }
 
-void BenchQueue::finished(const QString& id, const bench::Measurement& measurement)
+void BenchQueue::finished(const Order& order, const bench::Measurement& measurement)
 {
-    if (auto stored = m_store.readings.store(measurement); !stored)
-        emit notice(QString::fromStdString(stored.error().text));
+    (void)m_notices.said(m_store.runs.store(order.set_up, measurement));
+    (void)m_notices.said(m_store.catalogue.noteRefusals(order.set_up.processor, measurement.refusals));
     if (measurement.failure)
-        emit notice(tr("%1 %2.").arg(QString::fromStdString(measurement.processor.name),
-                                     QString::fromStdString(hosting::sentence(measurement.failure->fault))));
-    emit measured(id);
+        m_notices.say(tr("%1 %2.").arg(QString::fromStdString(measurement.processor.name),
+                                       QString::fromStdString(hosting::sentence(measurement.failure->fault))));
+}
+
+void BenchQueue::measureInBackground(const QStringList& processors)
+{
+    QStringList queue = remembered();
+    for (const QString& id : processors) {
+        auto entry = m_store.catalogue.entry(id);
+        auto info = m_store.catalogue.info(id);
+        auto location = m_store.catalogue.location(id);
+        if (!entry || !info || !location || entry->state == library::State::Quarantined ||
+            (m_offered && !m_offered(id)))
+            continue;
+        if (!queue.contains(id))
+            queue << id;
+        const auto values = processors::defaultValues(*info);
+        add({*location, *info, values, {}, library::setUpOf(m_store.catalogue, *location, *info, values)});
+    }
+    remember(queue);
+}
+
+void BenchQueue::goOn()
+{
+    measureInBackground(remembered());
+}
+
+QStringList BenchQueue::remembered() const
+{
+    return m_store.setting(QLatin1String(queue_setting)).split(QLatin1Char('\n'), Qt::SkipEmptyParts);
+}
+
+void BenchQueue::remember(const QStringList& processors)
+{
+    (void)m_notices.said(m_store.setSetting(QLatin1String(queue_setting), processors.join(QLatin1Char('\n'))));
 }
 
 void BenchQueue::cancel()
@@ -62,9 +113,9 @@ void BenchQueue::cancel()
         m_jobs.cancel(one.job);
 }
 
-std::optional<double> BenchQueue::progressOf(const QString& id) const
+std::optional<double> BenchQueue::progressOf(const QString& set_up) const
 {
-    const auto found = m_ordered.constFind(id);
+    const auto found = m_ordered.constFind(set_up);
     return found == m_ordered.cend() ? std::nullopt : std::optional(found->progress);
 }
 

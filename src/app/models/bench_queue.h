@@ -1,54 +1,70 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Measurements waiting and under way. Each runs in the background; what it found is stored with its
-// conditions as soon as it is there.
+// Measurements waiting and under way, by their set-up: the same processor at two settings is two orders. Each
+// runs in the background; what it found is stored as soon as it is there.
 #pragma once
 
 #include "library/store.h"
-
+#include "models/contender.h"
 #include "models/jobs.h"
+#include "services/notices.h"
 
 #include <QHash>
+#include <functional>
 
 namespace hr::app {
-
-struct BenchOrder {
-    hosting::Location location;
-    processors::ProcessorInfo info;
-    std::vector<double> values;
-    QStringList tests; ///< keys; empty: all
-};
 
 class BenchQueue : public QObject {
     Q_OBJECT
 public:
-    BenchQueue(library::Store& store, Jobs& jobs, QObject* parent = nullptr);
+    BenchQueue(library::Store& store, Jobs& jobs, Notices& notices, QObject* parent = nullptr);
 
-    void measure(const BenchOrder& order);
+    /// What the working set offers; everything until this is called.
+    void setOffered(std::function<bool(const QString& processor)> offered) { m_offered = std::move(offered); }
+
+    /// As it stands in the line-up. Tests by their keys; empty: all.
+    void measure(const Contender& contender, const QStringList& tests = {});
+    /// At their defaults, one after the other; it goes on after a restart. Those in quarantine, and those that
+    /// are not offered, are passed over.
+    void measureInBackground(const QStringList& processors);
+    /// What a start before this one has not come to.
+    void goOn();
     void cancel();
     int waiting() const { return static_cast<int>(m_ordered.size()); }
 
-    /// What the bench is doing with a processor: 0 to 1 while it runs, negative while it waits, empty
-    /// otherwise.
-    std::optional<double> progressOf(const QString& id) const;
+    /// What the bench is doing with a set-up (SetUp::key()): 0 to 1 while it runs, negative while it waits,
+    /// empty otherwise.
+    std::optional<double> progressOf(const QString& set_up) const;
+
+    /// The set-up of a contender as it stands.
+    library::SetUp setUpOf(const Contender& contender) const;
 
 signals:
     void changed();
-    void measured(const QString& id);
-    void cancelled(const QString& id); ///< before it began
-    void notice(const QString& text);
 
 private:
-    void finished(const QString& id, const bench::Measurement& measurement);
+    struct Order {
+        hosting::Location location;
+        processors::ProcessorInfo info;
+        std::vector<double> values;
+        QStringList tests;
+        library::SetUp set_up;
+    };
+    void add(Order order);
+    void finished(const Order& order, const bench::Measurement& measurement);
+    QStringList remembered() const;
+    void remember(const QStringList& processors);
 
     struct Ordered {
-        Jobs::Number job = 0;
+        Jobs::Id job = 0;
         double progress = -1;
     };
 
     library::Store& m_store;
     Jobs& m_jobs;
-    QHash<QString, Ordered> m_ordered; // by id
+    Notices& m_notices;
+    std::function<bool(const QString&)> m_offered;
+    QHash<QString, Ordered> m_ordered; // by set-up
 };
 
 } // namespace hr::app

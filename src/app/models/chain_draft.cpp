@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "models/chain_draft.h"
 
+#include "chain/chain_json.h"
+#include "services/undoable.h"
+
 namespace hr::app {
 
 namespace {
@@ -9,22 +12,32 @@ constexpr auto draft_setting = "chain_draft";
 
 } // namespace
 
-ChainDraft::ChainDraft(library::Store& store, QObject* parent) : QObject(parent), m_store(store)
+ChainDraft::ChainDraft(library::Store& store, QUndoStack& undo, Notices& notices, QObject* parent)
+    : QObject(parent), m_store(store), m_undo(undo), m_notices(notices)
 {
     m_chain.name = tr("New chain").toStdString();
-    const auto kept = nlohmann::ordered_json::parse(store.setting(QLatin1String(draft_setting)).toStdString(),
-                                                    nullptr, false);
-    if (auto chain = chain::fromJson(kept))
+    if (auto chain = chain::fromText(store.setting(QLatin1String(draft_setting)).toStdString()))
         m_chain = std::move(*chain);
+}
+
+void ChainDraft::change(const chain::Chain& chain)
+{
+    m_undo.push(new Undoable(
+        tr("the chain"), [this, chain] { set(chain); }, [this, before = m_chain] { set(before); }));
+}
+
+void ChainDraft::change(const std::function<void(chain::Chain&)>& how)
+{
+    chain::Chain after = m_chain;
+    how(after);
+    change(after);
 }
 
 void ChainDraft::set(const chain::Chain& chain)
 {
     m_chain = chain;
-    if (auto kept =
-            m_store.setSetting(QLatin1String(draft_setting), QString::fromStdString(chain::toText(m_chain)));
-        !kept)
-        emit notice(QString::fromStdString(kept.error().text));
+    (void)m_notices.said(
+        m_store.setSetting(QLatin1String(draft_setting), QString::fromStdString(chain::toText(m_chain))));
     emit changed();
 }
 
@@ -35,17 +48,13 @@ void ChainDraft::append(const QStringList& ids)
         auto entry = m_store.catalogue.entry(id);
         if (!entry)
             continue;
-        if (longer.stages.size() == processors::Series::most_stages) {
-            emit notice(tr("A chain has at most %1 stages: the rest was left out.")
-                            .arg(processors::Series::most_stages));
+        if (longer.nodes.size() == chain::most_stages) {
+            m_notices.say(tr("A chain has at most %1 stages: the rest was left out.").arg(chain::most_stages));
             break;
         }
-        chain::Stage stage;
-        stage.id = id.toStdString();
-        stage.name = entry->title().toStdString();
-        longer.stages.push_back(std::move(stage));
+        chain::addStage(longer, id.toStdString()).name = entry->title().toStdString();
     }
-    set(longer);
+    change(longer);
 }
 
 } // namespace hr::app

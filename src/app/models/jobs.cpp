@@ -3,6 +3,7 @@
 
 #include "hosting/pace.h"
 
+#include <QElapsedTimer>
 #include <QThread>
 #include <algorithm>
 
@@ -16,46 +17,68 @@ Jobs::Jobs(QObject* parent) : QObject(parent)
 
 Jobs::~Jobs()
 {
-    for (Job& job : m_jobs)
-        job.cancelled->store(true);
-    m_jobs.clear();
-    m_urgent.waitForDone();
-    m_patient.waitForDone();
+    (void)endAll(std::chrono::milliseconds(-1));
 }
 
-Jobs::Number Jobs::add(JobOrder order)
+bool Jobs::endAll(std::chrono::milliseconds patience)
 {
-    Job job{m_next++, std::move(order), {}, std::make_shared<std::atomic<bool>>(false)};
+    m_ended = true;
+    for (Job& job : m_jobs)
+        job.stop.request_stop();
+    m_jobs.clear();
+    QElapsedTimer clock;
+    clock.start();
+    const auto left = [&] {
+        return patience.count() < 0 ? -1
+                                    : std::max<int>(0, static_cast<int>(patience.count() - clock.elapsed()));
+    };
+    const bool urgent_rest = m_urgent.waitForDone(left());
+    return m_patient.waitForDone(left()) && urgent_rest;
+}
+
+Jobs::Id Jobs::add(JobOrder order)
+{
+    if (m_ended)
+        return 0;
+    if (order.supersedes) {
+        std::vector<Id> older;
+        for (const Job& job : m_jobs)
+            if (job.order.line == order.line)
+                older.push_back(job.id);
+        for (const Id id : older)
+            cancel(id);
+    }
+    Job job{m_next++, std::move(order), {}, {}};
     job.owner = job.order.owner;
-    const Number number = job.number;
+    const Id id = job.id;
     auto at = m_jobs.end();
     if (job.order.urgent)
         at = std::ranges::find_if(m_jobs, [](const Job& j) { return !j.running && !j.order.urgent; });
     m_jobs.insert(at, std::move(job));
     startNext();
     emit changed();
-    return number;
+    return id;
 }
 
-Jobs::Job* Jobs::find(Number number)
+Jobs::Job* Jobs::find(Id id)
 {
-    const auto found = std::ranges::find(m_jobs, number, &Job::number);
+    const auto found = std::ranges::find(m_jobs, id, &Job::id);
     return found == m_jobs.end() ? nullptr : &*found;
 }
 
-void Jobs::cancel(Number number)
+void Jobs::cancel(Id id)
 {
-    Job* job = find(number);
+    Job* job = find(id);
     if (!job)
         return;
-    job->cancelled->store(true);
+    job->stop.request_stop();
     if (!job->running)
-        finish(number, false);
+        finish(id);
 }
 
-void Jobs::putFirst(Number number)
+void Jobs::putFirst(Id id)
 {
-    const auto found = std::ranges::find(m_jobs, number, &Job::number);
+    const auto found = std::ranges::find(m_jobs, id, &Job::id);
     if (found == m_jobs.end() || found->running)
         return;
     const auto first = std::ranges::find_if(m_jobs, [](const Job& j) { return !j.running; });
@@ -69,7 +92,7 @@ std::vector<Jobs::Listed> Jobs::list() const
     for (const bool running : {true, false})
         for (const Job& job : m_jobs)
             if (job.running == running && !job.order.title.isEmpty())
-                listed.push_back({job.number, job.order.title, running, job.progress});
+                listed.push_back({job.id, job.order.title, running, job.progress});
     return listed;
 }
 
@@ -96,10 +119,10 @@ void Jobs::startNext()
 void Jobs::start(Job& job)
 {
     job.running = true;
-    const Number number = job.number;
-    const JobControl control(job.cancelled, [this, number](double progress) {
-        QMetaObject::invokeMethod(this, [this, number, progress] {
-            Job* reporting = find(number);
+    const Id id = job.id;
+    const JobControl control(job.stop.get_token(), [this, id](double progress) {
+        QMetaObject::invokeMethod(this, [this, id, progress] {
+            Job* reporting = find(id);
             if (!reporting)
                 return;
             reporting->progress = progress;
@@ -109,24 +132,24 @@ void Jobs::start(Job& job)
         });
     });
     QThreadPool& pool = job.order.urgent ? m_urgent : m_patient;
-    pool.start([this, number, control, urgent = job.order.urgent, work = job.order.work] {
+    pool.start([this, id, control, urgent = job.order.urgent, work = job.order.work] {
         if (!urgent)
             hosting::keepPace(hosting::Pace::Background);
         work(control);
-        QMetaObject::invokeMethod(this, [this, number] { finish(number, true); });
+        QMetaObject::invokeMethod(this, [this, id] { finish(id); });
     });
 }
 
-void Jobs::finish(Number number, bool ran)
+void Jobs::finish(Id id)
 {
-    const auto found = std::ranges::find(m_jobs, number, &Job::number);
+    const auto found = std::ranges::find(m_jobs, id, &Job::id);
     if (found == m_jobs.end())
         return;
     const Job job = std::move(*found);
     m_jobs.erase(found);
     startNext();
     if (job.owner && job.order.finished)
-        job.order.finished(ran);
+        job.order.finished(job.stop.stop_requested() ? JobEnd::Cancelled : JobEnd::Done);
     emit changed();
 }
 

@@ -7,9 +7,10 @@
 #include <QObject>
 #include <QPointer>
 #include <QThreadPool>
-#include <atomic>
+#include <chrono>
 #include <functional>
 #include <memory>
+#include <stop_token>
 #include <vector>
 
 namespace hr::app {
@@ -17,44 +18,54 @@ namespace hr::app {
 /// What a job in hand is given.
 class JobControl {
 public:
-    JobControl(std::shared_ptr<std::atomic<bool>> cancelled, std::function<void(double)> report)
-        : m_cancelled(std::move(cancelled)), m_report(std::move(report))
+    JobControl(std::stop_token cancel, std::function<void(double)> report)
+        : m_cancel(std::move(cancel)), m_report(std::move(report))
     {
     }
-    std::atomic<bool>* cancelled() const { return m_cancelled.get(); }
+    const std::stop_token& cancel() const { return m_cancel; }
     /// 0 to 1, from any thread.
     void report(double progress) const { m_report(progress); }
 
 private:
-    std::shared_ptr<std::atomic<bool>> m_cancelled;
+    std::stop_token m_cancel;
     std::function<void(double)> m_report;
 };
 
+enum class JobEnd {
+    Done,
+    Cancelled, ///< before it began, or while it ran: what it has found may be part of the whole
+};
+
 struct JobOrder {
-    QString title;                               ///< for the list of jobs; empty: not listed
-    QString line;                                ///< jobs of one line run one after the other; empty: no line
-    bool urgent = false;                         ///< before all that is not
+    QString title;           ///< for the list of jobs; empty: not listed
+    QString line = {};       ///< jobs of one line run one after the other; empty: no line
+    bool urgent = false;     ///< before all that is not
+    bool supersedes = false; ///< what else is in its line is cancelled: only the latest is wanted
     std::function<void(const JobControl&)> work; ///< on a thread of the pool; may use nothing of the interface
     QObject* owner = nullptr;                    ///< once it is gone nothing is called
-    std::function<void(bool ran)> finished = {}; ///< `ran` is false where it was cancelled before it began
+    std::function<void(JobEnd end)> finished = {};
     std::function<void(double)> progressed = {};
 };
 
 class Jobs : public QObject {
     Q_OBJECT
 public:
-    using Number = quint64;
+    using Id = quint64;
 
     explicit Jobs(QObject* parent = nullptr);
-    ~Jobs() override;
+    ~Jobs() override; ///< cancels all and waits for what runs
 
-    Number add(JobOrder order);
+    Id add(JobOrder order);
     /// One that waits is taken out; one that runs is asked to stop.
-    void cancel(Number number);
-    void putFirst(Number number);
+    void cancel(Id id);
+    void putFirst(Id id);
+
+    /// Cancels all and waits for what runs, at most so long: whether nothing runs any more. No job begins
+    /// afterwards, and none calls back.
+    bool endAll(std::chrono::milliseconds patience);
 
     struct Listed {
-        Number number = 0;
+        Id id = 0;
         QString title;
         bool running = false;
         double progress = 0;
@@ -67,21 +78,22 @@ signals:
 
 private:
     struct Job {
-        Number number = 0;
+        Id id = 0;
         JobOrder order;
         QPointer<QObject> owner;
-        std::shared_ptr<std::atomic<bool>> cancelled;
+        std::stop_source stop;
         bool running = false;
         double progress = 0;
     };
-    Job* find(Number number);
+    Job* find(Id id);
     bool lineIsBusy(const QString& line) const;
     void startNext();
     void start(Job& job);
-    void finish(Number number, bool ran);
+    void finish(Id id);
 
     std::vector<Job> m_jobs; // in order
-    Number m_next = 1;
+    Id m_next = 1;
+    bool m_ended = false;
     QThreadPool m_urgent, m_patient; // apart, since a thread that has stood back for others stays there
 };
 

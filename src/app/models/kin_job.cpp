@@ -28,9 +28,10 @@ Sounds soundsIn(const fs::path& folder)
     return sounds;
 }
 
-hosting::FaultOr<Sounds> heard(const hosting::Location& location, const Sounds& sounds)
+hosting::FaultOr<Sounds> heard(const hosting::Location& location, const Sounds& sounds,
+                               const std::stop_token& cancel)
 {
-    auto instance = hosting::openInstance(location, hosting::Channels::Stereo);
+    auto instance = hosting::openInstance(location, {.channels = hosting::Channels::Stereo, .cancel = cancel});
     if (!instance)
         return tl::make_unexpected(instance.error());
     const auto values = processors::defaultValues((*instance)->info());
@@ -83,10 +84,12 @@ void KinJob::compare(const QString& id, const QStringList& others)
     job.work = [this, id, location = *location, places,
                 folder = m_store.database().directory() / "sources"](const JobControl& control) {
         const Sounds sounds = soundsIn(folder);
-        const auto first = heard(location, sounds);
-        for (std::size_t i = 0; i < places.size() && !*control.cancelled(); ++i) {
+        const auto first = heard(location, sounds, control.cancel());
+        for (std::size_t i = 0; i < places.size() && !control.cancel().stop_requested(); ++i) {
             control.report(static_cast<double>(i) / static_cast<double>(places.size()));
-            const auto outcome = outcomeOf(first, heard(places[i].second, sounds));
+            const auto outcome = outcomeOf(first, heard(places[i].second, sounds, control.cancel()));
+            if (control.cancel().stop_requested())
+                break; // cut short, it would say something else
             QMetaObject::invokeMethod(
                 this, [this, id, other = places[i].first, outcome] { emit compared(id, other, outcome); });
         }

@@ -13,7 +13,7 @@ class KinJob : public QObject {
 public:
     KinJob(library::Store& store, Jobs& jobs, QObject* parent = nullptr);
 
-    /// Each of `others` against `id`, all as new.
+    /// Each of `others` against `id`, all at their defaults.
     void compare(const QString& id, const QStringList& others);
 
     struct Outcome {

@@ -10,38 +10,21 @@ namespace hr::app {
 
 namespace {
 
-bool isFigure(library::Order order)
-{
-    return order >= library::Order::Distortion;
-}
-
 QStringList typedWords(const QString& text)
 {
     return text.split(QLatin1Char(' '), Qt::SkipEmptyParts);
 }
 
-QString figureText(library::Order order, const library::Figures& figures)
+QString figureText(const library::Order& order, const library::Figures& figures)
 {
-    const auto text = [](const std::optional<double>& figure, int digits, const QString& unit) {
-        if (!figure)
-            return QString();
-        QString number = QString::number(*figure, 'f', digits);
-        return number.replace(QLatin1Char('-'), QChar(0x2212)) + QLatin1Char(' ') + unit;
-    };
-    switch (order) {
-    case library::Order::Distortion:
-        return text(figures.thd_percent, 3, QStringLiteral("%"));
-    case library::Order::Cost:
-        return text(figures.realtime_factor, 0, ProcessorModel::tr("× real time"));
-    case library::Order::Latency:
-        return text(figures.latency_samples, 0, ProcessorModel::tr("samples"));
-    case library::Order::LoudnessShift:
-        return text(figures.shift_lu, 2, QStringLiteral("LU"));
-    case library::Order::Noise:
-        return text(figures.idle_dbfs, 1, QStringLiteral("dBFS"));
-    default:
+    const int at = library::listFigure(order.figure);
+    const auto value = figures.at(at);
+    if (!value)
         return {};
-    }
+    const bench::FigureInfo& info = *library::listFigures()[static_cast<std::size_t>(at)].info;
+    QString number = QString::number(*value, 'f', info.digits);
+    return number.replace(QLatin1Char('-'), QChar(0x2212)) + QLatin1Char(' ') +
+           QString::fromStdString(info.unit);
 }
 
 } // namespace
@@ -49,14 +32,30 @@ QString figureText(library::Order order, const library::Figures& figures)
 ProcessorModel::ProcessorModel(library::Store& store, QObject* parent)
     : QAbstractTableModel(parent), m_store(store)
 {
+    connect(&m_store.changes(), &library::Changes::measured, this,
+            [this](const QString& processor) { refreshAll({processor}); });
+    connect(&m_store.changes(), &library::Changes::written, this, &ProcessorModel::refreshAll);
+    connect(&m_store.changes(), &library::Changes::collectionsChanged, this,
+            &ProcessorModel::refreshCollections);
     reload();
+}
+
+/// Those of them that are listed.
+void ProcessorModel::refreshAll(const QStringList& ids)
+{
+    constexpr qsizetype many = 50; // from there on reading everything again is faster than one after the other
+    if (ids.size() > many)
+        return reload();
+    for (const QString& id : ids)
+        if (m_finder.indexOf(id) >= 0)
+            refresh(id);
 }
 
 void ProcessorModel::reload()
 {
     auto entries = m_store.catalogue.entries();
     auto beside = library::readBeside(m_store);
-    auto pictures = m_store.readings.pictures();
+    auto pictures = m_store.runs.pictures();
     auto rules = library::readRules(m_store);
     if (const Error* error = firstError(entries, beside, pictures, rules))
         return emit notice(QString::fromStdString(error->text));
@@ -92,8 +91,8 @@ void ProcessorModel::refresh(const QString& id)
     if (m_finder.indexOf(id) < 0)
         return reload();
     auto entry = m_store.catalogue.entry(id);
-    auto pictures = m_store.readings.picturesOf(id);
-    auto figures = m_store.readings.figuresOf(id);
+    auto pictures = m_store.runs.picturesOf(id);
+    auto figures = m_store.runs.figuresOf(id);
     if (const Error* error = firstError(entry, pictures, figures))
         return emit notice(QString::fromStdString(error->text));
     m_beside.figures.insert(id, *figures);
@@ -105,7 +104,7 @@ void ProcessorModel::refresh(const QString& id)
     findAgain(QStringList{id} + library::applyRules(m_finder, m_beside, m_rules));
 }
 
-/// These have changed: the list is only begun anew where others are found, or in another order.
+/// These have changed: the list only starts over where others are found, or in another order.
 void ProcessorModel::findAgain(const QStringList& changed)
 {
     auto found = m_finder.find(m_asked);
@@ -267,8 +266,8 @@ QVariant ProcessorModel::data(const QModelIndex& index, int role) const
         case State:
             if (quarantined || hidden)
                 return quarantined ? tr("quarantine") : tr("hidden");
-            return isFigure(m_asked.order) ? figureText(m_asked.order, figures(e->id))
-                                           : QString(e->rating, QChar(u'★'));
+            return m_asked.order.by == library::Order::Figure ? figureText(m_asked.order, figures(e->id))
+                                                              : QString(e->rating, QChar(u'★'));
         default:
             return {};
         }
@@ -303,7 +302,7 @@ QVariant ProcessorModel::headerData(int section, Qt::Orientation orientation, in
     if (orientation != Qt::Horizontal || role != Qt::DisplayRole)
         return {};
     const QString names[] = {tr("name"), tr("measured"),
-                             isFigure(m_asked.order) ? word(m_asked.order) : tr("rating")};
+                             m_asked.order.by == library::Order::Figure ? word(m_asked.order) : tr("rating")};
     return section < columns ? names[section] : QVariant();
 }
 

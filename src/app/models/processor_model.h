@@ -18,9 +18,9 @@ public:
 
     explicit ProcessorModel(library::Store& store, QObject* parent = nullptr);
 
-    /// Reads the catalogue anew.
+    /// Reads the catalogue again.
     void reload();
-    /// One entry anew: it was measured, or written about.
+    /// One entry again: it was measured, or written about.
     void refresh(const QString& id);
 
     void refreshCollections();              ///< by hand or by rule
@@ -44,7 +44,7 @@ public:
     QModelIndex indexOf(const QString& id) const;
     /// What is searched for: the words that were typed, and those they were taken for.
     QStringList searchedWords() const;
-    int total() const { return static_cast<int>(m_finder.entries().size()); }
+    int total() const { return m_finder.listable(); }
 
     int rowCount(const QModelIndex& parent = {}) const override;
     int columnCount(const QModelIndex& parent = {}) const override;
@@ -61,6 +61,8 @@ signals:
     void notice(const QString& text);
 
 private:
+    void refreshAll(const QStringList& ids);
+
     library::Store& m_store;
     library::Finder m_finder;
     library::Beside m_beside;

@@ -18,6 +18,11 @@ QString ScanJob::inWords(const library::ScanReport& report)
                         .arg(report.changed)
                         .arg(report.quarantined.size())
                         .arg(report.seconds, 0, 'f', 1);
+    if (report.cancelled)
+        words = tr("The scan was cancelled: %1 new and %2 changed so far. What was not tried is tried at the "
+                   "next one.")
+                    .arg(report.added)
+                    .arg(report.changed);
     if (!report.claimed_twice.isEmpty())
         words += tr(" %1 is in two bundles: the first by its path is used.").arg(report.claimed_twice.front());
     return words;
@@ -45,15 +50,19 @@ void ScanJob::start()
             return;
         }
         options.folders = std::move(*folders);
-        options.control.cancel = control.cancelled();
+        options.control.cancel = control.cancel();
         options.progress = [this, &control](int done, int of, const QString& bundle) {
             control.report(static_cast<double>(done) / std::max(of, 1));
             emit progress(done, of, bundle); // queued, since this is another thread
         };
         *report = library::scan((*store)->catalogue, options);
     };
-    job.finished = [this, report](bool) {
+    job.finished = [this, report](JobEnd end) {
         m_job = 0;
+        if (end == JobEnd::Cancelled && !*report) {
+            emit finished(tr("The scan was cancelled before it found anything."));
+            return;
+        }
         if (!*report)
             emit failed(QString::fromStdString(report->error().text));
         else
@@ -71,13 +80,12 @@ void ScanJob::tryAgain(const QStringList& ids)
     job.owner = this;
     job.work = [report, ids, directory = m_data_directory](const JobControl& control) {
         auto store = library::Store::open(directory);
-        *report =
-            store ? library::tryAgain((*store)->catalogue, ids, {},
-                                      [&control](double done) { control.report(done); }, control.cancelled())
-                  : tl::make_unexpected(store.error());
+        *report = store ? library::tryAgain((*store)->catalogue, ids, {},
+                                            [&control](double done) { control.report(done); }, control.cancel())
+                        : tl::make_unexpected(store.error());
     };
-    job.finished = [this, report](bool ran) {
-        if (!ran)
+    job.finished = [this, report](JobEnd end) {
+        if (end == JobEnd::Cancelled && !*report)
             return;
         if (!*report)
             emit failed(QString::fromStdString(report->error().text));

@@ -31,7 +31,7 @@ private:
 
     const std::filesystem::path m_data_directory;
     Jobs& m_jobs;
-    Jobs::Number m_job = 0; // 0: none
+    Jobs::Id m_job = 0; // 0: none
 };
 
 } // namespace hr::app

@@ -35,9 +35,9 @@ QString deviceText(const audition::DeviceChoice& choice)
 
 } // namespace
 
-Playbar::Playbar(Desk& desk, SourceList& sources, QWidget* parent)
-    : QFrame(parent), m_desk(desk), m_sources(sources)
+Playbar::Playbar(const Services& services, QWidget* parent) : QFrame(parent), m_services(services)
 {
+    addActions();
     setObjectName(QStringLiteral("playbar"));
     setFixedHeight(116);
     auto* row = new QHBoxLayout(this);
@@ -46,13 +46,14 @@ Playbar::Playbar(Desk& desk, SourceList& sources, QWidget* parent)
     row->addWidget(makeSource());
     row->addWidget(makeWaveform(), 1);
     row->addWidget(makeFairness());
-    connect(&m_desk.line_up, &LineUp::sourceChanged, this, &Playbar::showSource);
-    connect(&m_desk.line_up, &LineUp::matchChanged, this, &Playbar::showFairness);
-    connect(&m_desk.line_up, &LineUp::heardChanged, this, &Playbar::showFairness);
-    connect(&m_desk.audio, &AudioSession::positionMoved, this, &Playbar::showPosition);
-    connect(&m_desk.audio, &AudioSession::levelsMeasured, this, &Playbar::showLevels);
-    connect(&m_desk.audio, &AudioSession::deviceChanged, this, &Playbar::fillDevices);
-    connect(&m_desk.audio, &AudioSession::playingChanged, this,
+    connect(&m_services.transport, &Transport::sourceChanged, this, &Playbar::showSource);
+    connect(&m_services.line_up, &LineUp::matchChanged, this, &Playbar::showFairness);
+    connect(&m_services.line_up, &LineUp::audibleChanged, this, &Playbar::showFairness);
+    connect(&m_services.line_up, &LineUp::contendersChanged, this, &Playbar::showFairness);
+    connect(&m_services.transport, &Transport::positionMoved, this, &Playbar::showPosition);
+    connect(&m_services.transport, &Transport::levelsMeasured, this, &Playbar::showLevels);
+    connect(&m_services.output, &OutputSwitch::changed, this, &Playbar::fillDevices);
+    connect(&m_services.transport, &Transport::playingChanged, this,
             [this](bool on) { m_play->setText(on ? tr("Pause") : tr("Play")); });
     fillDevices();
     showSource();
@@ -76,15 +77,13 @@ QWidget* Playbar::makeSource()
     buttons->setSpacing(6);
     m_play = (new Button(tr("Play")))->main();
     m_play->setFixedWidth(68);
-    connect(m_play, &QPushButton::clicked, this, &Playbar::togglePlay);
+    m_play->setToolTip(m_services.actions.tip(QStringLiteral("play")));
+    connect(m_play, &QPushButton::clicked, this, [this] { m_services.actions.run(QStringLiteral("play")); });
     auto* next = new Button(tr("Next"));
-    next->setToolTip(tr("next source"));
-    connect(next, &QPushButton::clicked, this, [this] {
-        if (const QString file = m_sources.next(m_desk.line_up.sourceFile()); !file.isEmpty())
-            m_desk.line_up.loadSource(file);
-    });
+    next->setToolTip(m_services.actions.tip(QStringLiteral("source.next")));
+    connect(next, &QPushButton::clicked, this, &Playbar::loadNext);
     auto* open = new Button(tr("Open"));
-    open->setToolTip(tr("listen through a file of your own"));
+    open->setToolTip(m_services.actions.tip(QStringLiteral("source.open")));
     connect(open, &QPushButton::clicked, this, &Playbar::openFile);
     for (QPushButton* button : {m_play, static_cast<QPushButton*>(next), static_cast<QPushButton*>(open)})
         buttons->addWidget(button);
@@ -103,9 +102,8 @@ QWidget* Playbar::makeWaveform()
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(4);
     m_waveform = new WaveformView;
-    connect(m_waveform, &WaveformView::loopChosen, &m_desk.line_up, &LineUp::setLoop);
-    connect(m_waveform, &WaveformView::positionChosen, this,
-            [this](std::size_t frame) { m_desk.audio.engine().seek(frame); });
+    connect(m_waveform, &WaveformView::loopChosen, &m_services.transport, &Transport::setLoop);
+    connect(m_waveform, &WaveformView::positionChosen, &m_services.transport, &Transport::seek);
     column->addWidget(m_waveform, 1);
     auto* row = new QHBoxLayout;
     m_loop = new ElidedLabel;
@@ -122,7 +120,7 @@ QWidget* Playbar::makeWaveform()
     m_device->setMinimumContentsLength(10);
     connect(m_device, &QComboBox::activated, this, [this](int index) {
         const QStringList parts = m_device->itemData(index).toStringList();
-        m_desk.audio.choose({parts.value(0).toStdString(), parts.value(1).toStdString()});
+        m_services.output.choose({parts.value(0).toStdString(), parts.value(1).toStdString()});
     });
     row->addWidget(m_loop, 1);
     row->addWidget(m_levels);
@@ -152,13 +150,34 @@ QWidget* Playbar::makeFairness()
     return box;
 }
 
-void Playbar::togglePlay()
+void Playbar::addActions()
 {
-    if (!m_desk.line_up.source()) {
-        emit m_desk.notice(tr("There is no source to play: open an audio file first."));
-        return;
-    }
-    m_desk.audio.play(!m_desk.audio.isPlaying());
+    const QString group = tr("Hearing");
+    Transport& transport = m_services.transport;
+    const auto no_source = [&transport] {
+        return transport.source() ? QString() : tr("There is no source to play: open an audio file first.");
+    };
+    m_services.actions.add({QStringLiteral("play"), tr("play or pause"), group, Qt::Key_Space,
+                            [&transport] { transport.play(!transport.isPlaying()); }, no_source,
+                            [&transport] { return transport.isPlaying(); }});
+    m_services.actions.add({QStringLiteral("source.start"), tr("go to the beginning of the section"), group,
+                            Qt::Key_Home, [&transport] { transport.seek(transport.loop().first); }, no_source});
+    m_services.actions.add({QStringLiteral("source.whole"),
+                            tr("repeat the whole source"),
+                            group,
+                            {},
+                            [&transport] { transport.setLoop(transport.source()->whole()); },
+                            no_source});
+    m_services.actions.add(
+        {QStringLiteral("source.next"), tr("take the next source"), group, {}, [this] { loadNext(); }});
+    m_services.actions.add({QStringLiteral("source.open"), tr("listen through a file of your own"), group,
+                            QKeySequence::Open, [this] { openFile(); }});
+}
+
+void Playbar::loadNext()
+{
+    if (const QString file = m_services.sources.next(m_services.transport.sourceFile()); !file.isEmpty())
+        m_services.transport.load(file);
 }
 
 void Playbar::openFile()
@@ -167,12 +186,12 @@ void Playbar::openFile()
         QFileDialog::getOpenFileName(this, tr("Listen through a file"), {},
                                      tr("Audio (*.wav *.flac *.aif *.aiff *.ogg *.opus *.mp3);;All files (*)"));
     if (!file.isEmpty())
-        m_desk.line_up.loadSource(file);
+        m_services.transport.load(file);
 }
 
 void Playbar::showSource()
 {
-    const auto& source = m_desk.line_up.source();
+    const auto& source = m_services.transport.source();
     m_waveform->setSource(source);
     m_play->setEnabled(source != nullptr);
     if (!source) {
@@ -180,8 +199,7 @@ void Playbar::showSource()
         m_about->setWhole(tr("open an audio file to listen through"));
         return;
     }
-    const SourceInfo info = m_sources.of(m_desk.line_up.sourceFile());
-    m_desk.tempo_bpm = info.tempo_bpm;
+    const SourceInfo info = m_services.sources.of(m_services.transport.sourceFile());
     m_name->setWhole(info.name);
     QStringList about;
     if (!info.role.isEmpty())
@@ -190,7 +208,7 @@ void Playbar::showSource()
     if (info.tempo_bpm > 0)
         about << tr("%1 bpm").arg(info.tempo_bpm);
     m_about->setWhole(about.join(QStringLiteral(" · ")));
-    const audition::Section loop = m_desk.line_up.loop();
+    const audition::Section loop = m_services.transport.loop();
     m_waveform->setLoop(loop);
     const auto seconds = [&](std::size_t frames) {
         return clockText(static_cast<double>(frames) / source->rateHz());
@@ -202,13 +220,13 @@ void Playbar::showSource()
 
 void Playbar::showPosition(std::size_t frame)
 {
-    const auto& source = m_desk.line_up.source();
+    const auto& source = m_services.transport.source();
     if (!source)
         return;
     m_waveform->setPosition(frame);
     const double at = static_cast<double>(frame) / source->rateHz();
     QString text = QStringLiteral("%1 / %2").arg(clockText(at), clockText(source->seconds()));
-    if (const SourceInfo info = m_sources.of(m_desk.line_up.sourceFile()); info.tempo_bpm > 0) {
+    if (const SourceInfo info = m_services.sources.of(m_services.transport.sourceFile()); info.tempo_bpm > 0) {
         const double beat = at * info.tempo_bpm / 60;
         text += tr("   bar %1.%2")
                     .arg(static_cast<int>(beat / beats_a_bar) + 1)
@@ -219,8 +237,8 @@ void Playbar::showPosition(std::size_t frame)
 
 void Playbar::showLevels(const OutputLevels& levels)
 {
-    const QString loudness = levels.momentary_lufs ? number(*levels.momentary_lufs, 1) : tr("–");
-    const QString peak = levels.peak_dbfs > -100 ? number(levels.peak_dbfs, 1) : tr("–");
+    const QString loudness = levels.levels.momentary_lufs ? number(*levels.levels.momentary_lufs, 1) : tr("–");
+    const QString peak = levels.levels.peak_dbfs > -100 ? number(levels.levels.peak_dbfs, 1) : tr("–");
     m_levels->setText(tr("%1 LUFS, peak %2 dBFS").arg(loudness, 5).arg(peak, 5));
     m_limiter_ticks = levels.limited ? limiter_light_ticks : std::max(0, m_limiter_ticks - 1);
     showLimiter(m_limiter_ticks > 0);
@@ -247,7 +265,7 @@ void Playbar::showUnderruns(const Underruns& underruns)
     m_underruns->setText(underruns.count() == 1 ? tr("1 underrun") : tr("%1 underruns").arg(underruns.count()));
     m_underruns->setToolTip(
         tr("What plays broke off: a lane was not ready %1 ×, the audio device went on without "
-           "us %2 ×.\nWhat was heard then is no trait of a candidate. Fewer lanes, or a longer "
+           "us %2 ×.\nWhat was heard then says nothing about a candidate. Fewer lanes, or a longer "
            "period of the device, help.")
             .arg(underruns.of_lanes)
             .arg(underruns.of_device));
@@ -257,32 +275,36 @@ void Playbar::showUnderruns(const Underruns& underruns)
 void Playbar::showFairness()
 {
     std::vector<FairMark> marks;
-    const auto common = m_desk.line_up.commonLufs();
-    for (int lane = 0; lane < m_desk.line_up.count(); ++lane) {
-        const Contender& contender = m_desk.line_up.at(lane);
-        const auto was = common && contender.loudness_lufs ? std::optional(*contender.loudness_lufs - *common)
-                                                           : std::nullopt;
-        marks.push_back({lane, was, m_desk.line_up.heard() == lane});
-    }
+    const LineUp& line_up = m_services.line_up;
+    const auto common = line_up.commonLufs();
+    for (const Contender& contender : line_up.contenders())
+        marks.push_back({contender.mark,
+                         common && contender.loudness_lufs ? std::optional(*contender.loudness_lufs - *common)
+                                                           : std::nullopt,
+                         line_up.audible() == contender.id});
     m_line->setMarks(std::move(marks));
-    const auto within = m_desk.line_up.fairWithinLu();
-    m_fair->setText(within                        ? tr("fair within %1 LU").arg(number(*within, 2))
-                    : m_desk.line_up.isMatching() ? tr("matching …")
-                                                  : QString());
+    const auto within = line_up.fairWithinLu();
+    m_fair->setText(within                 ? tr("fair within %1 LU").arg(number(*within, 2))
+                    : line_up.isMatching() ? tr("matching …")
+                                           : QString());
     setRole(m_fair, within && *within <= 0.1 ? "pass" : "caution");
 }
 
 void Playbar::fillDevices()
 {
-    showDevices({m_desk.audio.device()}); // until the servers have answered
+    showDevices({m_services.output.inUse()}); // until the servers have answered
     const auto found = std::make_shared<std::vector<audition::DeviceChoice>>();
     JobOrder job;
     job.line = QStringLiteral("devices");
     job.urgent = true;
     job.owner = this;
     job.work = [found](const JobControl&) { *found = audition::availableDevices(); };
-    job.finished = [this, found](bool) { showDevices(*found); };
-    m_desk.jobs->add(std::move(job));
+    job.supersedes = true;
+    job.finished = [this, found](JobEnd end) {
+        if (end == JobEnd::Done)
+            showDevices(*found);
+    };
+    m_services.jobs.add(std::move(job));
 }
 
 void Playbar::showDevices(const std::vector<audition::DeviceChoice>& choices)
@@ -292,13 +314,13 @@ void Playbar::showDevices(const std::vector<audition::DeviceChoice>& choices)
     const auto add = [this](const audition::DeviceChoice& choice) {
         m_device->addItem(deviceText(choice), QStringList{QString::fromStdString(choice.system),
                                                           QString::fromStdString(choice.name)});
-        if (choice == m_desk.audio.device())
+        if (choice == m_services.output.inUse())
             m_device->setCurrentIndex(m_device->count() - 1);
     };
     for (const audition::DeviceChoice& choice : choices)
         add(choice);
-    if (std::ranges::find(choices, m_desk.audio.device()) == choices.end())
-        add(m_desk.audio.device());
+    if (std::ranges::find(choices, m_services.output.inUse()) == choices.end())
+        add(m_services.output.inUse());
 }
 
 } // namespace hr::app

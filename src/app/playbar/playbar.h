@@ -3,7 +3,8 @@
 // The strip that never goes away: source, section, play; output level, limiter, device; fair line.
 #pragma once
 
-#include "frame/desk.h"
+#include "actions/action_list.h"
+#include "models/line_up.h"
 #include "playbar/source_list.h"
 
 #include <QFrame>
@@ -21,12 +22,21 @@ class WaveformView;
 class Playbar : public QFrame {
     Q_OBJECT
 public:
-    Playbar(Desk& desk, SourceList& sources, QWidget* parent = nullptr);
-
-    void togglePlay();
-    void openFile();
+    struct Services {
+        Transport& transport;
+        OutputSwitch& output;
+        LineUp& line_up;
+        SourceList& sources;
+        ActionList& actions;
+        Jobs& jobs;
+    };
+    /// Adds what it can do to the actions.
+    explicit Playbar(const Services& services, QWidget* parent = nullptr);
 
 private:
+    void addActions();
+    void openFile();
+    void loadNext();
     QWidget* makeSource();
     QWidget* makeWaveform();
     QWidget* makeFairness();
@@ -39,8 +49,7 @@ private:
     void fillDevices();
     void showDevices(const std::vector<audition::DeviceChoice>& choices);
 
-    Desk& m_desk;
-    SourceList& m_sources;
+    const Services m_services;
     ElidedLabel* m_name = nullptr;
     ElidedLabel* m_about = nullptr;
     QPushButton* m_play = nullptr;

@@ -20,13 +20,17 @@ class SourceList {
 public:
     explicit SourceList(const std::filesystem::path& data_directory);
 
+    /// Reads the data directory again; files that somebody has opened stay.
+    void reload();
+
     /// Known by its file; one that is not in the list yet is added under its file name.
     SourceInfo of(const QString& file);
-    /// The one after this, round and round; empty where there is none.
+    /// The one after this that is there, round and round; empty where there is none.
     QString next(const QString& file) const;
-    QString first() const { return m_sources.empty() ? QString() : m_sources.front().file; }
+    QString first() const; ///< empty where there is none
 
 private:
+    QString m_folder;
     std::vector<SourceInfo> m_sources;
 };
 

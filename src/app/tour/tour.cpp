@@ -55,8 +55,9 @@ Result<void> Tour::picture(const QString& name)
 Result<void> Tour::run()
 {
     m_window.resize(1280, 800);
-    if (auto ready = waitFor("the scan and the source",
-                             [this] { return !m_desk.scan.isRunning() && m_desk.line_up.source() != nullptr; });
+    if (auto ready =
+            waitFor("the scan and the source",
+                    [this] { return !m_desk.scan.isRunning() && m_desk.transport.source() != nullptr; });
         !ready)
         return ready;
     return walk();
@@ -65,10 +66,10 @@ Result<void> Tour::run()
 Result<void> Tour::walk()
 {
     LineUp& line_up = m_desk.line_up;
-    while (line_up.count() > 1)
-        line_up.remove(1);
-    line_up.add(specimen + QStringLiteral("cordage-leveller"),
-                {{"threshold_db", -30}, {"ratio", 4}, {"makeup_db", 8}});
+    while (!line_up.candidates().empty())
+        line_up.remove(line_up.candidates().front().id);
+    const ContenderId first_heard = line_up.add(specimen + QStringLiteral("cordage-leveller"),
+                                                {{"threshold_db", -30}, {"ratio", 4}, {"makeup_db", 8}});
     line_up.add(specimen + QStringLiteral("lantern-saturator"), {{"drive_db", 12}, {"colour_percent", 60}});
     line_up.add(specimen + QStringLiteral("tidepool-equaliser"), {{"low_db", -4},
                                                                   {"bell1_hz", 350},
@@ -76,19 +77,20 @@ Result<void> Tour::walk()
                                                                   {"bell2_hz", 3200},
                                                                   {"bell2_db", 4},
                                                                   {"high_db", 2}});
-    for (int lane = 1; lane < line_up.count(); ++lane)
-        m_desk.bench.measure({line_up.at(lane).location, line_up.at(lane).info, line_up.at(lane).values, {}});
-    m_desk.measureInBackground({specimen + QStringLiteral("tallow-clipper"),
-                                specimen + QStringLiteral("deep-keel"), QStringLiteral("reference:hard-clip"),
-                                QStringLiteral("reference:low-pass"), QStringLiteral("reference:compressor")});
-    QStringList first; // what is in sight, as new
+    for (const Contender& contender : line_up.candidates())
+        m_desk.bench.measure(contender);
+    m_desk.bench.measureInBackground(
+        {specimen + QStringLiteral("tallow-clipper"), specimen + QStringLiteral("deep-keel"),
+         QStringLiteral("reference:hard-clip"), QStringLiteral("reference:low-pass"),
+         QStringLiteral("reference:compressor")});
+    QStringList first; // what is in sight
     for (int row = 0; row < 12; ++row)
         first << m_desk.processors.index(row, 0).data(ProcessorModel::EntryId).toString();
     if (auto done = waitFor("the line-up's measurements", [this] { return m_desk.bench.waiting() == 0; });
         !done)
         return done;
-    m_desk.measureInBackground(first);
-    m_desk.write(
+    m_desk.bench.measureInBackground(first);
+    m_desk.notebook.write(
         {specimen + QStringLiteral("cordage-leveller"), specimen + QStringLiteral("lantern-saturator")},
         QString(), [](library::Written& w) {
             w.tags = {QObject::tr("brass bus")};
@@ -99,9 +101,9 @@ Result<void> Tour::walk()
         return done;
     if (auto done = waitFor("the matching", [&] { return line_up.fairWithinLu().has_value(); }); !done)
         return done;
-    line_up.hear(1);
+    line_up.hear(first_heard);
     m_window.showNotice({});
-    m_desk.audio.play(true);
+    m_desk.transport.play(true);
     letPass(2600);
 
     const std::vector<std::pair<QString, std::function<void()>>> stops{
@@ -116,12 +118,12 @@ Result<void> Tour::walk()
              m_window.findPage()->setSearchText(QString());
              m_window.findPage()->select(specimen + QStringLiteral("stormglass"));
          }},
-        {QStringLiteral("find-hunt"),
+        {QStringLiteral("find-faulty-one"),
          [this] {
              m_window.findPage()->setSearchText(QObject::tr("ferrylight"));
-             m_window.findPage()->showHunt();
+             m_window.findPage()->showFaultSearch();
              for (auto* button : m_window.findPage()->findChildren<QPushButton*>())
-                 if (button->text() == QObject::tr("Begin the hunt"))
+                 if (button->text() == QObject::tr("Start the search"))
                      button->click();
              letPass(2500);
          }},
@@ -147,19 +149,19 @@ Result<void> Tour::walk()
          }},
         {QStringLiteral("build"),
          [this] {
-             m_desk.draft.set({});
-             m_desk.build({specimen + QStringLiteral("deep-keel"),
-                           specimen + QStringLiteral("cordage-leveller"),
-                           specimen + QStringLiteral("lantern-saturator")});
+             m_desk.draft.change(chain::Chain{});
+             m_desk.ways.build(QStringList{specimen + QStringLiteral("deep-keel"),
+                                           specimen + QStringLiteral("cordage-leveller"),
+                                           specimen + QStringLiteral("lantern-saturator")});
              chain::Chain chain = m_desk.draft.chain();
              chain.name = QObject::tr("Evening deck").toStdString();
-             chain.stages[0].purpose = QObject::tr("keep the quay out of the low end").toStdString();
-             chain.stages[1].purpose = QObject::tr("hold cornets and tuba together").toStdString();
-             m_desk.draft.set(chain);
+             chain.nodes[0].purpose = QObject::tr("keep the quay out of the low end").toStdString();
+             chain.nodes[1].purpose = QObject::tr("hold cornets and tuba together").toStdString();
+             m_desk.draft.change(chain);
          }},
         {QStringLiteral("keep"),
          [this] {
-             m_desk.keep(itemOf(m_desk.draft.chain()), 0);
+             m_desk.keeping.keep(itemOf(m_desk.draft.chain()));
              m_window.showPage(PageName::Keep);
          }},
         {QStringLiteral("write"), [this] { m_window.showPage(PageName::Write); }},
@@ -169,7 +171,7 @@ Result<void> Tour::walk()
         if (auto taken = picture(name); !taken)
             return taken;
     }
-    m_desk.audio.play(false);
+    m_desk.transport.play(false);
     return {};
 }
 

@@ -46,7 +46,7 @@ private:
 
 QLabel* plain(QLabel* made, const char* role)
 {
-    made->setTextFormat(Qt::PlainText); // names come from strangers
+    made->setTextFormat(Qt::PlainText); // names come from third parties
     if (role)
         setRole(made, role);
     return made;
@@ -145,13 +145,18 @@ EmptyState::EmptyState(const QString& title, const QString& text, const QString&
     words->setAlignment(Qt::AlignCenter);
     words->setFixedWidth(words_px);
     column->addWidget(words, 0, Qt::AlignHCenter);
-    if (!step.isEmpty()) {
-        auto* button = (new Button(step))->main();
-        column->addSpacing(8);
-        column->addWidget(button, 0, Qt::AlignHCenter);
-        connect(button, &QPushButton::clicked, this, &EmptyState::stepTaken);
-    }
+    m_step = (new Button({}))->main();
+    connect(m_step, &QPushButton::clicked, this, &EmptyState::stepTaken);
+    column->addSpacing(8);
+    column->addWidget(m_step, 0, Qt::AlignHCenter);
     column->addStretch(3);
+    setStep(step);
+}
+
+void EmptyState::setStep(const QString& step)
+{
+    m_step->setText(step);
+    m_step->setVisible(!step.isEmpty());
 }
 
 } // namespace hr::app

@@ -70,8 +70,13 @@ class EmptyState : public QWidget {
 public:
     EmptyState(const QString& title, const QString& text, const QString& step, QWidget* parent = nullptr);
 
+    void setStep(const QString& step); ///< empty: there is none
+
 signals:
     void stepTaken();
+
+private:
+    Button* m_step;
 };
 
 } // namespace hr::app

@@ -22,13 +22,13 @@ QPolygonF polygon(const QPointF& centre, double radius, int corners, double turn
     return shape;
 }
 
-QPainterPath shapeOf(int lane, const QRectF& box)
+QPainterPath shapeOf(int mark, const QRectF& box)
 {
     QPainterPath path;
     const QPointF centre = box.center();
     const double r = std::min(box.width(), box.height()) / 2;
     const double quarter = std::numbers::pi / 4;
-    switch (lane) {
+    switch (mark) {
     case 0:
         path.addRoundedRect(QRectF(centre.x() - r * 0.8, centre.y() - r * 0.8, 1.6 * r, 1.6 * r), 3, 3);
         break;
@@ -63,40 +63,40 @@ QPainterPath shapeOf(int lane, const QRectF& box)
 
 } // namespace
 
-QString markLetter(int lane)
+QString markLetter(int mark)
 {
-    return lane == 0 ? QStringLiteral("R") : QString(QChar(u'A' + lane - 1));
+    return mark == 0 ? QStringLiteral("R") : QString(QChar(u'A' + mark - 1));
 }
 
-QColor markColour(int lane)
+QColor markColour(int mark)
 {
-    return lane == 0 ? Theme::palette().ink : Theme::palette().candidates[(lane - 1) % 8];
+    return mark == 0 ? Theme::palette().ink : Theme::palette().candidates[(mark - 1) % 8];
 }
 
-void paintMark(QPainter& painter, const QRectF& box, int lane)
+void paintMark(QPainter& painter, const QRectF& box, int mark)
 {
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setPen(Qt::NoPen);
-    painter.setBrush(markColour(lane));
-    painter.drawPath(shapeOf(lane, box));
+    painter.setBrush(markColour(mark));
+    painter.drawPath(shapeOf(mark, box));
     painter.setPen(Theme::palette().sheet);
     painter.setFont(Theme::words(std::max(7, static_cast<int>(box.height() * 0.42)), QFont::Bold));
-    const double down = lane == 4 ? box.height() * 0.16 : lane == 6 ? -box.height() * 0.12 : 0;
-    painter.drawText(box.translated(0, down), Qt::AlignCenter, markLetter(lane));
+    const double down = mark == 4 ? box.height() * 0.16 : mark == 6 ? -box.height() * 0.12 : 0;
+    painter.drawText(box.translated(0, down), Qt::AlignCenter, markLetter(mark));
     painter.restore();
 }
 
-CandidateMark::CandidateMark(int lane, QWidget* parent) : QWidget(parent), m_lane(lane)
+CandidateMark::CandidateMark(int mark, QWidget* parent) : QWidget(parent), m_mark(mark)
 {
     setFixedSize(30, 30);
-    setAccessibleName(lane == 0 ? tr("reference") : tr("candidate %1").arg(markLetter(lane)));
+    setAccessibleName(mark == 0 ? tr("reference") : tr("candidate %1").arg(markLetter(mark)));
 }
 
 void CandidateMark::paintEvent(QPaintEvent*)
 {
     QPainter painter(this);
-    paintMark(painter, rect().adjusted(2, 2, -2, -2), m_lane);
+    paintMark(painter, rect().adjusted(2, 2, -2, -2), m_mark);
 }
 
 } // namespace hr::app

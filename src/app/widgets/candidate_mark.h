@@ -8,22 +8,22 @@
 namespace hr::app {
 
 /// 0 is the reference (R, ink); 1 to 8 the candidates A to H.
-QString markLetter(int lane);
-QColor markColour(int lane);
+QString markLetter(int mark);
+QColor markColour(int mark);
 /// Filled shape with its letter, centred in `box`.
-void paintMark(QPainter& painter, const QRectF& box, int lane);
+void paintMark(QPainter& painter, const QRectF& box, int mark);
 
 class CandidateMark : public QWidget {
     Q_OBJECT
 public:
-    explicit CandidateMark(int lane, QWidget* parent = nullptr);
+    explicit CandidateMark(int mark, QWidget* parent = nullptr);
     QSize sizeHint() const override { return {30, 30}; }
 
 protected:
     void paintEvent(QPaintEvent* event) override;
 
 private:
-    int m_lane;
+    int m_mark;
 };
 
 } // namespace hr::app

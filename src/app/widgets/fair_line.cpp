@@ -20,8 +20,8 @@ void FairLine::setMarks(std::vector<FairMark> marks)
     m_marks = std::move(marks);
     QStringList words;
     for (const FairMark& mark : m_marks)
-        if (mark.was_lu)
-            words << tr("%1 was %2 LU").arg(markLetter(mark.lane), signedNumber(*mark.was_lu, 1));
+        if (mark.before_lu)
+            words << tr("%1 before %2 LU").arg(markLetter(mark.mark), signedNumber(*mark.before_lu, 1));
     setAccessibleDescription(words.join(QStringLiteral(", ")));
     update();
 }
@@ -33,7 +33,7 @@ void FairLine::paintEvent(QPaintEvent*)
     painter.setRenderHint(QPainter::Antialiasing);
     double most = 3;
     for (const FairMark& mark : m_marks)
-        most = std::max(most, std::abs(mark.was_lu.value_or(0)) + 0.5);
+        most = std::max(most, std::abs(mark.before_lu.value_or(0)) + 0.5);
     most = std::ceil(most / 3) * 3;
 
     constexpr int axis_px = 16;
@@ -58,16 +58,16 @@ void FairLine::paintEvent(QPaintEvent*)
                                            static_cast<double>(std::max<std::size_t>(1, m_marks.size())));
     for (std::size_t i = 0; i < m_marks.size(); ++i) {
         const FairMark& mark = m_marks[i];
-        const QColor colour = markColour(mark.lane);
+        const QColor colour = markColour(mark.mark);
         const double y = 2 + step * (static_cast<double>(i) + 0.5);
         painter.setFont(
-            Theme::words(static_cast<int>(std::min(10.0, step)), mark.heard ? QFont::Bold : QFont::Normal));
-        if (!mark.was_lu) {
+            Theme::words(static_cast<int>(std::min(10.0, step)), mark.audible ? QFont::Bold : QFont::Normal));
+        if (!mark.before_lu) {
             painter.setPen(p.faint);
-            painter.drawText(QPointF(x(0) + 8, y + 3.5), tr("%1 not matched yet").arg(markLetter(mark.lane)));
+            painter.drawText(QPointF(x(0) + 8, y + 3.5), tr("%1 not matched yet").arg(markLetter(mark.mark)));
             continue;
         }
-        const double was = x(*mark.was_lu);
+        const double was = x(*mark.before_lu);
         painter.setPen(QPen(colour, 1.2, Qt::DotLine));
         painter.drawLine(QPointF(x(0), y), QPointF(was, y));
         painter.setPen(QPen(colour, 1.5));
@@ -77,7 +77,7 @@ void FairLine::paintEvent(QPaintEvent*)
         painter.drawEllipse(QPointF(x(0), y), 3, 3);
         painter.setPen(colour);
         painter.drawText(QPointF(was + 7, y + 3.5),
-                         QStringLiteral("%1 %2").arg(markLetter(mark.lane), signedNumber(*mark.was_lu, 1)));
+                         QStringLiteral("%1 %2").arg(markLetter(mark.mark), signedNumber(*mark.before_lu, 1)));
     }
 }
 

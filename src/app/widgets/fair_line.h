@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// One mark a candidate: where its loudness was (hollow) and where it was brought to (filled), so that
+// One mark a candidate: its loudness before matching (hollow) and after (filled), so that
 // fairness is something one sees.
 #pragma once
 
@@ -11,9 +11,9 @@
 namespace hr::app {
 
 struct FairMark {
-    int lane = 0;
-    std::optional<double> was_lu; ///< before, relative to the common level; empty: not measured yet
-    bool heard = false;
+    int mark = 0;                    ///< 0: the reference; 1 to 8: A to H
+    std::optional<double> before_lu; ///< before, relative to the common level; empty: not measured yet
+    bool audible = false;
 };
 
 class FairLine : public QWidget {

@@ -5,7 +5,7 @@
 
 namespace hr::app {
 
-std::vector<library::CollectionItem> itemsAsNew(const QStringList& ids)
+std::vector<library::CollectionItem> itemsAtDefaults(const QStringList& ids)
 {
     std::vector<library::CollectionItem> items(static_cast<std::size_t>(ids.size()));
     for (std::size_t i = 0; i < items.size(); ++i)
@@ -13,34 +13,26 @@ std::vector<library::CollectionItem> itemsAsNew(const QStringList& ids)
     return items;
 }
 
-void openKeepMenu(Desk& desk, QWidget* at, const WhatToKeep& what)
+void openKeepMenu(Keeping& keeping, Notices& notices, QWidget* at, const WhatToKeep& what)
 {
     auto* menu = new QMenu(at);
     menu->setAttribute(Qt::WA_DeleteOnClose);
-    const auto keepIn = [&desk, what](qint64 collection, const QString& name) {
+    const auto keepIn = [&keeping, &notices, what](qint64 collection, const QString& name) {
         const std::vector<library::CollectionItem> kept = what();
         if (kept.empty())
             return;
-        desk.undo.beginMacro(QObject::tr("keep"));
-        for (const library::CollectionItem& one : kept)
-            desk.keep(one, collection);
-        desk.undo.endMacro();
-        emit desk.notice(QObject::tr("Kept in “%1”. Ctrl+Z takes it back.").arg(name));
+        keeping.keep(kept, collection);
+        notices.say(QObject::tr("Kept in “%1”. Ctrl+Z takes it back.").arg(name));
     };
-    if (auto all = desk.store->collections.all())
-        for (const library::Collection& c : *all)
-            if (!c.byRule())
-                QObject::connect(menu->addAction(c.name), &QAction::triggered, &desk,
-                                 [keepIn, c] { keepIn(c.number, c.name); });
+    for (const library::Collection& c : keeping.byHand())
+        QObject::connect(menu->addAction(c.name), &QAction::triggered, &keeping,
+                         [keepIn, c] { keepIn(c.row_id, c.name); });
     if (!menu->isEmpty())
         menu->addSeparator();
-    QObject::connect(menu->addAction(QObject::tr("A new collection")), &QAction::triggered, &desk,
-                     [&desk, keepIn] {
-                         auto made = desk.store->collections.insert(QObject::tr("New collection"), {});
-                         if (made)
-                             keepIn(*made, QObject::tr("New collection"));
-                         else
-                             emit desk.notice(QString::fromStdString(made.error().text));
+    QObject::connect(menu->addAction(QObject::tr("A new collection")), &QAction::triggered, &keeping,
+                     [&keeping, keepIn] {
+                         if (const qint64 made = keeping.create())
+                             keepIn(made, QObject::tr("New collection"));
                      });
     menu->popup(at->mapToGlobal(QPoint(0, at->height() + 2)));
     if (!menu->actions().isEmpty())

@@ -3,7 +3,7 @@
 // Where to keep something: the collections there are, and a new one.
 #pragma once
 
-#include "frame/desk.h"
+#include "services/keeping.h"
 
 #include <functional>
 
@@ -13,9 +13,9 @@ namespace hr::app {
 
 using WhatToKeep = std::function<std::vector<library::CollectionItem>()>;
 
-std::vector<library::CollectionItem> itemsAsNew(const QStringList& ids);
+std::vector<library::CollectionItem> itemsAtDefaults(const QStringList& ids);
 
 /// Opens under `at`; choosing keeps what `what` names at that moment, in one step.
-void openKeepMenu(Desk& desk, QWidget* at, const WhatToKeep& what);
+void openKeepMenu(Keeping& keeping, Notices& notices, QWidget* at, const WhatToKeep& what);
 
 } // namespace hr::app

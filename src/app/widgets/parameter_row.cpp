@@ -223,7 +223,7 @@ void ParameterRow::typed()
             .arg(QString::fromStdString(m_parameter.name), withUnit(m_parameter, m_parameter.minimum),
                  withUnit(m_parameter, m_parameter.maximum));
     if (!value) {
-        emit refused(tr("“%1” is no value. %2").arg(m_edit->text(), range));
+        emit refused(tr("“%1” is not a value. %2").arg(m_edit->text(), range));
         return show(m_value);
     }
     const double inside = std::clamp(*value, m_parameter.minimum, m_parameter.maximum);

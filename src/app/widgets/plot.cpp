@@ -158,7 +158,7 @@ void Plot::setCurves(std::vector<Curve> curves)
 void Plot::addLine(const Curve& curve)
 {
     QCPGraph* graph = m_plot->addGraph();
-    graph->setPen(QPen(markColour(curve.lane), 1.8));
+    graph->setPen(QPen(markColour(curve.mark), 1.8));
     QVector<double> x;
     QVector<double> y;
     for (const auto& [at, value] : curve.points) {
@@ -175,7 +175,7 @@ void Plot::addStems(const Curve& curve, std::size_t which)
     auto* bars = new QCPBars(m_plot->xAxis, m_plot->yAxis);
     bars->setWidth(width * 0.8);
     bars->setPen(Qt::NoPen);
-    bars->setBrush(markColour(curve.lane));
+    bars->setBrush(markColour(curve.mark));
     bars->setBaseValue(stem_floor);
     QVector<double> x;
     QVector<double> y;
@@ -239,7 +239,7 @@ void Plot::labelEnds()
         end->setPositionAlignment(Qt::AlignLeft | Qt::AlignVCenter);
         end->setFont(Theme::words(Theme::small_px, QFont::DemiBold));
         end->setText(QFontMetrics(end->font()).elidedText(curve->label, Qt::ElideRight, end_label_px - 8));
-        end->setColor(markColour(curve->lane));
+        end->setColor(markColour(curve->mark));
         end->setClipToAxisRect(false);
     }
 }
@@ -261,7 +261,7 @@ QString Plot::readAt(double x) const
         const double value = valueAt(curve, x, m_x.logarithmic);
         if (std::isfinite(value))
             lines
-                << QStringLiteral("%1 %2 %3").arg(markLetter(curve.lane), number(value, m_y.digits), m_y.unit);
+                << QStringLiteral("%1 %2 %3").arg(markLetter(curve.mark), number(value, m_y.digits), m_y.unit);
     }
     return lines.size() > 1 ? lines.join(QLatin1Char('\n')) : QString();
 }

@@ -14,7 +14,7 @@ class QCPItemText;
 namespace hr::app {
 
 struct Curve {
-    int lane = 1; ///< gives colour and letter
+    int mark = 1; ///< gives colour and letter
     QString label;
     std::vector<std::pair<double, double>> points; ///< x ascending
 };

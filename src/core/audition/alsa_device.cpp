@@ -70,12 +70,15 @@ public:
     bool isAlive() const override { return m_alive.load(std::memory_order_relaxed); }
     std::size_t xruns() const override { return m_xruns.load(std::memory_order_relaxed); }
 
-    Result<void> start(RenderCallback render) override
+    Result<void> start(RenderCallback render, std::function<void()> lost) override
     {
-        m_thread = std::jthread([this, render = std::move(render)](const std::stop_token& stop) {
-            hosting::keepDeadlines();
-            play(render, stop);
-        });
+        m_thread = std::jthread(
+            [this, render = std::move(render), lost = std::move(lost)](const std::stop_token& stop) {
+                hosting::keepDeadlines();
+                play(render, stop);
+                if (!isAlive())
+                    lost();
+            });
         return {};
     }
 

@@ -4,244 +4,280 @@
 #include "signal/levels.h"
 
 #include <algorithm>
-#include <cmath>
+#include <deque>
 
 namespace hr::audition {
 
-Engine::Engine(double rate_hz)
-    : m_rate_hz(rate_hz), m_fade_step(static_cast<float>(1000.0 / (crossfade_ms * rate_hz))),
-      m_glide(static_cast<float>(1.0 - std::exp(-1.0 / (0.01 * rate_hz))))
+/// Ends lanes on a thread of its own: their processors may take a while.
+class Engine::Undertaker {
+public:
+    void take(std::shared_ptr<Lane> lane)
+    {
+        lane->requestStop();
+        const std::lock_guard lock(m_mutex);
+        m_lanes.push_back(std::move(lane));
+        m_changed.notify_one();
+    }
+
+private:
+    void run(const std::stop_token& stop)
+    {
+        std::unique_lock lock(m_mutex);
+        while (m_changed.wait(lock, stop, [this] { return !m_lanes.empty(); }) || !m_lanes.empty()) {
+            const auto lanes = std::exchange(m_lanes, {});
+            lock.unlock();
+            // They end here, outside of the lock.
+            lock.lock();
+        }
+    }
+
+    std::mutex m_mutex;
+    std::condition_variable_any m_changed;
+    std::deque<std::shared_ptr<Lane>> m_lanes; // guarded by m_mutex
+    std::jthread m_thread{[this](const std::stop_token& stop) { run(stop); }};
+};
+
+Engine::Engine(double rate_hz, std::function<void()> attention)
+    : m_clock(std::make_shared<LaneClock>(rate_hz)), m_attention(std::move(attention)),
+      m_undertaker(std::make_unique<Undertaker>()), m_mixer(rate_hz)
 {
-    for (auto& lane : m_lanes)
-        lane = std::make_unique<Lane>(rate_hz);
-    for (auto& gain : m_gain)
-        gain.store(1.0F, std::memory_order_relaxed);
+    if (!m_attention)
+        m_attention = [] {};
 }
 
-// --- control -----------------------------------------------------------------------------------------
-
-void Engine::setSource(std::shared_ptr<const Source> source, Section loop)
+Engine::~Engine()
 {
-    m_source = std::move(source);
-    m_loop = m_source ? fitted(loop, m_source->frames(), Lane::stretch_frames) : Section{};
-    m_seek_to = 0;
-    m_epoch_wanted.fetch_add(1);
+    // All at once, so that they do not end one after the other.
+    for (const auto& lanes : {m_lanes, m_before})
+        for (const auto& lane : lanes)
+            lane->requestStop();
 }
 
-void Engine::setLoop(Section loop)
+std::shared_ptr<Lane> Engine::laneOf(const ContenderSpec& spec) const
 {
-    if (!m_source)
-        return;
-    const std::size_t at = position();
-    m_loop = fitted(loop, m_source->frames(), Lane::stretch_frames);
-    seek(at);
+    const auto found = std::ranges::find_if(m_lanes, [&](const std::shared_ptr<Lane>& lane) {
+        return lane->id() == spec.id && lane->generation() == spec.generation;
+    });
+    return found == m_lanes.end() ? nullptr : *found;
 }
 
-void Engine::seek(std::size_t frame)
+void Engine::letGo(std::shared_ptr<Lane> lane)
 {
-    const bool inside = frame >= m_loop.first && frame < m_loop.first + m_loop.frames;
-    m_seek_to = inside ? frame - m_loop.first : 0;
-    m_epoch_wanted.fetch_add(1);
+    const Arrangement* playing = m_mixer.playing();
+    if (playing && std::ranges::find(playing->lanes, lane) != playing->lanes.end())
+        m_before.push_back(std::move(lane)); // until something else plays
+    else
+        m_undertaker->take(std::move(lane));
 }
 
-void Engine::setLineUp(const std::vector<LaneSpec>& lanes)
+void Engine::setScene(Scene scene, std::optional<std::size_t> position)
 {
-    assert(lanes.size() <= most_lanes);
-    for (std::size_t i = 0; i < lanes.size(); ++i) {
-        const bool same = i < m_line_up.size() && m_line_up[i] == lanes[i] && !m_lanes[i]->fault();
-        if (!same) {
-            m_lanes[i]->assign(lanes[i]);
+    assert(scene.contenders.size() <= most_lanes);
+    if (auto retracted = m_mixer.retract())
+        m_dirty = true;
+    if (scene.source)
+        scene.loop = fitted(scene.loop, scene.source->frames(), Lane::stretch_frames);
+    const bool same_course =
+        m_course && !position && m_course->source == scene.source && m_course->loop == scene.loop;
+    std::shared_ptr<Timeline> course = m_course;
+    if (!same_course) {
+        const std::size_t at = position.value_or(
+            m_course && m_course->source == scene.source ? this->position() : scene.loop.first);
+        const bool inside = at >= scene.loop.first && at < scene.loop.first + scene.loop.frames;
+        course = scene.source
+                     ? std::make_shared<Timeline>(scene.source, scene.loop, inside ? at - scene.loop.first : 0)
+                     : nullptr;
+    }
+    m_scene = std::move(scene);
+    aim(course);
+    m_dirty = true;
+    tend();
+}
+
+/// Makes the lanes those of the scene on this course. Lanes that play are left alone unless they go on as they
+/// are; those that do not play yet are sent elsewhere rather than opened again.
+void Engine::aim(const std::shared_ptr<Timeline>& course)
+{
+    const Arrangement* playing = m_mixer.playing();
+    const bool moves = course != m_course;
+    m_course = course;
+    std::vector<std::shared_ptr<Lane>> lanes;
+    for (const ContenderSpec& spec : m_scene.contenders) {
+        std::shared_ptr<Lane> lane = laneOf(spec);
+        const bool plays = lane && playing && std::ranges::find(playing->lanes, lane) != playing->lanes.end();
+        if (lane && !(moves && plays)) {
+            std::erase(m_lanes, lane);
+            for (std::size_t i = 0; i < spec.values.size(); ++i)
+                lane->setParameter(i, spec.values[i]);
+            lane->setGain(spec.gain_db);
+            if (moves && m_course)
+                lane->begin(m_course);
+        } else if (m_course) {
+            lane = std::make_shared<Lane>(spec, m_clock, m_taps, m_attention);
+            lane->begin(m_course);
+        } else {
             continue;
         }
-        for (std::size_t p = 0; p < lanes[i].values.size(); ++p)
-            if (p < m_line_up[i].values.size() && lanes[i].values[p] != m_line_up[i].values[p])
-                m_lanes[i]->setParameter(p, lanes[i].values[p]);
+        lanes.push_back(std::move(lane));
     }
-    m_line_up = lanes;
-    m_opening = true; // tend() raises the epoch once all are open
+    std::swap(lanes, m_lanes);
+    for (auto& lane : lanes)
+        letGo(std::move(lane));
 }
 
-void Engine::setParameter(std::size_t lane, std::size_t index, double value)
+void Engine::setParameter(ContenderId id, std::size_t index, double value)
 {
-    if (lane >= m_line_up.size() || index >= m_line_up[lane].values.size())
-        return;
-    m_line_up[lane].values[index] = value;
-    m_lanes[lane]->setParameter(index, value);
+    for (ContenderSpec& spec : m_scene.contenders)
+        if (spec.id == id && index < spec.values.size())
+            spec.values[index] = value;
+    for (const auto& lane : m_lanes)
+        if (lane->id() == id)
+            lane->setParameter(index, value);
 }
 
-void Engine::setGainDb(std::size_t lane, double gain_db)
+void Engine::setGain(ContenderId id, std::uint32_t generation, std::optional<double> gain_db)
 {
-    m_gain[lane].store(static_cast<float>(signal::dbToLinear(gain_db)), std::memory_order_relaxed);
+    for (ContenderSpec& spec : m_scene.contenders)
+        if (spec.id == id && spec.generation == generation)
+            spec.gain_db = gain_db;
+    for (const auto& lane : m_lanes)
+        if (lane->id() == id && lane->generation() == generation)
+            lane->setGain(gain_db);
 }
 
 void Engine::setOutputDb(double level_db)
 {
-    m_output.store(static_cast<float>(signal::dbToLinear(level_db)), std::memory_order_relaxed);
+    m_mixer.setOutputGain(static_cast<float>(signal::dbToLinear(level_db)));
+}
+
+void Engine::play()
+{
+    m_mixer.play(true);
+    m_clock->setPlaying(true);
+    for (const auto& lanes : {m_lanes, m_before})
+        for (const auto& lane : lanes)
+            lane->wake();
+}
+
+void Engine::pause()
+{
+    m_mixer.play(false);
+    m_clock->setPlaying(false);
+}
+
+/// Those that are there already, or stand in the place of one that is, must all be open, and what takes the
+/// place of what is heard have its own gain; newcomers join later.
+bool Engine::canOffer() const
+{
+    return std::ranges::all_of(m_lanes, [this](const std::shared_ptr<Lane>& lane) {
+        return isNewcomer(*lane) || (lane->opened() && (lane->mayBeHeard() || lane->id() != audible()));
+    });
+}
+
+/// Whether no lane of its contender plays.
+bool Engine::isNewcomer(const Lane& lane) const
+{
+    const Arrangement* playing = m_mixer.playing();
+    return !playing ||
+           std::ranges::none_of(playing->lanes, [&](const auto& other) { return other->id() == lane.id(); });
+}
+
+void Engine::offer()
+{
+    auto next = std::make_unique<Arrangement>();
+    next->timeline =
+        m_course ? m_course : std::make_shared<Timeline>(nullptr, Section{0, Lane::stretch_frames}, 0);
+    for (const auto& lane : m_lanes)
+        if (!isNewcomer(*lane) || lane->filled() || lane->isSilent())
+            next->lanes.push_back(lane);
+    const Arrangement* playing = m_mixer.playing();
+    if (playing && playing->timeline == next->timeline && playing->lanes == next->lanes)
+        return; // as it is
+    m_mixer.offer(std::move(next));
 }
 
 void Engine::tend()
 {
-    if (m_opening) {
-        for (std::size_t i = 0; i < m_line_up.size(); ++i)
-            if (!m_lanes[i]->opened())
-                return;
-        m_opening = false;
-        if (m_source)
-            m_seek_to = position() - m_loop.first;
-        m_epoch_wanted.fetch_add(1);
-    }
-    const std::size_t wanted = m_epoch_wanted.load();
-    if (m_restarted != wanted) {
-        // Only once the callback keeps away may the rings be touched.
-        if (m_epoch_acknowledged.load(std::memory_order_acquire) != wanted)
-            return;
-        restartLanes();
-        m_restarted = wanted;
-    }
-    if (m_ready_epoch.load(std::memory_order_relaxed) != m_restarted) {
-        for (std::size_t i = 0; i < m_lane_count.load(std::memory_order_relaxed); ++i)
-            if (!m_lanes[i]->ready())
-                return;
-        m_ready_epoch.store(m_restarted, std::memory_order_release);
+    followPeriod();
+    m_mixer.tidyReaders();
+    (void)m_mixer.takeReleased();
+    if (m_dirty && !m_mixer.isOffering() && canOffer())
+        offer();
+    const Arrangement* playing = m_mixer.playing();
+    const bool all = playing && playing->lanes == m_lanes && (!m_course || playing->timeline == m_course);
+    m_dirty = !all && !(m_lanes.empty() && !playing);
+    if (m_mixer.isOffering() || m_mixer.hasReleased())
+        return;
+    // What was kept only because it played.
+    std::vector<std::shared_ptr<Lane>> over;
+    for (auto& lane : m_before)
+        if (!playing || std::ranges::find(playing->lanes, lane) == playing->lanes.end())
+            over.push_back(lane);
+    for (auto& lane : over) {
+        std::erase(m_before, lane);
+        m_undertaker->take(std::move(lane));
     }
 }
 
-void Engine::restartLanes()
+/// A device that takes more at once needs lanes that are further ahead.
+void Engine::followPeriod()
 {
-    m_lane_count.store(m_source ? m_line_up.size() : 0, std::memory_order_relaxed);
-    m_played.store(m_seek_to, std::memory_order_relaxed);
-    for (std::size_t i = 0; i < m_line_up.size(); ++i)
-        m_lanes[i]->restart(m_source, m_loop, m_seek_to);
+    const std::size_t largest = m_mixer.largestRender();
+    if (largest <= m_period)
+        return;
+    m_period = largest;
+    m_clock->setPeriod(largest);
+    for (const auto& lanes : {m_lanes, m_before})
+        for (const auto& lane : lanes)
+            lane->wake();
+}
+
+bool Engine::isSettled() const
+{
+    return !m_dirty && !m_mixer.isOffering() && !m_mixer.hasReleased() && m_before.empty();
 }
 
 std::size_t Engine::position() const
 {
-    if (m_loop.frames == 0)
-        return 0;
-    return m_loop.first + m_played.load(std::memory_order_relaxed) % m_loop.frames;
+    return m_course ? m_course->frameOfSource(m_course->played.load(std::memory_order_relaxed)) : 0;
+}
+
+std::vector<Engine::LaneState> Engine::states() const
+{
+    const Arrangement* playing = m_mixer.playing();
+    std::vector<LaneState> states;
+    for (const ContenderSpec& spec : m_scene.contenders) {
+        LaneState state{spec.id, spec.generation, false, std::nullopt};
+        if (const auto lane = laneOf(spec)) {
+            state.plays = playing && std::ranges::find(playing->lanes, lane) != playing->lanes.end();
+            state.fault = lane->fault();
+        }
+        states.push_back(std::move(state));
+    }
+    return states;
 }
 
 std::size_t Engine::readyFrames() const
 {
-    std::size_t ready = Lane::ahead_frames;
-    for (std::size_t l = 0; l < m_lane_count.load(std::memory_order_relaxed); ++l)
-        ready = std::min(ready, m_lanes[l]->ring().readable());
+    std::size_t ready = aheadFrames();
+    const Arrangement* playing = m_mixer.playing();
+    if (!playing)
+        return 0;
+    const std::uint64_t at = playing->timeline->played.load(std::memory_order_relaxed);
+    for (const auto& lane : playing->lanes)
+        if (!lane->isSilent())
+            ready = std::min(ready, lane->readableFrom(at));
     return ready;
 }
 
-std::size_t Engine::takeOutput(Frame* out, std::size_t most)
+std::shared_ptr<TapReader> Engine::listen(TapPoint point, ContenderId id, std::size_t blocks)
 {
-    const std::size_t count = std::min(most, m_meter.readable());
-    for (std::size_t i = 0; i < count; ++i)
-        out[i] = m_meter.peek(i);
-    m_meter.skip(count);
-    return count;
-}
-
-// --- the audio callback ------------------------------------------------------------------------------
-
-bool Engine::mayRead() noexcept
-{
-    const std::size_t wanted = m_epoch_wanted.load(std::memory_order_acquire);
-    if (m_epoch_playing.load(std::memory_order_relaxed) == wanted)
-        return true;
-    if (m_epoch_acknowledged.load(std::memory_order_relaxed) != wanted) {
-        if (m_master > 0 && m_epoch_acknowledged.load(std::memory_order_relaxed) ==
-                                m_epoch_playing.load(std::memory_order_relaxed))
-            return true; // still fading out what was
-        m_epoch_acknowledged.store(wanted, std::memory_order_release);
-        return false;
+    auto reader = std::make_shared<TapReader>(point, id, blocks);
+    if (point != TapPoint::Sum) {
+        m_taps->add(reader);
+        return reader;
     }
-    if (m_ready_epoch.load(std::memory_order_acquire) != wanted)
-        return false;
-    m_epoch_playing.store(wanted, std::memory_order_release);
-    return true;
-}
-
-void Engine::advanceFades(std::size_t heard) noexcept
-{
-    for (std::size_t l = 0; l < most_lanes; ++l) {
-        Fade& fade = m_fades[l];
-        const float step = l == heard ? m_fade_step : -m_fade_step;
-        fade.heard = std::clamp(fade.heard + step, 0.0F, 1.0F);
-        fade.gain += (m_gain[l].load(std::memory_order_relaxed) - fade.gain) * m_glide;
-    }
-}
-
-/// What is heard fades out over the frames that are left where the rings are about to run dry, and in again
-/// once they are half full: by this much a frame.
-float Engine::supplyStep(std::size_t readable, std::size_t frames) noexcept
-{
-    constexpr std::size_t surely_full = Lane::ahead_frames - Lane::stretch_frames;
-    const std::size_t beyond = surely_full - std::min(frames, surely_full);
-    if (m_dry && readable >= std::min(frames + Lane::ahead_frames / 2, surely_full))
-        m_dry = false;
-    if (m_dry || readable >= frames + std::min({frames, beyond, Lane::stretch_frames / 2}))
-        return m_fade_step;
-    m_dry = true;
-    m_underruns.fetch_add(1, std::memory_order_relaxed);
-    return -1.0F / static_cast<float>(std::max<std::size_t>(1, std::min(readable, frames)));
-}
-
-void Engine::mix(float* interleaved, std::size_t frames) noexcept
-{
-    const std::size_t lanes = m_lane_count.load(std::memory_order_relaxed);
-    const std::size_t heard = m_heard.load(std::memory_order_relaxed);
-    const bool stopping =
-        !m_playing.load(std::memory_order_relaxed) ||
-        m_epoch_playing.load(std::memory_order_relaxed) != m_epoch_wanted.load(std::memory_order_relaxed);
-    const std::size_t readable = readyFrames();
-    const bool was_dry = m_dry;
-    const float supply_step = stopping ? 0.0F : supplyStep(readable, frames);
-    const std::size_t available = was_dry && m_dry ? 0 : std::min(frames, readable);
-    std::size_t used = 0;
-    for (; used < available; ++used) {
-        m_master = std::clamp(m_master + (stopping ? -m_fade_step : m_fade_step), 0.0F, 1.0F);
-        if (stopping && m_master == 0.0F)
-            break;
-        m_supply = std::clamp(m_supply + supply_step, 0.0F, 1.0F);
-        advanceFades(heard);
-        Frame sum;
-        for (std::size_t l = 0; l < lanes; ++l) {
-            const float weight = m_fades[l].heard * m_fades[l].gain;
-            if (weight == 0.0F)
-                continue;
-            const Frame& frame = m_lanes[l]->ring().peek(used);
-            sum.left += weight * frame.left;
-            sum.right += weight * frame.right;
-        }
-        const float level = m_master * m_supply * m_output.load(std::memory_order_relaxed);
-        interleaved[2 * used] = level * sum.left;
-        interleaved[2 * used + 1] = level * sum.right;
-    }
-    if (stopping && available == 0)
-        m_master = 0; // nothing left to fade with
-    for (std::size_t l = 0; l < lanes; ++l)
-        m_lanes[l]->ring().skip(used);
-    m_played.store(m_played.load(std::memory_order_relaxed) + used, std::memory_order_relaxed);
-}
-
-void Engine::render(float* interleaved, std::size_t frames) noexcept
-{
-    std::fill_n(interleaved, 2 * frames, 0.0F);
-    if (mayRead() && (m_playing.load(std::memory_order_relaxed) || m_master > 0))
-        mix(interleaved, frames);
-    for (std::size_t first = 0; first < frames; first += m_left.size()) {
-        const std::size_t count = std::min(m_left.size(), frames - first);
-        for (std::size_t i = 0; i < count; ++i) {
-            m_left[i] = interleaved[2 * (first + i)];
-            m_right[i] = interleaved[2 * (first + i) + 1];
-        }
-        m_limiter.process(m_left.data(), m_right.data(), count);
-        for (std::size_t i = 0; i < count; ++i) {
-            interleaved[2 * (first + i)] = m_left[i];
-            interleaved[2 * (first + i) + 1] = m_right[i];
-        }
-        if (m_meter.writable() >= count) // a meter that is not read loses sound, never holds it up
-            m_meter.write(m_left.data(), m_right.data(), count);
-    }
-    if (m_limiter.takeActed())
-        m_limiter_acted.store(true, std::memory_order_relaxed);
+    return m_mixer.addReader(reader) ? reader : nullptr;
 }
 
 } // namespace hr::audition

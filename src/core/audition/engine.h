@@ -1,129 +1,114 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Plays the line-up: every lane renders all the time, in step; the callback chooses which is heard by
-// crossfading, applies the matching gains and the safety limiter, and does nothing else.
+// Plays a scene: every contender renders all the time, in step; the callback (mixer.h) chooses which is heard
+// by crossfading, applies the matching gains and the safety limiter, and does nothing else.
 //
 //     Engine engine(48000);
-//     engine.setSource(source, source->whole());
-//     engine.setLineUp({{}, {location, values}});   // lane 0 is the reference
+//     engine.setScene({source, source->whole(), {{1, 1, {}, {}, 0.0}, {2, 1, location, values, -3.0}}});
+//     engine.hear(2);
 //     engine.play();
 //     engine.render(out, frames);                   // by whoever keeps time
 //
-// Threads: control functions from one thread, which also calls tend() every now and then (it takes no
-// longer than a lock); render() from one audio thread, where it takes no lock, allocates nothing and
-// makes no system call.
+// A scene is taken whole. What was heard goes on, at its own gain, until everything in the new one that was
+// there before is open and filled; then it changes over at one frame. Nobody waits for a newcomer: it joins
+// once it is ready, and is heard, where that was asked for, from then on.
 //
-// How a new source, loop, position or line-up takes effect: control raises the wanted epoch; the
-// callback fades out, acknowledges it and keeps away from the rings; tend() restarts the lanes; when
-// all are ready the callback goes on, fading in.
+// Threads: control functions from one thread, which also calls tend() when `attention` was called, and now and
+// then while it is not settled (it takes no longer than a lock); render() from one audio thread, where it takes
+// no lock, allocates nothing and makes no system call.
 #pragma once
 
-#include "audition/lane.h"
-#include "signal/safety_limiter.h"
+#include "audition/mixer.h"
 
 namespace hr::audition {
 
 class Engine {
 public:
-    static constexpr std::size_t most_lanes = 9; ///< the reference and eight candidates
-    static constexpr double crossfade_ms = 10;
-
-    explicit Engine(double rate_hz);
+    /// `attention` is called on any thread when there is a reason to tend().
+    explicit Engine(double rate_hz, std::function<void()> attention = {});
+    ~Engine(); ///< once no callback can come any more; ends all lanes, which takes some milliseconds
     Engine(const Engine&) = delete;
     Engine& operator=(const Engine&) = delete;
 
-    double rateHz() const { return m_rate_hz; }
+    double rateHz() const { return m_clock->rateHz(); }
 
     // --- control ---
 
-    void setSource(std::shared_ptr<const Source> source, Section loop);
-    void setLoop(Section loop);
-    /// Lanes that stay the same keep their processor. At most most_lanes.
-    void setLineUp(const std::vector<LaneSpec>& lanes);
-    void setParameter(std::size_t lane, std::size_t index, double value);
-    void setGainDb(std::size_t lane, double gain_db);
+    /// In place of the one before. Contenders of the same id and generation keep their processor, and their
+    /// values are changed to these; where source and loop are the same, they play on without a break.
+    /// `position` is a frame of the source to go to, inside the loop; without one, what plays goes on where it
+    /// is, or at the loop's beginning where that is elsewhere now.
+    void setScene(Scene scene, std::optional<std::size_t> position = {});
+    const Scene& scene() const { return m_scene; }
+    /// The same scene from another frame of the source on.
+    void seek(std::size_t frame) { setScene(m_scene, frame); }
+
+    void setParameter(ContenderId id, std::size_t index, double value);
+    /// Of this generation only; empty: not to be heard until one is set.
+    void setGain(ContenderId id, std::uint32_t generation, std::optional<double> gain_db);
     void setOutputDb(double level_db);
-    /// Crossfades to this lane; one that does not exist is silence.
-    void hear(std::size_t lane) { m_heard.store(lane, std::memory_order_relaxed); }
-    void play() { m_playing.store(true, std::memory_order_relaxed); }
-    void pause() { m_playing.store(false, std::memory_order_relaxed); }
-    /// To a frame of the source; outside the loop it begins at the loop's first.
-    void seek(std::size_t frame);
-    /// Moves pending changes along; call it at least 20 times a second.
+    /// Crossfades to it as soon as it is there and its gain is known; what is heard stays until then.
+    void hear(ContenderId id) { m_mixer.hear(id); }
+    ContenderId audible() const { return m_mixer.audible(); }
+    void play();
+    void pause();
+    bool isPlaying() const { return m_mixer.isPlaying(); }
+
+    /// Moves pending changes along.
     void tend();
+    /// Whether what was asked for last is what plays, newcomers and all.
+    bool isSettled() const;
 
-    bool isPlaying() const { return m_playing.load(std::memory_order_relaxed); }
-    /// Whether what was asked for last is what plays.
-    bool isSettled() const
-    {
-        return m_epoch_playing.load(std::memory_order_acquire) == m_epoch_wanted.load() && !m_opening;
-    }
-    /// Frame of the source that is being handed to the device.
+    /// Frame of the source that is being handed to the device; while a seek is under way, where it leads.
     std::size_t position() const;
-    Section loop() const { return m_loop; }
-    std::optional<hosting::Fault> fault(std::size_t lane) const { return m_lanes[lane]->fault(); }
-    /// Frames that every lane has ready.
-    std::size_t readyFrames() const;
-    std::size_t underruns() const { return m_underruns.load(std::memory_order_relaxed); }
-    bool takeLimiterActed() { return m_limiter_acted.exchange(false, std::memory_order_relaxed); }
 
-    /// What went out since the last call, for meters: at most `most` frames into `out`.
-    std::size_t takeOutput(Frame* out, std::size_t most);
+    struct LaneState {
+        ContenderId id = no_contender;
+        std::uint32_t generation = 0;
+        bool plays = false; ///< it is in step and can be heard
+        std::optional<hosting::Fault> fault;
+    };
+    /// Of the contenders of the scene, in its order.
+    std::vector<LaneState> states() const;
+
+    /// How often what was heard had nothing ready.
+    std::size_t underruns() const { return m_mixer.underruns(); }
+    bool takeLimiterActed() { return m_mixer.takeLimiterActed(); }
+    /// Frames of what is heard that are ready, and would be in step.
+    std::size_t readyFrames() const;
+    std::size_t aheadFrames() const { return m_clock->aheadFrames(); }
+
+    /// Looks at what is heard for as long as the reader is kept; null where the sum has as many readers as it
+    /// can.
+    std::shared_ptr<TapReader> listen(TapPoint point, ContenderId id = no_contender, std::size_t blocks = 64);
 
     // --- the audio callback ---
 
     /// Interleaved stereo.
-    void render(float* interleaved, std::size_t frames) noexcept;
+    void render(float* interleaved, std::size_t frames) noexcept { m_mixer.render(interleaved, frames); }
 
 private:
-    void restartLanes();
-    bool mayRead() noexcept;
-    float supplyStep(std::size_t readable, std::size_t frames) noexcept;
-    void mix(float* interleaved, std::size_t frames) noexcept;
-    void advanceFades(std::size_t heard) noexcept;
+    std::shared_ptr<Lane> laneOf(const ContenderSpec& spec) const;
+    void aim(const std::shared_ptr<Timeline>& course);
+    void letGo(std::shared_ptr<Lane> lane);
+    bool canOffer() const;
+    bool isNewcomer(const Lane& lane) const;
+    void offer();
+    void followPeriod();
 
-    const double m_rate_hz;
-    std::array<std::unique_ptr<Lane>, most_lanes> m_lanes;
+    std::shared_ptr<LaneClock> m_clock;
+    std::shared_ptr<TapBoard> m_taps = std::make_shared<TapBoard>();
+    std::function<void()> m_attention;
+    Scene m_scene;
+    std::shared_ptr<Timeline> m_course;          // of the scene; null: silence
+    std::vector<std::shared_ptr<Lane>> m_lanes;  // of the scene, on m_course
+    std::vector<std::shared_ptr<Lane>> m_before; // of what plays, where they are not of the scene any more
+    bool m_dirty = false;                        // what plays is not all of the scene
+    std::size_t m_period = 0;                    // the largest that lanes know of
 
-    // Control thread only:
-    std::shared_ptr<const Source> m_source;
-    Section m_loop;
-    std::size_t m_seek_to = 0; // in the loop
-    std::vector<LaneSpec> m_line_up;
-    bool m_opening = false;      // lanes of a new line-up are being opened
-    std::size_t m_restarted = 0; // epoch the lanes were last restarted for
-
-    // Control writes, callback reads:
-    std::atomic<std::size_t> m_epoch_wanted{0};
-    std::atomic<std::size_t> m_lane_count{0}; // changes only while the callback keeps away
-    std::atomic<std::size_t> m_heard{0};
-    std::atomic<bool> m_playing{false};
-    std::array<std::atomic<float>, most_lanes> m_gain{};
-    std::atomic<float> m_output{1.0F};
-    std::atomic<std::size_t> m_ready_epoch{0}; // all lanes are filled for this one
-
-    // Callback writes, control reads:
-    std::atomic<std::size_t> m_epoch_acknowledged{0};
-    std::atomic<std::size_t> m_epoch_playing{0};
-    std::atomic<std::size_t> m_played{0}; // frames since the epoch began
-    std::atomic<std::size_t> m_underruns{0};
-    std::atomic<bool> m_limiter_acted{false};
-
-    // Callback only:
-    struct Fade {
-        float heard = 0; // 0 to 1, along the crossfade
-        float gain = 1;  // the matching gain, gliding
-    };
-    std::array<Fade, most_lanes> m_fades{};
-    float m_master = 0; // 0 to 1: play, pause, change of epoch
-    float m_supply = 1; // 0 to 1: down where the rings run dry
-    bool m_dry = false; // they have, and are not half full yet
-    const float m_fade_step;
-    const float m_glide; // of the matching gain, a frame
-    signal::SafetyLimiter m_limiter;
-    std::array<float, 4096> m_left{}, m_right{};
-
-    Ring<32768> m_meter; // callback -> control
+    class Undertaker;
+    std::unique_ptr<Undertaker> m_undertaker; // ends lanes, elsewhere
+    Mixer m_mixer;
 };
 
 } // namespace hr::audition

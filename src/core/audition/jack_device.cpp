@@ -69,9 +69,10 @@ public:
     bool isAlive() const override { return m_alive.load(std::memory_order_relaxed); }
     std::size_t xruns() const override { return m_xruns.load(std::memory_order_relaxed); }
 
-    Result<void> start(RenderCallback render) override
+    Result<void> start(RenderCallback render, std::function<void()> lost) override
     {
         m_render = std::move(render);
+        m_lost = std::move(lost);
         jack_client_t* const client = m_client.get();
         jack_set_thread_init_callback(
             client, [](void*) { hosting::keepDeadlines(); }, nullptr);
@@ -92,7 +93,7 @@ public:
 
 private:
     /// JACK ends its thread by an asynchronous cancellation, which would go off in the middle of our code: it
-    /// is put off to the end. (Setting the state is no system call.)
+    /// is put off to the end. (Setting the state makes no system call.)
     static int process(jack_nframes_t frames, void* self)
     {
         int before = 0;
@@ -108,9 +109,8 @@ private:
             static_cast<float*>(jack_port_get_buffer(m_ports[0], static_cast<jack_nframes_t>(frames)));
         auto* const right =
             static_cast<float*>(jack_port_get_buffer(m_ports[1], static_cast<jack_nframes_t>(frames)));
-        constexpr std::size_t most = std::tuple_size_v<decltype(m_interleaved)> / 2;
-        for (std::size_t first = 0; first < frames; first += most) {
-            const std::size_t count = std::min(most, frames - first);
+        for (std::size_t first = 0; first < frames; first += most_at_once) {
+            const std::size_t count = std::min(most_at_once, frames - first);
             m_render(m_interleaved.data(), count);
             for (std::size_t i = 0; i < count; ++i) {
                 left[first + i] = m_interleaved[2 * i];
@@ -130,14 +130,17 @@ private:
     static void died(void* self)
     {
         pthread_setcancelstate(PTHREAD_CANCEL_DISABLE, nullptr);
-        static_cast<JackDevice*>(self)->m_alive.store(false, std::memory_order_relaxed);
+        auto& device = *static_cast<JackDevice*>(self);
+        if (device.m_alive.exchange(false, std::memory_order_relaxed))
+            device.m_lost();
     }
 
     DeviceChoice m_choice;
     double m_rate_hz;
     RenderCallback m_render;
+    std::function<void()> m_lost;
     std::array<jack_port_t*, 2> m_ports{};
-    std::array<float, 2048> m_interleaved{};
+    std::vector<float> m_interleaved = std::vector<float>(2 * most_at_once);
     std::atomic<std::size_t> m_xruns{0};
     std::atomic<bool> m_alive{true};
     Client m_client; // last: closing it ends the callbacks

@@ -1,60 +1,105 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "audition/lane.h"
 
+#include "bench/latency.h"
 #include "hosting/pace.h"
+#include "signal/hash.h"
+#include "signal/levels.h"
 
 #include <chrono>
+#include <cmath>
 
 namespace hr::audition {
 
-using namespace std::chrono_literals;
+namespace {
 
-Lane::Lane(double rate_hz)
-    : m_rate_hz(rate_hz), m_left(stretch_frames), m_right(stretch_frames), m_out_left(stretch_frames),
-      m_out_right(stretch_frames), m_thread([this] { run(); })
+constexpr std::size_t most_latencies_remembered = 200;
+
+/// Room for what lies ahead and as much again, whatever the device's period.
+std::size_t ringFrames(double rate_hz)
 {
+    return 2 * (Lane::longest_period_frames + static_cast<std::size_t>(Lane::margin_s * rate_hz));
+}
+
+std::string whatOf(const hosting::Location& location, const std::vector<double>& values)
+{
+    return location.id + ' ' + location.bundle.string() + ' ' + location.preset + ' ' +
+           signal::hashText(
+               signal::hashOf({reinterpret_cast<const char*>(values.data()), values.size() * sizeof(double)}));
+}
+
+} // namespace
+
+std::size_t LaneClock::aheadFrames() const
+{
+    return static_cast<std::size_t>(Lane::margin_s * m_rate_hz) +
+           std::min(m_period.load(std::memory_order_relaxed), Lane::longest_period_frames);
+}
+
+std::optional<LaneClock::Latency> LaneClock::latencyOf(const std::string& what) const
+{
+    const std::lock_guard lock(m_mutex);
+    const auto known = m_latencies.find(what);
+    return known == m_latencies.end() ? std::nullopt : std::optional(known->second);
+}
+
+void LaneClock::remember(const std::string& what, Latency latency)
+{
+    const std::lock_guard lock(m_mutex);
+    if (m_latencies.size() == most_latencies_remembered)
+        m_latencies.clear();
+    m_latencies[what] = latency;
+}
+
+Lane::Lane(const ContenderSpec& spec, std::shared_ptr<LaneClock> clock, std::shared_ptr<TapBoard> taps,
+           std::function<void()> attention)
+    : m_id(spec.id), m_generation(spec.generation), m_location(spec.location), m_clock(std::move(clock)),
+      m_taps(std::move(taps)), m_attention(std::move(attention)), m_ring(ringFrames(m_clock->rateHz())),
+      m_values(spec.values), m_left(stretch_frames), m_right(stretch_frames), m_out_left(stretch_frames),
+      m_out_right(stretch_frames), m_thread([this](const std::stop_token& stop) { run(stop); })
+{
+    setGain(spec.gain_db);
 }
 
 Lane::~Lane()
 {
-    const std::lock_guard lock(m_mutex);
-    m_quit = true;
-    m_changed.notify_all();
+    requestStop();
 }
 
-void Lane::assign(const LaneSpec& spec)
+void Lane::requestStop()
 {
-    const std::lock_guard lock(m_mutex);
-    m_wanted = spec;
-    m_changed.notify_all();
+    m_thread.request_stop();
 }
 
-bool Lane::opened() const
+void Lane::begin(std::shared_ptr<Timeline> timeline)
 {
     const std::lock_guard lock(m_mutex);
-    return !m_wanted;
-}
-
-void Lane::restart(std::shared_ptr<const Source> source, Section loop, std::size_t at)
-{
-    const std::lock_guard lock(m_mutex);
-    m_ready.store(false, std::memory_order_relaxed);
-    m_source = std::move(source);
-    m_loop = loop;
-    m_start_at = at;
-    m_restart = true;
+    m_begun.fetch_add(1, std::memory_order_relaxed);
+    m_next_timeline = std::move(timeline);
     m_changed.notify_all();
 }
 
 void Lane::setParameter(std::size_t index, double value)
 {
     const std::lock_guard lock(m_mutex);
-    if (m_wanted && index < m_wanted->values.size())
-        m_wanted->values[index] = value;
-    if (index >= m_values.size())
+    if (index >= m_values.size() || m_values[index] == value)
         return;
     m_values[index] = value;
-    m_changes.emplace_back(index, value);
+    m_changes[index] = value;
+}
+
+void Lane::wake()
+{
+    const std::lock_guard lock(m_mutex);
+    m_woken = true;
+    m_changed.notify_all();
+}
+
+void Lane::setGain(std::optional<double> gain_db)
+{
+    if (gain_db)
+        m_gain.store(static_cast<float>(signal::dbToLinear(*gain_db)), std::memory_order_relaxed);
+    m_gain_known.store(gain_db.has_value(), std::memory_order_relaxed);
 }
 
 std::optional<hosting::Fault> Lane::fault() const
@@ -63,98 +108,116 @@ std::optional<hosting::Fault> Lane::fault() const
     return m_fault;
 }
 
-void Lane::run()
+std::size_t Lane::readyAt(std::uint64_t at) noexcept
+{
+    const std::uint64_t front = m_base + m_ring.taken();
+    const std::size_t readable = m_ring.readable();
+    if (front > at)
+        return 0;
+    const auto stale = static_cast<std::size_t>(std::min<std::uint64_t>(at - front, readable));
+    m_ring.skip(stale);
+    return front + stale == at ? readable - stale : 0;
+}
+
+std::size_t Lane::readableFrom(std::uint64_t at) const noexcept
+{
+    const std::uint64_t end = m_base + m_ring.written();
+    return !filled() || end <= at ? 0 : static_cast<std::size_t>(end - at);
+}
+
+void Lane::run(const std::stop_token& stop)
 {
     hosting::keepPace(hosting::Pace::Ahead);
+    open(stop);
+    m_opened.store(true, std::memory_order_release);
+    m_attention();
     std::unique_lock lock(m_mutex);
-    while (!m_quit) {
-        if (m_wanted) {
-            openStage(lock);
-        } else if (m_restart) {
-            beginFill(lock);
-        } else if (m_filling && m_ring.readable() < ahead_frames) {
-            for (const auto& [index, value] : m_changes)
-                if (m_stage)
-                    m_stage->setParameter(index, value);
-            m_changes.clear();
+    while (!stop.stop_requested()) {
+        if (m_next_timeline) {
             lock.unlock();
-            fillRing();
+            beginFill();
             lock.lock();
+        } else if (m_filling && m_ring.readable() < m_clock->aheadFrames()) {
+            const auto changes = std::exchange(m_changes, {});
+            lock.unlock();
+            for (const auto& [index, value] : changes)
+                if (m_processor)
+                    m_processor->setParameter(index, value);
+            fill();
+            lock.lock();
+        } else if (m_filling && m_clock->isPlaying()) {
+            // The callback makes no system call, so it cannot wake us: look again before much has been taken.
+            const std::chrono::duration<double> soon(static_cast<double>(m_clock->aheadFrames()) / 16 /
+                                                     m_clock->rateHz());
+            m_changed.wait_for(lock, stop, soon, [this] { return m_next_timeline != nullptr; });
         } else {
-            // The callback makes no system call, so it cannot wake us: look again in a while.
-            m_changed.wait_for(lock, m_filling ? 2ms : 1000ms);
+            m_changed.wait(lock, stop, [this] { return m_next_timeline || m_woken; });
         }
+        m_woken = false;
     }
-}
-
-void Lane::openStage(std::unique_lock<std::mutex>& lock)
-{
-    const LaneSpec spec = *m_wanted;
     lock.unlock();
-    std::unique_ptr<hosting::Instance> opened;
-    std::optional<hosting::Fault> fault;
-    if (!spec.location.id.empty()) {
-        auto stage = hosting::openInstance(spec.location, hosting::Channels::Stereo);
-        if (stage)
-            opened = std::move(*stage);
-        else
-            fault = stage.error();
-    }
-    lock.lock();
-    if (!m_wanted || !(*m_wanted == spec))
-        return; // something else is wanted by now
-    m_stage = std::move(opened);
-    m_latency_of.reset();
-    m_values = m_wanted->values; // they may have been changed meanwhile
-    m_changes.clear();
-    m_fault = fault;
-    m_silent = fault.has_value();
-    m_filling = false;
-    m_wanted.reset();
+    m_processor.reset();
 }
 
-void Lane::beginFill(std::unique_lock<std::mutex>& lock)
+void Lane::open(const std::stop_token& stop)
 {
-    m_restart = false;
-    m_playing = m_source;
-    m_playing_loop = m_loop;
-    m_at = m_start_at;
+    if (m_location.id.empty())
+        return;
+    auto opened = hosting::openInstance(m_location, {.channels = hosting::Channels::Stereo, .cancel = stop});
+    if (opened)
+        m_processor = std::move(*opened);
+    else
+        fail(opened.error());
+}
+
+void Lane::beginFill()
+{
+    std::vector<double> values;
+    {
+        const std::lock_guard lock(m_mutex);
+        m_timeline = std::exchange(m_next_timeline, nullptr);
+        m_round = m_begun.load(std::memory_order_relaxed);
+        m_changes.clear();
+        values = m_values;
+    }
+    m_ring.clear();
     m_to_drop = 0;
     m_to_hold = 0;
-    m_changes.clear();
-    const std::vector<double> values = m_values;
-    lock.unlock();
-    m_ring.clear();
-    if (m_stage && m_playing) {
-        if (auto started = startStage(values); !started)
+    m_filling = true;
+    if (m_processor)
+        if (auto started = startProcessor(values); !started)
             fail(started.error());
-        else
-            m_to_drop = m_latency_found.value_or(m_stage->latencySamples());
-        m_latency_reported = m_stage ? m_stage->latencySamples() : 0;
-    }
-    lock.lock();
-    m_filling = m_playing != nullptr;
-    if (!m_playing)
-        m_ready.store(true, std::memory_order_release);
+    // Opening took its time: what has been played meanwhile need not be made up for.
+    m_base = m_in = m_timeline->played.load(std::memory_order_relaxed);
 }
 
-hosting::FaultOr<void> Lane::startStage(const std::vector<double>& values)
+/// Freshly, with the latency that is to be taken out: found from the sound rather than taken on trust.
+hosting::FaultOr<void> Lane::startProcessor(const std::vector<double>& values)
 {
-    const processors::PlayConditions conditions{m_rate_hz, stretch_frames};
-    if (m_latency_of && *m_latency_of == values)
-        return m_stage->start(conditions, values);
-    auto found = bench::findLatency(*m_stage, conditions, values);
-    if (!found)
-        return tl::make_unexpected(found.error());
-    m_latency_found = *found;
-    m_latency_of = values;
+    const processors::PlayConditions conditions{m_clock->rateHz(), stretch_frames};
+    const std::string what = whatOf(m_location, values);
+    auto latency = m_clock->latencyOf(what);
+    if (latency) {
+        if (auto started = m_processor->start(conditions, values); !started)
+            return started;
+    } else {
+        // It is left freshly started, when many have forgotten what they reported while they ran.
+        std::size_t reported = 0;
+        auto found = bench::findLatency(*m_processor, conditions, values, &reported);
+        if (!found)
+            return tl::make_unexpected(found.error());
+        latency = LaneClock::Latency{*found, reported};
+        m_clock->remember(what, *latency);
+    }
+    m_to_drop = latency->found.value_or(latency->reported);
+    m_latency_reported = latency->reported;
     return {};
 }
 
 /// A parameter may change the latency while it plays: what is heard stays in step with the other lanes.
 void Lane::followLatency()
 {
-    const std::size_t reported = m_stage->latencySamples();
+    const std::size_t reported = m_processor->latencySamples();
     if (reported > m_latency_reported) {
         const std::size_t held = std::min(m_to_hold, reported - m_latency_reported);
         m_to_hold -= held;
@@ -167,8 +230,25 @@ void Lane::followLatency()
     m_latency_reported = reported;
 }
 
-void Lane::fillRing()
+/// A lane that plays and has been left behind goes on where the others are: what it missed is silent, not late.
+bool Lane::catchUp()
 {
+    const std::uint64_t next = m_base + m_ring.written();
+    const std::uint64_t played = m_timeline->played.load(std::memory_order_relaxed);
+    if (!m_joined.load(std::memory_order_relaxed) || next >= played)
+        return false;
+    const std::size_t missed = std::min<std::size_t>(
+        {stretch_frames, m_ring.writable(), static_cast<std::size_t>(played - next) + stretch_frames});
+    std::ranges::fill(m_out_left, 0.0F);
+    m_ring.write(m_out_left.data(), m_out_left.data(), missed);
+    m_in += missed;
+    return true;
+}
+
+void Lane::fill()
+{
+    if (catchUp())
+        return;
     if (m_to_hold > 0) {
         const std::size_t held = std::min(m_to_hold, stretch_frames);
         std::ranges::fill(m_out_left, 0.0F);
@@ -176,41 +256,73 @@ void Lane::fillRing()
         m_to_hold -= held;
         return;
     }
-    m_playing->read(m_playing_loop, m_at, m_left.data(), m_right.data(), stretch_frames);
-    m_at = (m_at + stretch_frames) % m_playing_loop.frames;
-    const float* left = m_left.data();
-    const float* right = m_right.data();
-    if (m_stage) {
-        if (auto done =
-                m_stage->processStereo(left, right, m_out_left.data(), m_out_right.data(), stretch_frames);
-            !done)
-            fail(done.error());
-        else
-            followLatency();
-        left = m_out_left.data();
-        right = m_out_right.data();
-    }
-    if (m_silent) {
+    m_readers = m_taps->any() ? m_taps->of(m_id) : std::vector<std::shared_ptr<TapReader>>();
+    m_timeline->source->read(m_timeline->loop, m_timeline->frameOfLoop(m_in), m_left.data(), m_right.data(),
+                             stretch_frames);
+    tap(TapPoint::Input, m_in, m_left.data(), m_right.data(), stretch_frames);
+    m_in += stretch_frames;
+    if (m_faulted.load(std::memory_order_relaxed)) {
         std::ranges::fill(m_out_left, 0.0F);
-        std::ranges::fill(m_out_right, 0.0F);
-        left = m_out_left.data();
-        right = m_out_right.data();
+        return write(m_out_left.data(), m_out_left.data(), stretch_frames);
     }
+    if (!m_processor)
+        return write(m_left.data(), m_right.data(), stretch_frames);
+    if (auto done = m_processor->processStereo(m_left.data(), m_right.data(), m_out_left.data(),
+                                               m_out_right.data(), stretch_frames);
+        !done)
+        return fail(done.error()); // the next stretch is silent
+    followLatency();
     const std::size_t drop = std::min(m_to_drop, stretch_frames);
     m_to_drop -= drop;
-    m_ring.write(left + drop, right + drop, stretch_frames - drop);
-    if (m_ring.readable() >= ahead_frames)
-        m_ready.store(true, std::memory_order_release);
+    write(m_out_left.data() + drop, m_out_right.data() + drop, stretch_frames - drop);
+}
+
+void Lane::write(const float* left, const float* right, std::size_t count)
+{
+    if (count == 0)
+        return;
+    const std::uint64_t frame = m_base + m_ring.written();
+    tap(TapPoint::Output, frame, left, right, count);
+    tap(TapPoint::Matched, frame, left, right, count);
+    m_ring.write(left, right, count);
+    if (m_filled.load(std::memory_order_relaxed) != m_round && m_ring.readable() >= m_clock->aheadFrames()) {
+        m_filled.store(m_round, std::memory_order_release);
+        m_attention();
+    }
+}
+
+void Lane::tap(TapPoint point, std::uint64_t frame, const float* left, const float* right, std::size_t count)
+{
+    for (const auto& reader : m_readers) {
+        TapBlock* block = reader->point() == point ? reader->room() : nullptr;
+        if (!block)
+            continue;
+        const float gain = point != TapPoint::Matched ? 1.0F : mayBeHeard() ? this->gain() : 0.0F;
+        block->contender = m_id;
+        block->generation = m_generation;
+        block->source_frame = m_timeline->frameOfSource(frame);
+        block->frames = count;
+        for (std::size_t i = 0; i < count; ++i) {
+            block->left[i] = gain * left[i];
+            block->right[i] = gain * right[i];
+        }
+        reader->commit();
+    }
 }
 
 void Lane::fail(hosting::Fault fault)
 {
-    m_stage.reset();
-    m_silent = true;
+    if (isCancelled(fault))
+        return; // it is being ended
+    m_processor.reset();
     m_to_drop = 0;
     m_to_hold = 0;
-    const std::lock_guard lock(m_mutex);
-    m_fault = std::move(fault);
+    {
+        const std::lock_guard lock(m_mutex);
+        m_fault = std::move(fault);
+    }
+    m_faulted.store(true, std::memory_order_relaxed);
+    m_attention();
 }
 
 } // namespace hr::audition

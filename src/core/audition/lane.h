@@ -1,101 +1,154 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// One thing that can be heard: the source itself, or the source through one processor, rendered ahead
-// on a thread of its own into a ring that the audio callback reads.
+// One contender at work: the source through its processor, rendered ahead on a thread of its own into a ring
+// that the audio callback reads.
 //
 // States of the thread, and who makes the transition:
-//   Empty -> Opening [assign()] -> Waiting [stage opened] -> Filling [restart()] -> Ready [ring full enough]
-//   any -> Faulted [processor failed: the lane goes on, silent, and says why]
-// A ring is cleared only between restart() and ready(), while the callback is known to keep away.
+//   Opening -> Waiting [the processor is open, or has failed to] -> Filling [begin()] -> begin() again
+//   any -> Faulted [the processor failed: the lane goes on, silent, and says why]
+// begin() is only for a lane that the callback does not know, or knows no more: its ring is cleared.
 #pragma once
 
 #include "audition/ring.h"
-#include "audition/source.h"
-#include "bench/latency.h"
+#include "audition/tap.h"
 #include "hosting/instance.h"
 
 #include <condition_variable>
-#include <mutex>
+#include <functional>
+#include <map>
 #include <thread>
 
 namespace hr::audition {
 
-/// What a lane is to play. An empty id is the untreated source.
-struct LaneSpec {
-    hosting::Location location;
-    std::vector<double> values; ///< by the processor's parameters
+/// What all lanes of an engine share.
+class LaneClock {
+public:
+    explicit LaneClock(double rate_hz) : m_rate_hz(rate_hz) {}
 
-    friend bool operator==(const LaneSpec& a, const LaneSpec& b) { return a.location == b.location; }
+    double rateHz() const { return m_rate_hz; }
+    /// How far lanes render ahead: what the device takes at once, and 43 ms in which a lane may not get its
+    /// turn.
+    std::size_t aheadFrames() const;
+    void setPeriod(std::size_t frames) { m_period.store(frames, std::memory_order_relaxed); }
+    bool isPlaying() const { return m_playing.load(std::memory_order_relaxed); }
+    void setPlaying(bool on) { m_playing.store(on, std::memory_order_relaxed); }
+
+    /// What has been found about latencies, so that a processor is not searched again for each position.
+    struct Latency {
+        std::optional<std::size_t> found;
+        std::size_t reported = 0;
+    };
+    std::optional<Latency> latencyOf(const std::string& what) const;
+    void remember(const std::string& what, Latency latency);
+
+private:
+    const double m_rate_hz;
+    std::atomic<std::size_t> m_period{256}; // the engine writes it
+    std::atomic<bool> m_playing{false};     // the engine writes it
+    mutable std::mutex m_mutex;
+    std::map<std::string, Latency> m_latencies; // guarded by m_mutex
 };
 
 class Lane {
 public:
     static constexpr std::size_t stretch_frames = 256; ///< rendered at a time
-    static constexpr std::size_t ahead_frames = 2048;  ///< kept in the ring: 43 ms at 48 kHz
-    using Ring = audition::Ring<4096>;
+    static constexpr double margin_s = 0.043;
+    static constexpr std::size_t longest_period_frames = 16384;
 
-    explicit Lane(double rate_hz);
-    ~Lane();
+    /// Opens the processor in the background. `attention` is called on the lane's thread whenever the engine
+    /// has a reason to look.
+    Lane(const ContenderSpec& spec, std::shared_ptr<LaneClock> clock, std::shared_ptr<TapBoard> taps,
+         std::function<void()> attention);
+    ~Lane(); ///< ends what it is doing, which takes some milliseconds
     Lane(const Lane&) = delete;
     Lane& operator=(const Lane&) = delete;
 
+    ContenderId id() const { return m_id; }
+    std::uint32_t generation() const { return m_generation; }
+
     // --- control side: any one thread ---
 
-    /// Opens the processor in the background; what plays now goes on until restart().
-    void assign(const LaneSpec& spec);
-    /// Whether what was assigned is open (or has failed to).
-    bool opened() const;
-    /// From frame `at` of the loop, freshly started. Only while the callback keeps away from the ring.
-    void restart(std::shared_ptr<const Source> source, Section loop, std::size_t at);
-    /// Heard once what is in the ring has been played.
+    /// Whether the processor is open, or has failed to.
+    bool opened() const { return m_opened.load(std::memory_order_acquire); }
+    /// On this course from where it has come to, freshly started.
+    void begin(std::shared_ptr<Timeline> timeline);
+    /// Heard once what is in the ring has been played. The latest of each is what counts.
     void setParameter(std::size_t index, double value);
-
-    bool ready() const { return m_ready.load(std::memory_order_acquire); }
-    /// Why the lane is silent.
+    /// Something that it sleeps on has changed: whether it plays, or how far ahead it is to be.
+    void wake();
+    /// Ends what it is doing, without waiting for it.
+    void requestStop();
+    /// Why it is silent.
     std::optional<hosting::Fault> fault() const;
+
+    /// Empty: not to be heard yet.
+    void setGain(std::optional<double> gain_db);
 
     // --- the audio callback ---
 
-    Ring& ring() { return m_ring; }
+    bool mayBeHeard() const noexcept { return m_gain_known.load(std::memory_order_relaxed); }
+    float gain() const noexcept { return m_gain.load(std::memory_order_relaxed); }
+    bool isSilent() const noexcept { return m_faulted.load(std::memory_order_relaxed); }
+    /// Whether it has been as far ahead as it should since it began.
+    bool filled() const noexcept
+    {
+        return m_filled.load(std::memory_order_acquire) == m_begun.load(std::memory_order_relaxed);
+    }
+    /// Frames that are ready from frame `at` of its course on; what lies before it is let go of.
+    std::size_t readyAt(std::uint64_t at) noexcept;
+    /// The same without letting go of anything: for whoever looks on.
+    std::size_t readableFrom(std::uint64_t at) const noexcept;
+    const Frame& peek(std::size_t ahead) const noexcept { return m_ring.peek(ahead); }
+    /// It is part of what plays from now on.
+    void join() noexcept { m_joined.store(true, std::memory_order_relaxed); }
 
 private:
-    void run();
-    void openStage(std::unique_lock<std::mutex>& lock);
-    void beginFill(std::unique_lock<std::mutex>& lock);
-    hosting::FaultOr<void> startStage(const std::vector<double>& values);
-    void fillRing();
+    void run(const std::stop_token& stop);
+    void open(const std::stop_token& stop);
+    void beginFill();
+    hosting::FaultOr<void> startProcessor(const std::vector<double>& values);
+    void fill();
+    bool catchUp();
     void followLatency();
+    void write(const float* left, const float* right, std::size_t count);
+    void tap(TapPoint point, std::uint64_t frame, const float* left, const float* right, std::size_t count);
     void fail(hosting::Fault fault);
 
-    const double m_rate_hz;
+    const ContenderId m_id;
+    const std::uint32_t m_generation;
+    const hosting::Location m_location;
+    const std::shared_ptr<LaneClock> m_clock;
+    const std::shared_ptr<TapBoard> m_taps;
+    const std::function<void()> m_attention;
+
     Ring m_ring;
-    std::atomic<bool> m_ready{false}; // written by the lane's thread, and by restart()
+    std::atomic<bool> m_opened{false};      // by the lane's thread
+    std::atomic<std::uint32_t> m_begun{1};  // by begin(): counts up
+    std::atomic<std::uint32_t> m_filled{0}; // by the lane's thread: which of these it has filled for
+    std::atomic<bool> m_faulted{false};     // by the lane's thread
+    std::atomic<bool> m_joined{false};      // by the callback
+    std::atomic<float> m_gain{1};           // by the control side
+    std::atomic<bool> m_gain_known{false};
 
     mutable std::mutex m_mutex;
-    std::condition_variable m_changed;
-    bool m_quit = false;                                   // guarded by m_mutex
-    std::optional<LaneSpec> m_wanted;                      // guarded by m_mutex: to be opened
-    bool m_restart = false;                                // guarded by m_mutex
-    std::shared_ptr<const Source> m_source;                // guarded by m_mutex
-    Section m_loop;                                        // guarded by m_mutex
-    std::size_t m_start_at = 0;                            // guarded by m_mutex
-    std::vector<double> m_values;                          // guarded by m_mutex: the latest of each parameter
-    std::vector<std::pair<std::size_t, double>> m_changes; // guarded by m_mutex: to be sent
-    std::optional<hosting::Fault> m_fault;                 // guarded by m_mutex
+    std::condition_variable_any m_changed;
+    std::shared_ptr<Timeline> m_next_timeline; // guarded by m_mutex; null: nothing is to begin
+    bool m_woken = false;                      // guarded by m_mutex
+    std::vector<double> m_values;              // guarded by m_mutex: the latest of each parameter
+    std::map<std::size_t, double> m_changes;   // guarded by m_mutex: to be sent
+    std::optional<hosting::Fault> m_fault;     // guarded by m_mutex
 
-    // The lane's thread only:
-    std::unique_ptr<hosting::Instance> m_stage; // null: untreated, or failed
-    bool m_silent = false;                      // failed
-    // Found from the sound rather than taken on trust, once for each set of values it is started with.
-    std::optional<std::vector<double>> m_latency_of;
-    std::optional<std::size_t> m_latency_found;
-    std::shared_ptr<const Source> m_playing;
-    Section m_playing_loop;
-    std::size_t m_at = 0;               // next frame to be read from the source
+    // The lane's thread only; m_base by readyAt(), too, which begins after m_filled is set:
+    std::unique_ptr<hosting::Instance> m_processor; // null: untreated, or failed
+    std::shared_ptr<Timeline> m_timeline;
+    std::uint32_t m_round = 0;          // which begin() it is on
+    std::uint64_t m_base = 0;           // frame of the course at which the ring began
+    std::uint64_t m_in = 0;             // frame of the course that is read next
     std::size_t m_to_drop = 0;          // frames of latency still to come out
     std::size_t m_to_hold = 0;          // frames of silence to put in, where a change has made the latency less
     std::size_t m_latency_reported = 0; // as of the last stretch
     bool m_filling = false;
+    std::vector<std::shared_ptr<TapReader>> m_readers; // for this stretch
     std::vector<float> m_left, m_right, m_out_left, m_out_right;
 
     std::jthread m_thread; // last: it uses all of the above

@@ -20,13 +20,13 @@ std::size_t measuredFrames(const Source& source, const Section& loop)
 
 } // namespace
 
-LoopLoudness measureLoop(const Source& source, const Section& loop)
+LoopLoudness measureLoop(const Source& source, const Section& loop, const std::stop_token& cancel)
 {
     signal::StereoMeter meter(source.rateHz(), signal::Figures::IntegratedAndPeak);
     std::vector<float> left(hosting::stretch_frames);
     std::vector<float> right(hosting::stretch_frames);
     const std::size_t total = measuredFrames(source, loop);
-    for (std::size_t at = 0; at < total; at += left.size()) {
+    for (std::size_t at = 0; at < total && !cancel.stop_requested(); at += left.size()) {
         const std::size_t count = std::min(left.size(), total - at);
         source.read(loop, at, left.data(), right.data(), count);
         meter.add(left.data(), right.data(), count);
@@ -37,9 +37,9 @@ LoopLoudness measureLoop(const Source& source, const Section& loop)
 
 hosting::FaultOr<LoopLoudness> measureLoop(const Source& source, const Section& loop,
                                            const hosting::Location& location, std::span<const double> values,
-                                           const std::atomic<bool>* cancel)
+                                           const std::stop_token& cancel)
 {
-    auto opened = hosting::openInstance(location, hosting::Channels::Stereo);
+    auto opened = hosting::openInstance(location, {.channels = hosting::Channels::Stereo, .cancel = cancel});
     if (!opened)
         return tl::make_unexpected(opened.error());
     const auto& stage = *opened;
@@ -50,10 +50,8 @@ hosting::FaultOr<LoopLoudness> measureLoop(const Source& source, const Section& 
     std::vector<float> out_left(hosting::stretch_frames);
     std::vector<float> out_right(hosting::stretch_frames);
     std::size_t at = 0;
-    const auto run = [&](std::size_t frames, signal::StereoMeter* meter) -> hosting::FaultOr<bool> {
+    const auto run = [&](std::size_t frames, signal::StereoMeter* meter) -> hosting::FaultOr<void> {
         for (std::size_t done = 0; done < frames; done += left.size()) {
-            if (cancel && cancel->load(std::memory_order_relaxed))
-                return false;
             const std::size_t count = std::min(left.size(), frames - done);
             source.read(loop, at, left.data(), right.data(), count);
             at += count;
@@ -64,19 +62,19 @@ hosting::FaultOr<LoopLoudness> measureLoop(const Source& source, const Section& 
             if (meter)
                 meter->add(out_left.data(), out_right.data(), count);
         }
-        return true;
+        return {};
     };
     const std::size_t frames = measuredFrames(source, loop);
     signal::StereoMeter first(source.rateHz(), signal::Figures::IntegratedAndPeak);
     signal::StereoMeter second(source.rateHz(), signal::Figures::IntegratedAndPeak);
-    if (auto settled = run(frames, nullptr); !settled || !*settled)
-        return settled ? LoopLoudness{} : hosting::FaultOr<LoopLoudness>(tl::make_unexpected(settled.error()));
+    if (auto settled = run(frames, nullptr); !settled)
+        return tl::make_unexpected(settled.error());
     // The output of this repetition comes out later by the latency: it is let pass first.
     const std::size_t latency = stage->latencySamples();
     for (auto [count, meter] :
          {std::pair(latency, static_cast<signal::StereoMeter*>(nullptr)), {frames, &first}, {frames, &second}})
-        if (auto ran = run(count, meter); !ran || !*ran)
-            return ran ? LoopLoudness{} : hosting::FaultOr<LoopLoudness>(tl::make_unexpected(ran.error()));
+        if (auto ran = run(count, meter); !ran)
+            return tl::make_unexpected(ran.error());
     const auto one = first.read();
     const auto other = second.read();
     LoopLoudness reading{one.integrated_lufs, 0, one.true_peak_dbtp};

@@ -7,8 +7,6 @@
 #include "audition/source.h"
 #include "hosting/instance.h"
 
-#include <atomic>
-
 namespace hr::audition {
 
 /// What the section sounds like through one candidate, once it has gone round and settled.
@@ -18,14 +16,14 @@ struct LoopLoudness {
     std::optional<double> true_peak_dbtp;
 };
 
-/// The untreated section.
-LoopLoudness measureLoop(const Source& source, const Section& loop);
+/// The untreated section; of no use once `cancel` asks to stop.
+LoopLoudness measureLoop(const Source& source, const Section& loop, const std::stop_token& cancel = {});
 
-/// Through a processor: fresh start, one repetition to settle, two measured, latency removed. Cancelling
-/// returns an empty reading.
+/// Through a processor: fresh start, one repetition to settle, two measured, latency removed. Once `cancel`
+/// asks to stop, it ends with Cause::Cancelled.
 hosting::FaultOr<LoopLoudness> measureLoop(const Source& source, const Section& loop,
                                            const hosting::Location& location, std::span<const double> values,
-                                           const std::atomic<bool>* cancel = nullptr);
+                                           const std::stop_token& cancel = {});
 
 /// Gains that bring all to the quietest; 0 dB for what has no loudness.
 std::vector<double> matchingGainsDb(const std::vector<std::optional<double>>& loudness_lufs);

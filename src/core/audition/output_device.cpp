@@ -12,23 +12,24 @@ namespace hr::audition {
 
 namespace {
 
-constexpr double silent_rate_hz = 48000;
+constexpr double usual_rate_hz = 48000;
 constexpr unsigned period_frames = 256;
 
 /// Keeps time and is not heard.
 class SilentDevice : public OutputDevice {
 public:
+    explicit SilentDevice(double rate_hz) : m_rate_hz(rate_hz) {}
+
     const DeviceChoice& choice() const override { return m_choice; }
-    double rateHz() const override { return silent_rate_hz; }
+    double rateHz() const override { return m_rate_hz; }
     bool isAlive() const override { return true; }
     std::size_t xruns() const override { return 0; } // nobody listens
 
-    Result<void> start(RenderCallback render) override
+    Result<void> start(RenderCallback render, std::function<void()>) override
     {
-        m_thread = std::jthread([render = std::move(render)](const std::stop_token& stop) {
+        m_thread = std::jthread([render = std::move(render), rate_hz = m_rate_hz](const std::stop_token& stop) {
             std::vector<float> buffer(std::size_t{2} * period_frames);
-            const auto period =
-                std::chrono::nanoseconds(static_cast<long>(1e9 * period_frames / silent_rate_hz));
+            const auto period = std::chrono::nanoseconds(static_cast<long>(1e9 * period_frames / rate_hz));
             auto next = std::chrono::steady_clock::now();
             while (!stop.stop_requested()) {
                 render(buffer.data(), period_frames);
@@ -40,6 +41,7 @@ public:
     }
 
 private:
+    double m_rate_hz;
     DeviceChoice m_choice{"silent", ""};
     std::jthread m_thread;
 };
@@ -58,7 +60,7 @@ std::vector<DeviceChoice> availableDevices()
 Result<std::unique_ptr<OutputDevice>> openDevice(const DeviceChoice& choice)
 {
     if (choice.system == "silent")
-        return std::make_unique<SilentDevice>();
+        return openSilentDevice(usual_rate_hz);
     if (choice.system == "JACK")
         return openJack(choice.name);
     if (choice.system == "PulseAudio")
@@ -69,12 +71,17 @@ Result<std::unique_ptr<OutputDevice>> openDevice(const DeviceChoice& choice)
                         "\": choose JACK, PulseAudio, ALSA or silent.");
 }
 
+std::unique_ptr<OutputDevice> openSilentDevice(double rate_hz)
+{
+    return std::make_unique<SilentDevice>(rate_hz);
+}
+
 std::unique_ptr<OutputDevice> openBestDevice()
 {
     for (const char* system : {"JACK", "PulseAudio", "ALSA"})
         if (auto device = openDevice({system, ""}))
             return std::move(*device);
-    return std::make_unique<SilentDevice>();
+    return openSilentDevice(usual_rate_hz);
 }
 
 } // namespace hr::audition

@@ -17,6 +17,8 @@ namespace hr::audition {
 /// Fills interleaved stereo; called on the device's thread.
 using RenderCallback = std::function<void(float* interleaved, std::size_t frames)>;
 
+inline constexpr std::size_t most_at_once = 16384; ///< frames
+
 struct DeviceChoice {
     std::string system; ///< "JACK", "PulseAudio", "ALSA" or "silent"
     std::string name;   ///< of the device within it; empty: its default
@@ -30,8 +32,11 @@ public:
 
     virtual const DeviceChoice& choice() const = 0;
     virtual double rateHz() const = 0;
-    /// Begins to call `render`. Errors name the device and say why.
-    virtual Result<void> start(RenderCallback render) = 0;
+    /// Begins to call `render`, with all frames that it takes at once in one call up to most_at_once. `lost` is
+    /// called on any thread, once, when the server or the hardware has gone. Errors name the device and say
+    /// why.
+    virtual Result<void> start(
+        RenderCallback render, std::function<void()> lost = [] {}) = 0;
     /// False once the server or the hardware has gone.
     virtual bool isAlive() const = 0;
     /// How often since start() the server or the hardware went on without our sound, because the callback came
@@ -44,6 +49,9 @@ std::vector<DeviceChoice> availableDevices();
 
 /// Not started yet. An Error where the choice cannot be opened.
 Result<std::unique_ptr<OutputDevice>> openDevice(const DeviceChoice& choice);
+
+/// The silent device at another rate than its own.
+std::unique_ptr<OutputDevice> openSilentDevice(double rate_hz);
 
 /// The first of JACK, PulseAudio and ALSA that answers, else the silent device.
 std::unique_ptr<OutputDevice> openBestDevice();

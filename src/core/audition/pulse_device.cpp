@@ -133,6 +133,7 @@ public:
             m_connection->locked([this] {
                 pa_stream_set_write_callback(m_stream, nullptr, nullptr);
                 pa_stream_set_underflow_callback(m_stream, nullptr, nullptr);
+                pa_stream_set_state_callback(m_stream, nullptr, nullptr);
                 pa_stream_disconnect(m_stream);
                 pa_stream_unref(m_stream);
                 return 0;
@@ -144,15 +145,12 @@ public:
     const DeviceChoice& choice() const override { return m_choice; }
     double rateHz() const override { return m_sink.rate_hz; }
     std::size_t xruns() const override { return m_xruns.load(std::memory_order_relaxed); }
-    bool isAlive() const override
-    {
-        return m_stream &&
-               m_connection->locked([this] { return pa_stream_get_state(m_stream); }) == PA_STREAM_READY;
-    }
+    bool isAlive() const override { return m_alive.load(std::memory_order_relaxed); }
 
-    Result<void> start(RenderCallback render) override
+    Result<void> start(RenderCallback render, std::function<void()> lost) override
     {
         m_render = std::move(render);
+        m_lost = std::move(lost);
         const pa_sample_spec spec{PA_SAMPLE_FLOAT32NE, static_cast<std::uint32_t>(m_sink.rate_hz), 2};
         pa_buffer_attr kept{};
         kept.maxlength = kept.prebuf = kept.fragsize = static_cast<std::uint32_t>(-1); // as it likes
@@ -164,6 +162,7 @@ public:
                 return -1;
             pa_stream_set_write_callback(m_stream, wanted, this);
             pa_stream_set_underflow_callback(m_stream, missed, this);
+            pa_stream_set_state_callback(m_stream, changed, this);
             return pa_stream_connect_playback(m_stream, m_sink.name.c_str(), &kept, PA_STREAM_ADJUST_LATENCY,
                                               nullptr, nullptr);
         });
@@ -181,16 +180,21 @@ private:
             hosting::keepDeadlines(); // once, before anything is heard
         constexpr std::size_t frame_bytes = 2 * sizeof(float);
         while (bytes >= frame_bytes) {
-            void* space = nullptr;
-            std::size_t given = bytes;
-            if (pa_stream_begin_write(stream, &space, &given) != 0 || given < frame_bytes)
-                return;
-            const std::size_t frames = std::min(bytes, given) / frame_bytes;
-            device.m_render(static_cast<float*>(space), frames);
-            if (pa_stream_write(stream, space, frames * frame_bytes, nullptr, 0, PA_SEEK_RELATIVE) != 0)
+            const std::size_t frames = std::min(bytes / frame_bytes, most_at_once);
+            device.m_render(device.m_interleaved.data(), frames);
+            if (pa_stream_write(stream, device.m_interleaved.data(), frames * frame_bytes, nullptr, 0,
+                                PA_SEEK_RELATIVE) != 0)
                 return;
             bytes -= frames * frame_bytes;
         }
+    }
+
+    static void changed(pa_stream* stream, void* self)
+    {
+        auto& device = *static_cast<PulseDevice*>(self);
+        const bool ready = pa_stream_get_state(stream) == PA_STREAM_READY;
+        if (device.m_alive.exchange(ready, std::memory_order_relaxed) && !ready)
+            device.m_lost();
     }
 
     static void missed(pa_stream*, void* self)
@@ -201,7 +205,10 @@ private:
     DeviceChoice m_choice;
     Sink m_sink;
     RenderCallback m_render;
-    bool m_promoted = false; // on the connection's thread
+    std::function<void()> m_lost;
+    std::vector<float> m_interleaved = std::vector<float>(2 * most_at_once);
+    std::atomic<bool> m_alive{false}; // on the connection's thread
+    bool m_promoted = false;          // on the connection's thread
     std::atomic<std::size_t> m_xruns{0};
     pa_stream* m_stream = nullptr;
     std::unique_ptr<Connection> m_connection; // last: ending it ends the callbacks

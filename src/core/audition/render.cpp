@@ -3,10 +3,12 @@
 
 #include "signal/levels.h"
 #include "signal/loudness.h"
+#include "signal/scratch_file.h"
 
 #include <algorithm>
 #include <chrono>
 #include <cmath>
+#include <functional>
 #include <future>
 
 namespace hr::audition {
@@ -20,7 +22,7 @@ class Input {
 public:
     explicit Input(signal::AudioFileReader reader)
         : m_reader(std::move(reader)), m_interleaved(stretch * m_reader.channels()),
-          m_meter(m_reader.sampleRateHz(), signal::Figures::Integrated)
+          m_meter(std::min<std::size_t>(channels(), 2), rateHz(), signal::Figures::Integrated)
     {
     }
 
@@ -42,18 +44,23 @@ public:
         m_ended = got < stretch;
         for (std::size_t i = 0; i < got * channels(); ++i)
             if (!std::isfinite(m_interleaved[i]))
-                return wrongRequest("It holds a sample that is no finite number at " +
+                return wrongRequest("It holds a sample that is not finite at " +
                                     std::to_string(secondsAt(m_at + i / channels())) + " s.");
         signal::AudioBuffer audio(channels(), got, rateHz());
         for (std::size_t c = 0; c < channels(); ++c)
             for (std::size_t i = 0; i < got; ++i)
                 audio.channel(c)[i] = m_interleaved[i * channels() + c];
         const signal::AudioBuffer stereo = signal::toStereo(audio);
-        m_meter.add(stereo.channel(0).data(), stereo.channel(1).data(), got);
         for (const auto& [side, to] : {std::pair(0U, &left), {1U, &right}}) {
             std::ranges::copy(stereo.channel(side), to->begin());
             std::fill(to->begin() + static_cast<std::ptrdiff_t>(got), to->end(), 0.0F);
         }
+        if (channels() > 2)
+            for (std::size_t i = 0; i < got; ++i) {
+                m_interleaved[2 * i] = left[i];
+                m_interleaved[2 * i + 1] = right[i];
+            }
+        m_meter.add(m_interleaved.data(), got);
         m_at += got;
         return got;
     }
@@ -63,93 +70,119 @@ private:
     std::vector<float> m_interleaved;
     std::size_t m_at = 0;
     bool m_ended = false;
-    signal::StereoMeter m_meter;
+    signal::LoudnessMeter m_meter;
 };
 
-/// Metered and written as it comes, the first `drop` frames left out.
+/// The file that is written: metered as it is written, what it cannot hold counted.
 class Output {
 public:
-    Output(signal::AudioFileWriter writer, std::size_t channels, double rate_hz)
+    Output(signal::AudioFileWriter writer, std::size_t channels, double rate_hz, signal::SampleFormat format)
         : m_writer(std::move(writer)), m_channels(channels),
-          m_meter(rate_hz, signal::Figures::IntegratedAndPeak)
+          m_holds_any(format == signal::SampleFormat::Float32),
+          m_meter(channels, rate_hz, signal::Figures::IntegratedAndPeak)
     {
     }
 
-    Result<void> put(const float* left, const float* right, std::size_t frames)
+    Result<void> put(std::vector<float>& interleaved)
     {
-        const float* interleaved = m_meter.add(left, right, frames);
-        return m_writer.write(m_channels == 2 ? interleaved : left, frames);
+        for (float& sample : interleaved)
+            if (!m_holds_any && std::abs(sample) > 1) {
+                ++m_clipped;
+                sample = std::copysign(1.0F, sample);
+            }
+        const std::size_t frames = interleaved.size() / m_channels;
+        m_meter.add(interleaved.data(), frames);
+        return m_writer.write(interleaved.data(), frames);
     }
     signal::Loudness loudness() const { return m_meter.read(); }
+    std::size_t clipped() const { return m_clipped; }
     Result<void> finish() { return m_writer.finish(); }
 
 private:
     signal::AudioFileWriter m_writer;
     std::size_t m_channels;
-    signal::StereoMeter m_meter;
+    bool m_holds_any;
+    signal::LoudnessMeter m_meter;
+    std::size_t m_clipped = 0;
 };
 
-/// Reads `from`, writes it to `to` by `gain_db`.
-Result<void> copyWithGain(const std::filesystem::path& from, const std::filesystem::path& to, double gain_db,
-                          signal::SampleFormat format)
-{
-    auto reader = signal::AudioFileReader::open(from);
-    if (!reader)
-        return tl::make_unexpected(reader.error());
-    auto writer = signal::AudioFileWriter::create(to, reader->channels(), reader->sampleRateHz(), format);
-    if (!writer)
-        return tl::make_unexpected(writer.error());
-    const auto gain = static_cast<float>(signal::dbToLinear(gain_db));
-    std::vector<float> interleaved(stretch * reader->channels());
-    while (const std::size_t got = reader->read(interleaved.data(), stretch)) {
-        for (std::size_t i = 0; i < got * reader->channels(); ++i)
-            interleaved[i] *= gain;
-        if (auto written = writer->write(interleaved.data(), got); !written)
-            return written;
+/// What is matched is put aside until its loudness is known.
+struct Aside {
+    signal::ScratchFile file;
+    signal::LoudnessMeter meter;
+
+    Result<void> put(std::vector<float>& interleaved, std::size_t channels)
+    {
+        meter.add(interleaved.data(), interleaved.size() / channels);
+        return file.write(interleaved.data(), interleaved.size());
     }
-    return writer->finish();
-}
+
+    Result<void> copyTo(Output& output, double gain_db)
+    {
+        if (auto rewound = file.rewind(); !rewound)
+            return rewound;
+        const auto gain = static_cast<float>(signal::dbToLinear(gain_db));
+        std::vector<float> interleaved;
+        for (;;) {
+            interleaved.resize(2 * stretch); // whole frames of one channel or two
+            interleaved.resize(file.read(interleaved.data(), interleaved.size()));
+            if (interleaved.empty())
+                return {};
+            for (float& sample : interleaved)
+                sample *= gain;
+            if (auto put = output.put(interleaved); !put)
+                return put;
+        }
+    }
+};
+
+using Put = std::function<Result<void>(std::vector<float>& interleaved)>;
 
 /// The whole file and its tail through the instance; its fault, where it had one.
-Result<std::optional<hosting::Fault>> runThrough(hosting::Instance& instance, Input& input, Output& output,
-                                                 std::size_t tail_frames)
+Result<std::optional<hosting::Fault>> runThrough(hosting::Instance& instance, Input& input,
+                                                 std::size_t channels, std::size_t tail_frames, const Put& put)
 {
     std::vector<float> left(stretch);
     std::vector<float> right(stretch);
+    std::vector<float> out_left(stretch);
+    std::vector<float> out_right(stretch);
     // Each stretch is metered and written on a thread of its own while the next is being processed.
-    struct Stretch {
-        std::vector<float> left = std::vector<float>(stretch);
-        std::vector<float> right = std::vector<float>(stretch);
-    };
-    std::array<Stretch, 2> out;
+    std::vector<float> ready;
     std::future<Result<void>> putting;
-    std::size_t drop = instance.latencySamples();
-    std::size_t total = drop + tail_frames; // frames to run; grows with what the file holds
+    const auto written = [&putting]() -> Result<void> {
+        return putting.valid() ? putting.get() : Result<void>();
+    };
+    std::size_t latency = 0;
+    std::size_t length = tail_frames; // grows with what the file holds
     bool ended = false;
-    for (std::size_t done = 0; !ended || done < total;) {
+    for (std::size_t done = 0; !ended || done < latency + length;) {
         auto got = input.read(left, right);
         if (!got)
             return tl::make_unexpected(got.error());
-        total += *got;
+        length += *got;
         ended = *got < stretch;
-        const std::size_t count = std::min(stretch, total - done);
-        auto ran =
-            instance.processStereo(left.data(), right.data(), out[0].left.data(), out[0].right.data(), count);
-        if (!ran)
+        if (auto ran =
+                instance.processStereo(left.data(), right.data(), out_left.data(), out_right.data(), stretch);
+            !ran)
             return ran.error();
-        done += count;
-        const std::size_t skip = std::min(drop, count);
-        drop -= skip;
-        if (putting.valid())
-            if (auto put = putting.get(); !put)
-                return tl::make_unexpected(put.error());
-        std::swap(out[0], out[1]);
-        putting = std::async(std::launch::async, [&output, &ready = out[1], skip, count] {
-            return output.put(ready.left.data() + skip, ready.right.data() + skip, count - skip);
-        });
+        if (done <= latency) // many report it only as they run; once sound has been written it is too late
+            latency = instance.latencySamples();
+        const std::size_t begin = std::min(latency - std::min(latency, done), stretch);
+        const std::size_t end =
+            ended ? std::min(latency + length - std::min(latency + length, done), stretch) : stretch;
+        done += stretch;
+        if (auto one = written(); !one)
+            return tl::make_unexpected(one.error());
+        ready.clear();
+        for (std::size_t i = begin; i < end; ++i) {
+            ready.push_back(out_left[i]);
+            if (channels == 2)
+                ready.push_back(out_right[i]);
+        }
+        putting = std::async(std::launch::async, [&put, &ready] { return put(ready); });
     }
-    if (auto put = putting.get(); !put)
-        return tl::make_unexpected(put.error());
+    if (auto last = written(); !last)
+        return tl::make_unexpected(last.error());
     return std::nullopt;
 }
 
@@ -171,38 +204,43 @@ Result<Rendered> render(hosting::Instance& instance, std::span<const double> val
         rendered.fault = started.error();
         return rendered;
     }
-
-    // What is matched is rendered once, beside, and then copied by the gain.
-    const std::filesystem::path first = order.out.string() + (order.match ? ".unmatched" : "");
-    auto writer = signal::AudioFileWriter::create(first, channels, rate_hz,
-                                                  order.match ? signal::SampleFormat::Float32 : order.format);
+    auto writer = signal::AudioFileWriter::create(order.out, channels, rate_hz, order.format);
     if (!writer)
         return tl::make_unexpected(writer.error());
     Input input(std::move(*reader));
-    Output output(std::move(*writer), channels, rate_hz);
+    Output output(std::move(*writer), channels, rate_hz, order.format);
+    std::optional<Aside> aside;
+    if (order.match) {
+        auto file = signal::ScratchFile::in(order.out.parent_path());
+        if (!file)
+            return tl::make_unexpected(file.error());
+        aside.emplace(std::move(*file), signal::LoudnessMeter(channels, rate_hz, signal::Figures::Integrated));
+    }
+
     auto fault =
-        runThrough(instance, input, output, static_cast<std::size_t>(std::lround(order.tail_s * rate_hz)));
+        runThrough(instance, input, channels, static_cast<std::size_t>(std::lround(order.tail_s * rate_hz)),
+                   [&](std::vector<float>& interleaved) {
+                       return aside ? aside->put(interleaved, channels) : output.put(interleaved);
+                   });
     if (!fault)
         return tl::make_unexpected(Error{fault.error().blame, order.in.string() + ": " + fault.error().text});
     rendered.fault = *fault;
     if (rendered.fault)
         return rendered;
+    rendered.loudness_in_lufs = input.loudness().integrated_lufs;
+    if (aside) {
+        const auto loudness_lufs = aside->meter.read().integrated_lufs;
+        if (rendered.loudness_in_lufs && loudness_lufs)
+            rendered.gain_db = *rendered.loudness_in_lufs - *loudness_lufs;
+        if (auto copied = aside->copyTo(output, rendered.gain_db); !copied)
+            return tl::make_unexpected(copied.error());
+    }
     if (auto finished = output.finish(); !finished)
         return tl::make_unexpected(finished.error());
     const signal::Loudness loudness_out = output.loudness();
-    rendered.loudness_in_lufs = input.loudness().integrated_lufs;
     rendered.loudness_out_lufs = loudness_out.integrated_lufs;
-    if (order.match) {
-        if (rendered.loudness_in_lufs && rendered.loudness_out_lufs)
-            rendered.gain_db = *rendered.loudness_in_lufs - *rendered.loudness_out_lufs;
-        const auto copied = copyWithGain(first, order.out, rendered.gain_db, order.format);
-        std::error_code ignored;
-        std::filesystem::remove(first, ignored);
-        if (!copied)
-            return tl::make_unexpected(copied.error());
-    }
-    if (loudness_out.true_peak_dbtp)
-        rendered.true_peak_dbtp = *loudness_out.true_peak_dbtp + rendered.gain_db;
+    rendered.true_peak_dbtp = loudness_out.true_peak_dbtp;
+    rendered.clipped_samples = output.clipped();
     const std::chrono::duration<double> took = std::chrono::steady_clock::now() - begun;
     rendered.realtime_factor = input.seconds() / took.count();
     return rendered;

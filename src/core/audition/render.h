@@ -10,24 +10,28 @@
 namespace hr::audition {
 
 struct RenderOrder {
-    std::filesystem::path in, out;
+    std::filesystem::path in = {}, out = {};
     double tail_s = 0;  ///< rendered behind the end of the input
     bool match = false; ///< bring the result to the input's programme loudness
     signal::SampleFormat format = signal::SampleFormat::Float32;
 };
 
-/// Where `fault` is set the processor failed and nothing was written.
+/// Where `fault` is set the processor failed and nothing was written. Loudness is what a meter reads of either
+/// file: a mono file is one channel, not two alike.
 struct Rendered {
     std::optional<hosting::Fault> fault;
-    std::optional<double> loudness_in_lufs, loudness_out_lufs; ///< before matching; empty below the gate
-    double gain_db = 0;                                        ///< what the matching took
-    std::optional<double> true_peak_dbtp;                      ///< of what was written
-    double realtime_factor = 0;                                ///< seconds of audio a second
-    std::string remark;                                        ///< "6 channels mixed down to stereo"
+    std::optional<double> loudness_in_lufs;  ///< empty below the gate
+    std::optional<double> loudness_out_lufs; ///< of what was written, so after matching; empty below the gate
+    double gain_db = 0;                      ///< what the matching took
+    std::optional<double> true_peak_dbtp;    ///< of what was written
+    std::size_t clipped_samples = 0;         ///< of what was written: beyond what 16 or 24 bits hold
+    double realtime_factor = 0;              ///< seconds of audio a second
+    std::string remark;                      ///< "6 channels mixed down to stereo"
 };
 
 /// `instance` must have been opened as Channels::Stereo; it is started afresh with `values` at the file's
-/// rate. A mono file stays mono where `mono` says so (the two sides are alike then).
+/// rate. What it reports as latency once it has run is left out at the beginning, whatever its length. A mono
+/// file stays mono where `mono` says so (the two sides are alike then).
 Result<Rendered> render(hosting::Instance& instance, std::span<const double> values, bool mono,
                         const RenderOrder& order);
 

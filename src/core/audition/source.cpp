@@ -102,7 +102,7 @@ void Source::read(const Section& loop, std::size_t at, float* left, float* right
             const std::lock_guard lock(m_mutex);
             const bool to_the_end = frame / chunk_frames == (loop.first + loop.frames - 1) / chunk_frames;
             m_ahead = to_the_end ? loop.first / chunk_frames : frame / chunk_frames + 1;
-            m_wake.notify_one();
+            m_wake.notify_all();
         }
         count -= now;
         at = (at + now) % loop.frames;
@@ -111,16 +111,33 @@ void Source::read(const Section& loop, std::size_t at, float* left, float* right
 
 std::shared_ptr<const signal::AudioBuffer> Source::chunk(std::size_t index) const
 {
-    const std::lock_guard lock(m_mutex);
-    const auto found = std::ranges::find(m_chunks, index, &Chunk::index);
-    if (found != m_chunks.end()) {
-        std::rotate(found, found + 1, m_chunks.end());
-    } else {
-        if (m_chunks.size() == most_chunks)
-            m_chunks.erase(m_chunks.begin());
-        m_chunks.push_back({index, std::make_shared<const signal::AudioBuffer>(decode(index))});
+    std::unique_lock lock(m_mutex);
+    for (;;) {
+        const auto found = std::ranges::find(m_chunks, index, &Chunk::index);
+        if (found == m_chunks.end())
+            break;
+        if (found->audio) {
+            std::rotate(found, found + 1, m_chunks.end());
+            return m_chunks.back().audio;
+        }
+        m_wake.wait(lock);
     }
-    return m_chunks.back().audio;
+    if (m_chunks.size() >= most_chunks)
+        if (const auto oldest =
+                std::ranges::find_if(m_chunks, [](const Chunk& c) { return c.audio != nullptr; });
+            oldest != m_chunks.end())
+            m_chunks.erase(oldest);
+    m_chunks.push_back({index, nullptr});
+    lock.unlock();
+    std::shared_ptr<const signal::AudioBuffer> audio;
+    {
+        const std::lock_guard reading(m_reader_mutex);
+        audio = std::make_shared<const signal::AudioBuffer>(decode(index));
+    }
+    lock.lock();
+    std::ranges::find(m_chunks, index, &Chunk::index)->audio = audio;
+    m_wake.notify_all();
+    return audio;
 }
 
 /// A second of the source, converted with what lies around it.
@@ -143,7 +160,7 @@ signal::AudioBuffer Source::decode(std::size_t index) const
     if (got < until - from)
         report("cannot be read at " + std::to_string((from + got) / file_rate) + " s");
     if (!signal::allFinite(interleaved)) {
-        report("holds samples that are no finite numbers at " + std::to_string(index) + " s");
+        report("holds samples that are not finite at " + std::to_string(index) + " s");
         got = 0;
     }
     for (std::size_t c = 0; c < m_reader.channels(); ++c)
@@ -198,7 +215,7 @@ void Source::addToOverview(const signal::AudioBuffer& audio, std::size_t first, 
         auto& column = m_overview[std::min((first + i) * overview_columns / of_frames, overview_columns - 1)];
         float peak = column.load(std::memory_order_relaxed);
         for (std::size_t c = 0; c < audio.channels(); ++c)
-            peak = std::max(peak, std::abs(audio.channel(c)[i])); // NaN is no peak
+            peak = std::max(peak, std::abs(audio.channel(c)[i])); // NaN is not a peak
         column.store(peak, std::memory_order_relaxed);
     }
 }

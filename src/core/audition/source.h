@@ -60,7 +60,7 @@ public:
 private:
     struct Chunk {
         std::size_t index;
-        std::shared_ptr<const signal::AudioBuffer> audio;
+        std::shared_ptr<const signal::AudioBuffer> audio; // null: somebody is decoding it
     };
 
     Source(signal::AudioFileReader reader, std::filesystem::path file, double rate_hz);
@@ -82,11 +82,12 @@ private:
 
     // Streamed only:
     std::filesystem::path m_file;
-    mutable std::mutex m_mutex;
+    mutable std::mutex m_mutex; // never held while decoding: lanes that have what they need do not wait
     mutable std::condition_variable_any m_wake;
-    mutable signal::AudioFileReader m_reader; // guarded by m_mutex
-    mutable std::vector<Chunk> m_chunks;      // guarded by m_mutex, the latest used last
-    mutable std::size_t m_ahead = 0;          // guarded by m_mutex: the chunk that will be wanted next
+    mutable std::vector<Chunk> m_chunks; // guarded by m_mutex, the latest used last
+    mutable std::size_t m_ahead = 0;     // guarded by m_mutex: the chunk that will be wanted next
+    mutable std::mutex m_reader_mutex;
+    mutable signal::AudioFileReader m_reader; // guarded by m_reader_mutex
     mutable std::mutex m_problem_mutex;
     mutable std::string m_problem;      // guarded by m_problem_mutex, so that asking never waits for a file
     std::jthread m_decoding, m_looking; // last: they use all of the above

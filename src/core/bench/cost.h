@@ -3,8 +3,9 @@
 // What a processor takes of the machine, and how late it is.
 #pragma once
 
-#include "bench/device.h"
+#include "bench/figure.h"
 #include "bench/reading.h"
+#include "bench/subject.h"
 
 namespace hr::bench {
 
@@ -13,6 +14,9 @@ namespace hr::bench {
 /// second of one core), block_us_p50, block_us_p99, block_us_max; start_ms, memory_mib (of its process; null
 /// where it runs in ours), latency_reported_samples, latency_found_samples (latency.h), slow_after_silence (the
 /// median block is three times as slow at the silence's end as in the programme).
-hosting::FaultOr<Reading> measureCost(Device& device);
+hosting::FaultOr<Reading> measureCost(Subject& subject);
+
+/// What it reads, each figure declared once.
+const std::vector<FigureInfo>& costFigures();
 
 } // namespace hr::bench

@@ -17,7 +17,7 @@ using hosting::FaultOr;
 
 constexpr double tone_level_dbfs = -12;
 constexpr std::size_t last_harmonic = 20;
-/// A fundamental below this is no tone that came through.
+/// A fundamental below this is not a tone that came through.
 constexpr double no_tone_dbfs = -130;
 constexpr double thdn_low_hz = 20; // AES17's band
 constexpr double thdn_high_hz = 20000;
@@ -44,8 +44,8 @@ Tone coherentTone(double asked_hz, double level_dbfs, double window_s, double ra
     return tone;
 }
 
-/// One window of the output, after it has settled; the tone starts anew with every call.
-FaultOr<std::vector<double>> settledWindow(Device& device, const Tone& tone, double least_s, double most_s)
+/// One window of the output, after it has settled; the tone starts over with every call.
+FaultOr<std::vector<double>> settledWindow(Subject& subject, const Tone& tone, double least_s, double most_s)
 {
     const double frequency_hz = tone.frequencyHz();
     const double amplitude = signal::dbToLinear(tone.level_dbfs);
@@ -56,7 +56,7 @@ FaultOr<std::vector<double>> settledWindow(Device& device, const Tone& tone, dou
     std::size_t at = 0;
     double previous_db = signal::no_level_db;
     while (static_cast<double>(at) < most_s * tone.rate_hz) {
-        auto out = device.process(signal::sine(frequency_hz, amplitude, tone.rate_hz, step, at));
+        auto out = subject.process(signal::sine(frequency_hz, amplitude, tone.rate_hz, step, at));
         if (!out)
             return tl::make_unexpected(out.error());
         at += step;
@@ -66,7 +66,7 @@ FaultOr<std::vector<double>> settledWindow(Device& device, const Tone& tone, dou
             break;
         previous_db = level_db;
     }
-    auto out = device.process(signal::sine(frequency_hz, amplitude, tone.rate_hz, tone.window_frames, at));
+    auto out = subject.process(signal::sine(frequency_hz, amplitude, tone.rate_hz, tone.window_frames, at));
     if (!out)
         return tl::make_unexpected(out.error());
     return asDoubles(std::as_const(*out).channel(0));
@@ -161,9 +161,9 @@ void putFigures(Reading& reading, const std::vector<double>& window, const Tone&
     reading.put("crest_change_db", signal::peakDbfs(samples) - signal::rmsDbfs(samples));
 }
 
-FaultOr<std::optional<double>> thdPercent(Device& device, const Tone& tone)
+FaultOr<std::optional<double>> thdPercent(Subject& subject, const Tone& tone)
 {
-    auto window = settledWindow(device, tone, 0.1, 0.5);
+    auto window = settledWindow(subject, tone, 0.1, 0.5);
     if (!window)
         return tl::make_unexpected(window.error());
     const HarmonicPowers powers = harmonicPowers(powerSpectrum(*window), tone);
@@ -173,7 +173,7 @@ FaultOr<std::optional<double>> thdPercent(Device& device, const Tone& tone)
 }
 
 /// Points that a figure exists for; the others stay out.
-FaultOr<void> addPoint(Series& series, double x, FaultOr<std::optional<double>> y)
+FaultOr<void> addPoint(Curve& series, double x, FaultOr<std::optional<double>> y)
 {
     if (!y)
         return tl::make_unexpected(y.error());
@@ -182,32 +182,32 @@ FaultOr<void> addPoint(Series& series, double x, FaultOr<std::optional<double>> 
     return {};
 }
 
-FaultOr<void> putSeries(Reading& reading, Device& device, double frequency_hz, double level_dbfs)
+FaultOr<void> putSeries(Reading& reading, Subject& subject, double frequency_hz, double level_dbfs)
 {
-    const double rate_hz = device.conditions().sample_rate_hz;
+    const double rate_hz = subject.conditions().sample_rate_hz;
     constexpr double window_s = 0.35;
-    Series& over_level = reading.series["thd_over_level"] = {"level_dbfs", "thd_percent", {}};
+    Curve& over_level = reading.series["thd_over_level"] = {"level_dbfs", "thd_percent", {}};
     for (double level = -60; level <= 0; level += 3)
         if (auto done = addPoint(over_level, level,
-                                 thdPercent(device, coherentTone(frequency_hz, level, window_s, rate_hz)));
+                                 thdPercent(subject, coherentTone(frequency_hz, level, window_s, rate_hz)));
             !done)
             return done;
-    Series& over_frequency = reading.series["thd_over_frequency"] = {"frequency_hz", "thd_percent", {}};
+    Curve& over_frequency = reading.series["thd_over_frequency"] = {"frequency_hz", "thd_percent", {}};
     for (const double asked : logarithmicGrid(20, std::min(20000.0, 0.24 * rate_hz), 3)) {
         const Tone tone = coherentTone(asked, level_dbfs, window_s, rate_hz);
-        if (auto done = addPoint(over_frequency, tone.frequencyHz(), thdPercent(device, tone)); !done)
+        if (auto done = addPoint(over_frequency, tone.frequencyHz(), thdPercent(subject, tone)); !done)
             return done;
     }
     return {};
 }
 
 /// A fresh start, the tone until it has settled, and the figures of one window.
-FaultOr<Reading> measureTone(Device& device, double frequency_hz, double level_dbfs)
+FaultOr<Reading> measureTone(Subject& subject, double frequency_hz, double level_dbfs)
 {
-    const Tone tone = coherentTone(frequency_hz, level_dbfs, 2.7, device.conditions().sample_rate_hz);
-    if (auto started = device.restart(); !started)
+    const Tone tone = coherentTone(frequency_hz, level_dbfs, 2.7, subject.conditions().sample_rate_hz);
+    if (auto started = subject.restart(); !started)
         return tl::make_unexpected(started.error());
-    auto window = settledWindow(device, tone, 0.5, 3);
+    auto window = settledWindow(subject, tone, 0.5, 3);
     if (!window)
         return tl::make_unexpected(window.error());
     Reading reading;
@@ -218,15 +218,84 @@ FaultOr<Reading> measureTone(Device& device, double frequency_hz, double level_d
 
 } // namespace
 
-FaultOr<Reading> measureHarmonics(Device& device)
+const std::vector<FigureInfo>& harmonicsFigures()
 {
-    const double level_dbfs = device.conditions().level_dbfs.value_or(tone_level_dbfs);
-    const double frequency_hz = device.conditions().frequency_hz.value_or(1000);
-    auto reading = measureTone(device, frequency_hz, level_dbfs);
+    static const std::vector<FigureInfo> figures{
+        {"thd_percent",
+         "THD",
+         "%",
+         4,
+         Better::Lower,
+         {0, 0.0116}, // 0.1 dB
+         "harmonics 2 to 20 below half the sample rate, against the fundamental",
+         "AES17",
+         {},
+         FigureShape::Number,
+         true},
+        {"thd_db",
+         "THD",
+         "dB",
+         2,
+         Better::Lower,
+         {0.1, 0},
+         "the same as a level against the fundamental",
+         "AES17"},
+        {"thdn_db",
+         "THD+N",
+         "dB",
+         2,
+         Better::Lower,
+         {0.1, 0},
+         "everything but the fundamental, 20 Hz to 20 kHz, against the total",
+         "AES17"},
+        {"harmonics_db",
+         "harmonics",
+         "dB",
+         2,
+         Better::Lower,
+         {0.1, 0},
+         "level of each harmonic against the fundamental, from the second",
+         {},
+         {},
+         FigureShape::List},
+        {"odd_db", "odd harmonics", "dB", 2, Better::Lower, {0.1, 0}, "power sum of the odd ones"},
+        {"even_db", "even harmonics", "dB", 2, Better::Lower, {0.1, 0}, "power sum of the even ones"},
+        {"dc_offset",
+         "DC offset",
+         "",
+         6,
+         Better::NearZero,
+         {1e-6, 0},
+         "mean of the output over whole cycles, full scale = 1"},
+        {"crest_change_db",
+         "crest change",
+         "dB",
+         2,
+         Better::Neither,
+         {0.1, 0},
+         "crest factor of the output against that of the sine"},
+        {"at_100_hz",
+         "at 100 Hz",
+         "",
+         2,
+         Better::Neither,
+         {},
+         "the same figures with a tone of 100 Hz",
+         {},
+         "where no frequency was asked for",
+         FigureShape::Numbers}};
+    return figures;
+}
+
+FaultOr<Reading> measureHarmonics(Subject& subject)
+{
+    const double level_dbfs = subject.conditions().level_dbfs.value_or(tone_level_dbfs);
+    const double frequency_hz = subject.conditions().frequency_hz.value_or(1000);
+    auto reading = measureTone(subject, frequency_hz, level_dbfs);
     if (!reading)
         return reading;
-    if (!device.conditions().frequency_hz) {
-        auto low = measureTone(device, 100, level_dbfs);
+    if (!subject.conditions().frequency_hz) {
+        auto low = measureTone(subject, 100, level_dbfs);
         if (!low)
             return low;
         reading->figures["at_100_hz"] = low->figures;
@@ -234,7 +303,7 @@ FaultOr<Reading> measureHarmonics(Device& device)
         for (const auto& [key, reason] : low->reasons)
             reading->reasons["at_100_hz." + key] = reason;
     }
-    if (auto done = putSeries(*reading, device, frequency_hz, level_dbfs); !done)
+    if (auto done = putSeries(*reading, subject, frequency_hz, level_dbfs); !done)
         return tl::make_unexpected(done.error());
     return reading;
 }

@@ -3,8 +3,9 @@
 // Harmonic distortion of a steady sine, coherent with the window of analysis.
 #pragma once
 
-#include "bench/device.h"
+#include "bench/figure.h"
 #include "bench/reading.h"
+#include "bench/subject.h"
 
 namespace hr::bench {
 
@@ -15,7 +16,10 @@ namespace hr::bench {
 /// (AES17: everything but the fundamental, 20 Hz to 20 kHz, against the total), harmonics_db (from the
 /// 2nd, against the fundamental), odd_db, even_db (power sums), dc_offset (full scale = 1),
 /// crest_change_db; at_100_hz holds the same at 100 Hz unless a frequency was asked for.
-/// Series: thd_over_level (-60 to 0 dBFS), thd_over_frequency (20 Hz to fs / 4).
-hosting::FaultOr<Reading> measureHarmonics(Device& device);
+/// Curve: thd_over_level (-60 to 0 dBFS), thd_over_frequency (20 Hz to fs / 4).
+hosting::FaultOr<Reading> measureHarmonics(Subject& subject);
+
+/// What it reads, each figure declared once.
+const std::vector<FigureInfo>& harmonicsFigures();
 
 } // namespace hr::bench

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/latency.h"
 
-#include "bench/device.h"
 #include "signal/generators.h"
 #include "signal/levels.h"
 #include "signal/transform.h"
@@ -34,26 +33,70 @@ std::vector<double> minimumPhase(const std::vector<double>& log_magnitude, std::
     return phase;
 }
 
-hosting::FaultOr<std::vector<double>> burstResponse(hosting::Instance& instance, double rate_hz,
-                                                    double level_dbfs)
+/// The answer to a burst of noise with silence behind it, which can be made longer.
+class Burst {
+public:
+    Burst(hosting::Instance& instance, double rate_hz, double level_dbfs)
+        : m_instance(instance), m_rate_hz(rate_hz)
+    {
+        m_in = signal::gaussianNoise(signal::dbToLinear(level_dbfs), burst_frames, 11);
+        for (double& s : m_in)
+            s = static_cast<double>(static_cast<float>(s));
+    }
+
+    /// The impulse response as far as `frames`.
+    hosting::FaultOr<std::vector<double>> response(std::size_t frames)
+    {
+        const std::size_t wanted = burst_frames + frames;
+        m_in.resize(std::max(m_in.size(), wanted));
+        const auto& info = m_instance.info();
+        signal::AudioBuffer in(info.audio_in + info.key_in, m_in.size() - m_out.size(), m_rate_hz);
+        for (std::size_t c = 0; c < in.channels(); ++c)
+            std::transform(m_in.begin() + static_cast<std::ptrdiff_t>(m_out.size()), m_in.end(),
+                           in.channel(c).begin(), [](double s) { return static_cast<float>(s); });
+        auto out = m_instance.process(in);
+        if (!out)
+            return tl::make_unexpected(out.error());
+        const auto first = out->channel(0);
+        m_out.insert(m_out.end(), first.begin(), first.end());
+        return signal::deconvolve(m_out, m_in);
+    }
+
+private:
+    hosting::Instance& m_instance;
+    double m_rate_hz;
+    std::vector<double> m_in, m_out;
+};
+
+/// Whether what comes later than it says is its effect.
+bool delaysOnPurpose(const processors::ProcessorInfo& info)
 {
-    auto burst = signal::gaussianNoise(signal::dbToLinear(level_dbfs), burst_frames, 11);
-    for (double& s : burst)
-        s = static_cast<double>(static_cast<float>(s));
-    burst.resize(2 * burst_frames);
-    const auto& info = instance.info();
-    signal::AudioBuffer in(info.audio_in + info.key_in, burst.size(), rate_hz);
-    for (std::size_t c = 0; c < info.audio_in; ++c)
-        std::ranges::transform(burst, in.channel(c).begin(), [](double s) { return static_cast<float>(s); });
-    auto out = instance.process(in);
-    if (!out)
-        return tl::make_unexpected(out.error());
-    return signal::deconvolve(asDoubles(out->channel(0)), burst);
+    return info.kind == "delay" || info.kind == "reverb" || info.format == "chain";
+}
+
+hosting::FaultOr<std::optional<std::size_t>> findAtLevel(hosting::Instance& instance, double rate_hz,
+                                                         double level_dbfs)
+{
+    Burst burst(instance, rate_hz, level_dbfs);
+    const auto second = static_cast<std::size_t>(rate_hz);
+    for (const bool whole : {false, true}) {
+        const std::size_t reported = instance.latencySamples();
+        const std::size_t window = whole ? reported + second : burst_frames;
+        auto response = burst.response(window);
+        if (!response)
+            return tl::make_unexpected(response.error());
+        const auto found = latencyOf(*response, window);
+        const auto allowed =
+            instance.latencySamples() + static_cast<std::size_t>(most_unreported_echo_s * rate_hz);
+        if (found && (*found <= allowed || !delaysOnPurpose(instance.info())))
+            return found;
+    }
+    return std::nullopt;
 }
 
 } // namespace
 
-std::optional<std::size_t> latencyOf(const std::vector<double>& impulse_response)
+std::optional<std::size_t> latencyOf(const std::vector<double>& impulse_response, std::size_t most_samples)
 {
     std::vector<double> response = impulse_response;
     response.resize(std::size_t{1} << static_cast<unsigned>(std::ceil(std::log2(response.size() + 1))));
@@ -81,24 +124,26 @@ std::optional<std::size_t> latencyOf(const std::vector<double>& impulse_response
         const double s = excess[(at + i + excess.size() - near_samples) % excess.size()];
         near += s * s;
     }
-    if (near < dominant_share * total || at > most_latency_samples)
+    if (near < dominant_share * total || at > most_samples)
         return std::nullopt;
     return at;
 }
 
 hosting::FaultOr<std::optional<std::size_t>> findLatency(hosting::Instance& instance,
                                                          const processors::PlayConditions& conditions,
-                                                         std::span<const double> values)
+                                                         std::span<const double> values, std::size_t* reported)
 {
     std::optional<std::size_t> found;
     // What rides the level or bends the waveform smears the louder burst, but not the quieter one.
     for (const double level_dbfs : {-30.0, -70.0}) {
         if (auto started = instance.start(conditions, values); !started)
             return tl::make_unexpected(started.error());
-        auto response = burstResponse(instance, conditions.sample_rate_hz, level_dbfs);
-        if (!response)
-            return tl::make_unexpected(response.error());
-        found = latencyOf(*response);
+        auto at_level = findAtLevel(instance, conditions.sample_rate_hz, level_dbfs);
+        if (!at_level)
+            return at_level;
+        found = *at_level;
+        if (reported)
+            *reported = instance.latencySamples();
         if (found)
             break;
     }

@@ -10,15 +10,19 @@ namespace hr::bench {
 /// Delay in samples of the first arrival that dominates: the peak of the response's excess phase, that is
 /// of what is left after its minimum-phase part (A. V. Oppenheim, R. W. Schafer, "Discrete-Time Signal
 /// Processing", 1989, ch. 12), so that a filter's own group delay does not count. Empty where less than half
-/// of it lies within two samples (reverb, narrow filters), and beyond most_latency_samples (an echo).
-std::optional<std::size_t> latencyOf(const std::vector<double>& impulse_response);
-
-inline constexpr std::size_t most_latency_samples = 8192;
+/// of it lies within two samples (reverb, narrow filters), and beyond `most_samples`.
+std::optional<std::size_t> latencyOf(const std::vector<double>& impulse_response, std::size_t most_samples);
 
 /// The same for a processor at these settings, from a burst of noise at -30 dBFS and, where that shows none,
-/// at -70 dBFS. It is left freshly started.
+/// at -70 dBFS; at first as far as a third of a second, then as far as it reports (once it has run) plus a
+/// second. What calls itself a delay or a reverb delays on purpose: what arrives later there than it reports by
+/// more than most_unreported_echo_s is an echo, as it is in a chain. It is left freshly started; what it
+/// reported once it had run is put into `reported`.
 hosting::FaultOr<std::optional<std::size_t>> findLatency(hosting::Instance& instance,
                                                          const processors::PlayConditions& conditions,
-                                                         std::span<const double> values);
+                                                         std::span<const double> values,
+                                                         std::size_t* reported = nullptr);
+
+inline constexpr double most_unreported_echo_s = 0.02;
 
 } // namespace hr::bench

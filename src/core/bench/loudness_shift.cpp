@@ -29,15 +29,60 @@ std::optional<double> crestOfAllDb(const signal::AudioBuffer& sound)
 
 } // namespace
 
-hosting::FaultOr<Reading> measureLoudnessShift(Device& device)
+const std::vector<FigureInfo>& loudnessShiftFigures()
 {
-    const double rate_hz = device.conditions().sample_rate_hz;
+    const std::string loud_enough = "where the output is loud enough to have a loudness";
+    static const std::vector<FigureInfo> figures{
+        {"shift_lu",
+         "loudness shift",
+         "LU",
+         2,
+         Better::NearZero,
+         {0.1, 0},
+         "programme loudness out against in, with the bench's programme",
+         "ITU-R BS.1770-4",
+         loud_enough,
+         FigureShape::Number,
+         true},
+        {"true_peak_change_db",
+         "true peak change",
+         "dB",
+         2,
+         Better::Neither,
+         {0.3, 0},
+         "out against in",
+         "ITU-R BS.1770-4, annex 2",
+         loud_enough},
+        {"crest_change_db",
+         "crest change",
+         "dB",
+         2,
+         Better::Neither,
+         {0.1, 0},
+         "peak over RMS, out against in",
+         {},
+         loud_enough},
+        {"lra_change_lu",
+         "change of loudness range",
+         "LU",
+         2,
+         Better::Neither,
+         {1, 0},
+         "out against in",
+         "EBU Tech 3342",
+         loud_enough}};
+    return figures;
+}
+
+hosting::FaultOr<Reading> measureLoudnessShift(Subject& subject)
+{
+    const double rate_hz = subject.conditions().sample_rate_hz;
     const std::vector<double> music = programme(rate_hz);
-    if (auto ready = device.restart(); !ready)
+    if (auto ready = subject.restart(); !ready)
         return tl::make_unexpected(ready.error());
-    if (auto warm = device.process(music); !warm)
+    if (auto warm = subject.process(music); !warm)
         return tl::make_unexpected(warm.error());
-    auto out = device.process(music);
+    auto out = subject.process(music);
     if (!out)
         return tl::make_unexpected(out.error());
 

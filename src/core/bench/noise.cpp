@@ -126,23 +126,78 @@ void putAfterSignal(Reading& reading, const std::vector<double>& after, double r
 
 } // namespace
 
-hosting::FaultOr<Reading> measureNoise(Device& device)
+const std::vector<FigureInfo>& noiseFigures()
 {
-    const double rate_hz = device.conditions().sample_rate_hz;
+    static const std::vector<FigureInfo> figures{
+        {"idle_dbfs",
+         "idle noise",
+         "dBFS",
+         1,
+         Better::Lower,
+         {0.2, 0},
+         "RMS with nothing going in, whole band to half the sample rate",
+         "AES17",
+         "where there is any",
+         FigureShape::Number,
+         true},
+        {"idle_a_weighted_dbfs",
+         "idle noise, A-weighted",
+         "dBFS",
+         1,
+         Better::Lower,
+         {0.2, 0},
+         "the same through the A curve",
+         "IEC 61672-1",
+         "where there is any"},
+        {"after_signal_dbfs",
+         "noise after the signal",
+         "dBFS",
+         1,
+         Better::Lower,
+         {0.2, 0},
+         "RMS from 0.1 to 0.5 s after a tone has stopped",
+         {},
+         "where its tail has gone by then"},
+        {"follows_signal",
+         "noise follows the signal",
+         "",
+         0,
+         Better::Neither,
+         {},
+         "whether the noise after the tone stands more than 6 dB above the idle noise",
+         {},
+         {},
+         FigureShape::YesNo},
+        {"hum_hz",
+         "hum",
+         "Hz",
+         1,
+         Better::Neither,
+         {0, 0.01},
+         "lines below 1 kHz that stand 15 dB out of the noise around them",
+         {},
+         {},
+         FigureShape::List}};
+    return figures;
+}
+
+hosting::FaultOr<Reading> measureNoise(Subject& subject)
+{
+    const double rate_hz = subject.conditions().sample_rate_hz;
     const auto frames = [&](double seconds) { return static_cast<std::size_t>(seconds * rate_hz); };
-    if (auto ready = device.restart(); !ready)
+    if (auto ready = subject.restart(); !ready)
         return tl::make_unexpected(ready.error());
-    auto settled = device.process(std::vector<double>(frames(1)));
+    auto settled = subject.process(std::vector<double>(frames(1)));
     if (!settled)
         return tl::make_unexpected(settled.error());
-    auto idle = device.process(std::vector<double>(frames(2)));
+    auto idle = subject.process(std::vector<double>(frames(2)));
     if (!idle)
         return tl::make_unexpected(idle.error());
-    const double amplitude = signal::dbToLinear(device.conditions().level_dbfs.value_or(-12));
-    if (auto tone = device.process(signal::sine(stopped_tone_hz, amplitude, rate_hz, frames(2))); !tone)
+    const double amplitude = signal::dbToLinear(subject.conditions().level_dbfs.value_or(-12));
+    if (auto tone = subject.process(signal::sine(stopped_tone_hz, amplitude, rate_hz, frames(2))); !tone)
         return tl::make_unexpected(tone.error());
-    const auto late = device.latencyReportedSamples();
-    auto after = device.process(std::vector<double>(frames(0.6) + late));
+    const auto late = subject.latencyReportedSamples();
+    auto after = subject.process(std::vector<double>(frames(0.6) + late));
     if (!after)
         return tl::make_unexpected(after.error());
 

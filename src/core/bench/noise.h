@@ -3,8 +3,9 @@
 // What a processor adds when nothing, or nothing any more, goes in.
 #pragma once
 
-#include "bench/device.h"
+#include "bench/figure.h"
 #include "bench/reading.h"
+#include "bench/subject.h"
 
 namespace hr::bench {
 
@@ -14,6 +15,9 @@ namespace hr::bench {
 /// (whether that stands more than 6 dB above the idle noise); hum_hz, the lines below 1 kHz that stand 15 dB
 /// out of the noise around them. Of the first output. Null: digital silence, or a tail that still decays where
 /// noise was to be measured.
-hosting::FaultOr<Reading> measureNoise(Device& device);
+hosting::FaultOr<Reading> measureNoise(Subject& subject);
+
+/// What it reads, each figure declared once.
+const std::vector<FigureInfo>& noiseFigures();
 
 } // namespace hr::bench

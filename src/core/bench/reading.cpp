@@ -37,6 +37,14 @@ ordered_json toJson(const Reading& reading)
     return json;
 }
 
+ordered_json storedJson(const Reading& reading)
+{
+    ordered_json json = toJson(reading);
+    for (const Flag& flag : reading.flags)
+        json["flags"].push_back({{"code", flag.code}, {"detail", flag.detail}});
+    return json;
+}
+
 std::optional<Reading> readingFromJson(const ordered_json& json)
 {
     if (!json.is_object())
@@ -48,6 +56,9 @@ std::optional<Reading> readingFromJson(const ordered_json& json)
                 reading.reasons = value.get<std::map<std::string, std::string>>();
             else if (key == "conditions")
                 reading.conditions = value;
+            else if (key == "flags")
+                for (const auto& flag : value)
+                    reading.flags.push_back({flag.at("code"), flag.at("detail")});
             else if (key == "series")
                 for (const auto& [name, one] : value.items())
                     reading.series[name] = {one.at("x"), one.at("y"), one.at("points")};

@@ -13,7 +13,7 @@
 namespace hr::bench {
 
 /// A curve: `x` and `y` name its axes with units ("frequency_hz", "magnitude_db").
-struct Series {
+struct Curve {
     std::string x;
     std::string y;
     std::vector<std::pair<double, double>> points;
@@ -29,7 +29,7 @@ struct Reading {
     nlohmann::ordered_json figures = nlohmann::ordered_json::object();
     nlohmann::ordered_json conditions = nlohmann::ordered_json::object(); ///< what this test used of its own
     std::map<std::string, std::string> reasons;                           ///< figure -> why it is null
-    std::map<std::string, Series> series;
+    std::map<std::string, Curve> series;
     std::vector<Flag> flags;
 
     /// The figure, or null with its reason. A value that is not finite counts as absent.
@@ -41,6 +41,8 @@ struct Reading {
 
 nlohmann::ordered_json toJson(const Reading& reading);
 
+/// The same with its flags, as the catalogue keeps it.
+nlohmann::ordered_json storedJson(const Reading& reading);
 /// The inverse for what the catalogue kept; empty where it makes no sense.
 std::optional<Reading> readingFromJson(const nlohmann::ordered_json& json);
 

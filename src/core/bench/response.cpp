@@ -124,9 +124,9 @@ void putSeries(Reading& reading, const Spectrum& spectrum, double sample_rate_hz
 {
     const auto grid = logarithmicGrid(10, 0.485 * sample_rate_hz, series_per_octave);
     const auto phase = spectrum.unwrappedPhase(grid, latency_samples, sample_rate_hz);
-    Series magnitude{"frequency_hz", "magnitude_db", {}};
-    Series phases{"frequency_hz", "phase_deg", {}};
-    Series delay{"frequency_hz", "group_delay_ms", {}};
+    Curve magnitude{"frequency_hz", "magnitude_db", {}};
+    Curve phases{"frequency_hz", "phase_deg", {}};
+    Curve delay{"frequency_hz", "group_delay_ms", {}};
     for (std::size_t i = 0; i < grid.size(); ++i) {
         magnitude.points.emplace_back(grid[i], spectrum.magnitudeDb(grid[i]));
         phases.points.emplace_back(grid[i], phase[i]);
@@ -139,10 +139,90 @@ void putSeries(Reading& reading, const Spectrum& spectrum, double sample_rate_hz
 
 } // namespace
 
-hosting::FaultOr<Reading> measureResponse(Device& device)
+const std::vector<FigureInfo>& responseFigures()
 {
-    const double rate_hz = device.conditions().sample_rate_hz;
-    const double level_dbfs = device.conditions().level_dbfs.value_or(sweep_level_dbfs);
+    static const std::vector<FigureInfo> figures{
+        {"gain_1k_db",
+         "gain at 1 kHz",
+         "dB",
+         3,
+         Better::Neither,
+         {0.02, 0},
+         "magnitude of the first output at 1 kHz",
+         "A. Farina, AES 108, 2000"},
+        {"passband_db",
+         "passband",
+         "dB",
+         3,
+         Better::Neither,
+         {0.02, 0},
+         "the level that most of the response between 20 Hz and 0.45 fs has, evenly by octaves"},
+        {"corner_low_hz",
+         "lower corner",
+         "Hz",
+         1,
+         Better::Neither,
+         {0, 0.01},
+         "the lowest frequency at which the magnitude crosses 3.01 dB below the passband for good",
+         {},
+         "where the response falls towards low frequencies"},
+        {"corner_high_hz",
+         "upper corner",
+         "Hz",
+         1,
+         Better::Neither,
+         {0, 0.01},
+         "the highest frequency at which the magnitude crosses 3.01 dB below the passband for good",
+         {},
+         "where the response falls towards high frequencies"},
+        {"slope_low_db_per_octave",
+         "slope below",
+         "dB/octave",
+         2,
+         Better::Neither,
+         {0, 0.03},
+         "fall over the octave that begins one octave below the lower corner",
+         {},
+         "where that octave lies above 10 Hz"},
+        {"slope_high_db_per_octave",
+         "slope above",
+         "dB/octave",
+         2,
+         Better::Neither,
+         {0, 0.03},
+         "fall over the octave that begins one octave above the upper corner",
+         {},
+         "where that octave lies below 0.45 fs"},
+        {"peaks",
+         "peaks",
+         "",
+         2,
+         Better::Neither,
+         {0.02, 0},
+         "local highs that stand at least 0.5 dB out of the passband and of both their sides: frequency_hz, "
+         "gain_db, q",
+         {},
+         {},
+         FigureShape::List},
+        {"notches",
+         "notches",
+         "",
+         2,
+         Better::Neither,
+         {0.02, 0},
+         "local lows that stand at least 0.5 dB out of the passband and of both their sides: frequency_hz, "
+         "gain_db, q",
+         {},
+         {},
+         FigureShape::List},
+        {"polarity", "polarity", "", 0, Better::Neither, {}, "1 as the input, -1 turned round"}};
+    return figures;
+}
+
+hosting::FaultOr<Reading> measureResponse(Subject& subject)
+{
+    const double rate_hz = subject.conditions().sample_rate_hz;
+    const double level_dbfs = subject.conditions().level_dbfs.value_or(sweep_level_dbfs);
     const auto frames = [&](double seconds) { return static_cast<std::size_t>(seconds * rate_hz); };
 
     // Stimulus: silence to settle, the sweep, silence for what rings on.
@@ -153,12 +233,12 @@ hosting::FaultOr<Reading> measureResponse(Device& device)
     stimulus.resize(stimulus.size() + frames(tail_s));
 
     // Run.
-    if (auto started = device.restart(); !started)
+    if (auto started = subject.restart(); !started)
         return tl::make_unexpected(started.error());
-    auto idle = device.process(std::vector<double>(frames(sweep_lead_in_s)));
+    auto idle = subject.process(std::vector<double>(frames(sweep_lead_in_s)));
     if (!idle)
         return tl::make_unexpected(idle.error());
-    auto answer = device.process(stimulus);
+    auto answer = subject.process(stimulus);
     if (!answer)
         return tl::make_unexpected(answer.error());
 
@@ -180,7 +260,7 @@ hosting::FaultOr<Reading> measureResponse(Device& device)
         return reading;
     }
     reading.figures["polarity"] = *largest >= 0 ? 1 : -1;
-    putSeries(reading, spectrum, rate_hz, static_cast<double>(device.latencyReportedSamples()));
+    putSeries(reading, spectrum, rate_hz, static_cast<double>(subject.latencyReportedSamples()));
     return reading;
 }
 

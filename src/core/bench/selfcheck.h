@@ -4,6 +4,7 @@
 #pragma once
 
 #include <functional>
+#include <stop_token>
 #include <string>
 #include <vector>
 
@@ -21,7 +22,9 @@ struct Check {
 };
 
 /// Every figure that exists, against answers worked out on paper (or from the discrete filter's own
-/// transfer function). `progress` is told 0 to 1.
-std::vector<Check> selfcheck(const std::function<void(double)>& progress = {});
+/// transfer function), each with the error that its declaration allows. `progress` is told 0 to 1; once
+/// `cancel` asks to stop, what has been checked so far is returned.
+std::vector<Check> selfcheck(const std::function<void(double)>& progress = {},
+                             const std::stop_token& cancel = {});
 
 } // namespace hr::bench

@@ -28,19 +28,19 @@ std::string utcNow()
     return text.data();
 }
 
-/// A fresh device for the test where the last one failed.
-hosting::FaultOr<Reading> runTest(const TestInfo& test, std::optional<Device>& device, const Measurement& m,
-                                  const hosting::Location& location)
+/// A fresh subject for the test where the last one failed.
+hosting::FaultOr<Reading> runTest(const TestInfo& test, std::optional<Subject>& subject, const Measurement& m,
+                                  const hosting::Location& location, const std::stop_token& cancel)
 {
-    if (!device) {
-        auto opened = Device::open(location, m.values, m.conditions);
+    if (!subject) {
+        auto opened = Subject::open(location, m.values, m.conditions, cancel);
         if (!opened)
             return tl::make_unexpected(opened.error());
-        device.emplace(std::move(*opened));
+        subject.emplace(std::move(*opened));
     }
-    auto reading = test.run(*device);
+    auto reading = test.run(*subject);
     if (!reading)
-        device.reset();
+        subject.reset();
     return reading;
 }
 
@@ -49,7 +49,7 @@ ordered_json failureJson(const Measurement& m)
     if (!m.failure)
         return nullptr;
     const hosting::Fault& fault = m.failure->fault;
-    return {{"stage", word(fault.stage)},
+    return {{"stage", word(fault.phase)},
             {"cause", word(fault.cause)},
             {"test", m.failure->test.empty() ? ordered_json(nullptr) : ordered_json(m.failure->test)},
             {"detail", fault.detail}};
@@ -59,12 +59,13 @@ ordered_json failureJson(const Measurement& m)
 
 const std::vector<TestInfo>& allTests()
 {
-    static const std::vector<TestInfo> tests{{"response", "Response", measureResponse},
-                                             {"harmonics", "Harmonics", measureHarmonics},
-                                             {"transfer", "In and out", measureTransfer},
-                                             {"noise", "Noise", measureNoise},
-                                             {"cost", "Cost", measureCost},
-                                             {"loudness_shift", "Loudness shift", measureLoudnessShift}};
+    static const std::vector<TestInfo> tests{
+        {"response", "Response", responseFigures, measureResponse},
+        {"harmonics", "Harmonics", harmonicsFigures, measureHarmonics},
+        {"transfer", "In and out", transferFigures, measureTransfer},
+        {"noise", "Noise", noiseFigures, measureNoise},
+        {"cost", "Cost", costFigures, measureCost},
+        {"loudness_shift", "Loudness shift", loudnessShiftFigures, measureLoudnessShift}};
     return tests;
 }
 
@@ -86,6 +87,22 @@ Result<std::vector<TestInfo>> testsNamed(const std::vector<std::string>& keys)
     return named;
 }
 
+const FigureInfo* figureInfo(const std::string& test, const std::string& key)
+{
+    const auto found = std::ranges::find(allTests(), test, &TestInfo::key);
+    if (found == allTests().end())
+        return nullptr;
+    const std::vector<FigureInfo>& figures = found->figures();
+    const std::string own = key.substr(key.rfind('.') + 1); // those of a group are the test's own
+    const auto figure = std::ranges::find(figures, own, &FigureInfo::key);
+    return figure == figures.end() ? nullptr : &*figure;
+}
+
+std::string benchVersion()
+{
+    return HONEST_RACK_VERSION;
+}
+
 std::string Measurement::outcome() const
 {
     if (readings.size() == asked)
@@ -97,28 +114,58 @@ Measurement measure(const hosting::Location& location, const processors::Process
                     const std::vector<double>& values, const std::vector<TestInfo>& tests,
                     const Conditions& conditions, const MeasureControl& control)
 {
-    Measurement m{info, values, conditions, utcNow(), {}, {}, tests.size(), false};
-    std::optional<Device> device;
+    Measurement m{info, values, conditions, utcNow(), {}, {}, tests.size()};
+    std::optional<Subject> subject;
     for (std::size_t i = 0; i < tests.size(); ++i) {
-        m.cancelled = control.cancel && control.cancel->load(std::memory_order_relaxed);
-        if (m.cancelled)
+        if (control.cancel.stop_requested()) {
+            m.cancelled = true;
             break;
+        }
         if (control.progress)
             control.progress(tests[i].key, static_cast<double>(i) / static_cast<double>(tests.size()));
-        auto reading = runTest(tests[i], device, m, location);
+        auto reading = runTest(tests[i], subject, m, location, control.cancel);
         if (reading)
             m.readings.emplace_back(tests[i].key, std::move(*reading));
+        else if (isCancelled(reading.error()))
+            m.cancelled = true;
         else if (!m.failure)
             m.failure = Measurement::Failure{reading.error(), tests[i].key};
+        if (subject)
+            m.refusals = hosting::merged(m.refusals, subject->refusals());
     }
     return m;
 }
 
-ordered_json toJson(const Measurement& m)
+ordered_json settingsJson(const Measurement& m)
 {
     ordered_json settings = ordered_json::object();
     for (std::size_t i = 0; i < m.values.size(); ++i)
         settings[m.processor.parameters[i].key] = m.values[i];
+    return settings;
+}
+
+ordered_json conditionsJson(const Measurement& m)
+{
+    const auto orNull = [](const std::optional<double>& value) {
+        return value ? ordered_json(*value) : ordered_json(nullptr);
+    };
+    ordered_json conditions{{"sample_rate", m.conditions.sample_rate_hz},
+                            {"block", m.conditions.block_frames},
+                            {"channels", m.processor.audio_in},
+                            {"level_dbfs", orNull(m.conditions.level_dbfs)},
+                            {"started", m.started},
+                            {"bench_version", benchVersion()}};
+    if (m.conditions.frequency_hz)
+        conditions["frequency_hz"] = *m.conditions.frequency_hz;
+    if (m.conditions.tempo_bpm)
+        conditions["tempo_bpm"] = *m.conditions.tempo_bpm;
+    if (m.processor.key_in > 0)
+        conditions["key_input"] = m.conditions.key == KeyFeed::OwnInput ? "its own main input" : "silence";
+    return conditions;
+}
+
+ordered_json toJson(const Measurement& m)
+{
     ordered_json readings = ordered_json::object();
     ordered_json flags = ordered_json::array();
     for (const auto& [test, reading] : m.readings) {
@@ -126,22 +173,14 @@ ordered_json toJson(const Measurement& m)
         for (const Flag& flag : reading.flags)
             flags.push_back({{"code", flag.code}, {"test", test}, {"detail", flag.detail}});
     }
-    const ordered_json level =
-        m.conditions.level_dbfs ? ordered_json(*m.conditions.level_dbfs) : ordered_json(nullptr);
     return {{"processor",
              {{"id", m.processor.id},
               {"name", m.processor.name},
               {"maker", m.processor.maker},
               {"format", m.processor.format},
               {"version", m.processor.version}}},
-            {"settings", settings},
-            {"conditions",
-             {{"sample_rate", m.conditions.sample_rate_hz},
-              {"block", m.conditions.block_frames},
-              {"channels", m.processor.audio_in},
-              {"level_dbfs", level},
-              {"started", m.started},
-              {"bench_version", HONEST_RACK_VERSION}}},
+            {"settings", settingsJson(m)},
+            {"conditions", conditionsJson(m)},
             {"outcome", m.outcome()},
             {"failure", failureJson(m)},
             {"readings", readings},

@@ -3,10 +3,10 @@
 // The tests of the bench by their keys, and a run of several of them on one processor.
 #pragma once
 
-#include "bench/device.h"
+#include "bench/figure.h"
 #include "bench/reading.h"
+#include "bench/subject.h"
 
-#include <atomic>
 #include <functional>
 
 namespace hr::bench {
@@ -14,7 +14,8 @@ namespace hr::bench {
 struct TestInfo {
     std::string key;  ///< "response", "harmonics"
     std::string name; ///< for people
-    hosting::FaultOr<Reading> (*run)(Device&);
+    const std::vector<FigureInfo>& (*figures)();
+    hosting::FaultOr<Reading> (*run)(Subject&);
 };
 
 /// All there are, in the order of the suite.
@@ -22,6 +23,13 @@ const std::vector<TestInfo>& allTests();
 
 /// Refuses unknown keys, naming those there are. Empty: the whole suite.
 Result<std::vector<TestInfo>> testsNamed(const std::vector<std::string>& keys);
+
+/// The declaration of a figure; null where the test has none of that key. Those of a group are found as
+/// "at_100_hz.thd_percent".
+const FigureInfo* figureInfo(const std::string& test, const std::string& key);
+
+/// What changes the figures of a processor that has not changed itself.
+std::string benchVersion();
 
 struct Measurement {
     processors::ProcessorInfo processor;
@@ -35,23 +43,28 @@ struct Measurement {
     };
     std::optional<Failure> failure; ///< the first one
     std::size_t asked = 0;          ///< how many tests
-    bool cancelled = false;
+    bool cancelled = false;         ///< before the last test had ended: what it has is whole, but not all
+    hosting::Refusals refusals = {};
 
     /// "complete", "partial" or "failed".
     std::string outcome() const;
 };
 
 struct MeasureControl {
-    std::atomic<bool>* cancel = nullptr;                                ///< looked at between tests
+    std::stop_token cancel;                                             ///< ends a test in its middle
     std::function<void(const std::string& test, double done)> progress; ///< before each test; done 0 to 1
 };
 
-/// Opens the processor anew and runs `tests` one after the other. A test that fails leaves the others.
+/// Opens a fresh instance of the processor and runs `tests` one after the other. A test that fails leaves the
+/// others.
 Measurement measure(const hosting::Location& location, const processors::ProcessorInfo& info,
                     const std::vector<double>& values, const std::vector<TestInfo>& tests,
                     const Conditions& conditions, const MeasureControl& control = {});
 
 /// The document of `hrack measure`.
 nlohmann::ordered_json toJson(const Measurement& measurement);
+/// Its parts, as the catalogue keeps them.
+nlohmann::ordered_json settingsJson(const Measurement& measurement);
+nlohmann::ordered_json conditionsJson(const Measurement& measurement);
 
 } // namespace hr::bench

@@ -2,6 +2,7 @@
 #include "bench/transfer.h"
 
 #include "bench/level_curve.h"
+#include "bench/stepped_tone.h"
 #include "signal/generators.h"
 #include "signal/levels.h"
 
@@ -14,31 +15,26 @@ namespace {
 
 using hosting::FaultOr;
 
-constexpr double lowest_dbfs = -60;
-constexpr double stretch_s = 0.05;
-constexpr double lead_in_s = 6;
-constexpr double longest_hold_s = 10;
-/// Settled: half the time held earlier, the level was the same within this.
-constexpr double settled_within_db = 0.005;
+constexpr double lowest_level_dbfs = -60;
+/// Where the subject is got to know: above most gates, below most compressors.
+constexpr double known_at_dbfs = -30;
+/// Steps that take longer than this are tried every 5 dB first, or every 7.5: what is linear at those is.
+constexpr double long_hold_s = 0.8;
+constexpr double very_long_hold_s = 2;
+constexpr double linear_within_db = 0.02;
 constexpr double bisected_to_db = 0.1;
-constexpr double poor_fit_db = 0.25;
+constexpr double poor_fit_db = 0.05;
 /// Nothing came out: below the noise of 24 bits by far.
 constexpr double silent_dbfs = -150;
+/// What puts out so much by itself, and no more with a full-scale tone, does not listen.
+constexpr double audible_dbfs = -120;
 /// Against the lowest level: distortion that has risen this far, to this share, is the waveform's doing.
 constexpr double distortion_rise_db = 10;
 constexpr double least_distortion_db = -60;
 constexpr double one_cycle_within_db = 0.1;
 
-double acLevelDbfs(std::span<const double> samples)
-{
-    double mean = 0;
-    for (const double s : samples)
-        mean += s / static_cast<double>(samples.size());
-    double square = 0;
-    for (const double s : samples)
-        square += (s - mean) * (s - mean) / static_cast<double>(samples.size());
-    return std::max(silent_dbfs, signal::powerToDb(2 * square));
-}
+const std::initializer_list<const char*> level_figures{"kind",    "threshold_db", "ratio",
+                                                       "knee_db", "makeup_db",    "range_db"};
 
 /// What is not the tone itself, against the tone: everything but its sine and cosine part.
 double distortionDb(std::span<const double> samples, double frequency_hz, double rate_hz)
@@ -57,98 +53,26 @@ double distortionDb(std::span<const double> samples, double frequency_hz, double
     return signal::powerToDb(std::max(1e-15, total - tone) / std::max(1e-15, tone));
 }
 
-/// One tone that goes on without a break while its level is moved.
-class SteppedTone {
-public:
-    SteppedTone(Device& device, double frequency_hz)
-        : m_device(device), m_rate_hz(device.conditions().sample_rate_hz)
-    {
-        // Whole cycles a stretch, so that levels are exact.
-        m_frames = static_cast<std::size_t>(std::lround(stretch_s * m_rate_hz));
-        const double cycles = std::max(1.0, std::round(frequency_hz * stretch_s));
-        m_frequency_hz = cycles * m_rate_hz / static_cast<double>(m_frames);
-    }
-
-    double frequencyHz() const { return m_frequency_hz; }
-    std::size_t cycleFrames() const
-    {
-        return static_cast<std::size_t>(std::lround(m_rate_hz / m_frequency_hz));
-    }
-
-    /// The next stretch at this level: the first output.
-    FaultOr<std::vector<double>> stretch(double level_dbfs)
-    {
-        auto out = m_device.process(
-            signal::sine(m_frequency_hz, signal::dbToLinear(level_dbfs), m_rate_hz, m_frames, m_at));
-        if (!out)
-            return tl::make_unexpected(out.error());
-        m_at += m_frames;
-        return asDoubles(out->channel(0));
-    }
-
-    /// How long the answer takes at all (echoes, reverb), from six seconds of the quietest tone: no step is
-    /// held for less.
-    FaultOr<void> leadIn()
-    {
-        std::vector<double> levels;
-        for (std::size_t i = 0; i < static_cast<std::size_t>(lead_in_s / stretch_s); ++i) {
-            auto out = stretch(lowest_dbfs);
-            if (!out)
-                return tl::make_unexpected(out.error());
-            levels.push_back(acLevelDbfs(*out));
-        }
-        while (m_least_stretches < levels.size() &&
-               std::any_of(levels.begin() + static_cast<std::ptrdiff_t>(m_least_stretches), levels.end(),
-                           [&](double level) { return std::abs(level - levels.back()) > 0.05; }))
-            ++m_least_stretches;
-        return {};
-    }
-
-    /// Whether a step was left before it had settled.
-    bool unsettled() const { return m_unsettled; }
-
-    /// Held until it has settled: the last stretch.
-    FaultOr<std::vector<double>> settled(double level_dbfs)
-    {
-        std::vector<double> levels;
-        const auto most = static_cast<std::size_t>(longest_hold_s / stretch_s);
-        for (;;) {
-            auto last = stretch(level_dbfs);
-            if (!last)
-                return last;
-            levels.push_back(acLevelDbfs(*last));
-            const std::size_t count = levels.size();
-            m_unsettled = m_unsettled || count >= most;
-            if (count >= most ||
-                (count >= m_least_stretches && std::abs(levels[count - 1] - levels[count / 2 - 1]) +
-                                                       std::abs(levels[count - 1] - levels[count - 2]) <
-                                                   settled_within_db))
-                return last;
-        }
-    }
-
-private:
-    Device& m_device;
-    double m_rate_hz;
-    std::size_t m_frames = 0, m_at = 0;
-    double m_frequency_hz = 0;
-    std::size_t m_least_stretches = 6;
-    bool m_unsettled = false;
-};
-
 struct Steps {
     LevelCurve curve;
     double distortion_low_db = 0, distortion_high_db = 0;
 };
 
-FaultOr<Steps> runSteps(SteppedTone& tone, double rate_hz)
+/// Power that the subject adds by itself is not part of the answer.
+double withoutNoise(double level_dbfs, double idle_dbfs)
+{
+    const double power = std::pow(10, level_dbfs / 10) - std::pow(10, idle_dbfs / 10);
+    return power > 0 ? std::max(silent_dbfs, signal::powerToDb(power)) : silent_dbfs;
+}
+
+FaultOr<Steps> runSteps(SteppedTone& tone, double rate_hz, double step_db, double idle_dbfs)
 {
     Steps steps;
-    for (double level = lowest_dbfs; level <= 0; ++level) {
+    for (double level = lowest_level_dbfs; level <= 0; level += step_db) {
         auto last = tone.settled(level);
         if (!last)
             return tl::make_unexpected(last.error());
-        steps.curve.emplace_back(level, acLevelDbfs(*last));
+        steps.curve.emplace_back(level, withoutNoise(acLevelDbfs(*last), idle_dbfs));
         const double distortion = distortionDb(*last, tone.frequencyHz(), rate_hz);
         // The tone of -30 dBFS stands for the low end: quieter ones drown in a processor's own noise.
         if (level <= -30)
@@ -156,6 +80,13 @@ FaultOr<Steps> runSteps(SteppedTone& tone, double rate_hz)
         steps.distortion_high_db = distortion;
     }
     return steps;
+}
+
+bool isStraight(const Steps& steps)
+{
+    const auto gain_db = [](const auto& point) { return point.second - point.first; };
+    const auto [low, high] = std::ranges::minmax(steps.curve, {}, gain_db);
+    return gain_db(high) - gain_db(low) < linear_within_db && steps.distortion_high_db < least_distortion_db;
 }
 
 /// The level at which the gain jumps, between two neighbouring steps, coming from below.
@@ -252,8 +183,100 @@ void putSaturating(Reading& reading, const LevelCurve& curve)
     reading.put("range_db", range);
 }
 
+/// Why there are no dynamics to speak of; empty where there may be.
+std::string whyNoDynamics(const Temper& temper)
+{
+    if (!temper.first_s && temper.idle_dbfs > audible_dbfs)
+        return "the output does not depend on the input";
+    if (!temper.first_s)
+        return "the tone did not come through within " +
+               std::to_string(static_cast<int>(SteppedTone::longest_hold_s)) + " s";
+    if (temper.moves)
+        return "the level of a steady tone moves by itself";
+    if (!temper.settles || temper.settled_s > SteppedTone::longest_hold_s)
+        return "the level of a steady tone was still changing after " +
+               std::to_string(static_cast<int>(SteppedTone::longest_hold_s)) + " s";
+    return {};
+}
+
+/// The subject at the level where it is got to know or, where nothing comes through there, at full scale.
+FaultOr<Temper> getToKnow(SteppedTone& tone)
+{
+    auto temper = tone.getToKnow(known_at_dbfs);
+    if (temper && !temper->first_s)
+        temper = tone.getToKnow(0);
+    return temper;
+}
+
+FaultOr<Steps> stepThrough(SteppedTone& tone, Reading& reading, double rate_hz, double idle_dbfs)
+{
+    if (tone.leastHoldS() > long_hold_s) {
+        const double step_db = tone.leastHoldS() > very_long_hold_s ? 7.5 : 5;
+        auto coarse = runSteps(tone, rate_hz, step_db, idle_dbfs);
+        if (!coarse || isStraight(*coarse)) {
+            reading.conditions["step_db"] = step_db;
+            return coarse;
+        }
+    }
+    reading.conditions["step_db"] = 1;
+    return runSteps(tone, rate_hz, 1, idle_dbfs);
+}
+
+/// (a): what the settled levels say.
+FaultOr<void> putLevels(Reading& reading, Subject& subject)
+{
+    const double rate_hz = subject.conditions().sample_rate_hz;
+    SteppedTone tone(subject, subject.conditions().frequency_hz.value_or(1000));
+    reading.conditions = {{"frequency_hz", tone.frequencyHz()}};
+    auto temper = getToKnow(tone);
+    if (!temper)
+        return tl::make_unexpected(temper.error());
+    if (const std::string why = whyNoDynamics(*temper); !why.empty()) {
+        for (const char* key : level_figures)
+            reading.put(key, std::nullopt, why);
+        return {};
+    }
+    reading.conditions["held_s"] = tone.leastHoldS();
+    // Afresh, so that the first step does not stand in the tail of the tone before.
+    if (auto started = subject.restart(); !started)
+        return started;
+    auto steps = stepThrough(tone, reading, rate_hz, temper->idle_dbfs);
+    if (!steps)
+        return tl::make_unexpected(steps.error());
+    reading.series["in_out"] = {"input_dbfs", "output_dbfs", steps->curve};
+    if (steps->curve.back().second <= silent_dbfs) {
+        for (const char* key : level_figures)
+            reading.put(key, std::nullopt, "the tone did not come through");
+        return {};
+    }
+    LevelFigures figures = readLevelCurve(steps->curve);
+    bool bent = figures.kind != "linear" && steps->distortion_high_db > least_distortion_db &&
+                steps->distortion_high_db > steps->distortion_low_db + distortion_rise_db;
+    if (bent) {
+        auto follows = followsWithinACycle(tone);
+        if (!follows)
+            return tl::make_unexpected(follows.error());
+        bent = *follows;
+    }
+    if (figures.jump && !bent) {
+        auto exact = bisect(tone, *figures.jump);
+        if (!exact)
+            return tl::make_unexpected(exact.error());
+        figures.threshold_db = *exact;
+    }
+    if (bent)
+        putSaturating(reading, steps->curve);
+    else
+        putLevelFigures(reading, figures);
+    if (steps->curve.front().second <= silent_dbfs)
+        reading.put("range_db", std::nullopt, "it closes to digital silence");
+    if (tone.unsettled())
+        reading.flags.push_back({"unsettled", "the output still moved after 10 s of a steady tone"});
+    return {};
+}
+
 /// (b): the last of forty slow cycles, in against out.
-FaultOr<void> putWaveform(Reading& reading, Device& device)
+FaultOr<void> putWaveform(Reading& reading, Subject& subject)
 {
     constexpr double slow_hz = 20;
     constexpr std::size_t cycles = 40;
@@ -261,15 +284,15 @@ FaultOr<void> putWaveform(Reading& reading, Device& device)
     constexpr double flat_within = 0.001;
     constexpr double flat_share = 0.05;
     constexpr std::size_t drawn_points = 480;
-    const double rate_hz = device.conditions().sample_rate_hz;
+    const double rate_hz = subject.conditions().sample_rate_hz;
     const auto cycle = static_cast<std::size_t>(std::lround(rate_hz / slow_hz));
-    if (auto started = device.restart(); !started)
+    if (auto started = subject.restart(); !started)
         return started;
     const auto in = signal::sine(rate_hz / static_cast<double>(cycle), 1, rate_hz, (cycles + 1) * cycle);
-    auto answer = device.process(in);
+    auto answer = subject.process(in);
     if (!answer)
         return tl::make_unexpected(answer.error());
-    const std::size_t latency = std::min(device.latencyReportedSamples(), cycle);
+    const std::size_t latency = subject.latencyReportedSamples() % cycle; // every cycle is like the next
     const auto out = asDoubles(answer->channel(0).subspan((cycles - 1) * cycle + latency, cycle));
     const auto [low, high] = std::ranges::minmax(out);
     if (high < 1e-6 && low > -1e-6) {
@@ -292,7 +315,7 @@ FaultOr<void> putWaveform(Reading& reading, Device& device)
                 high > 1e-6 && low < -1e-6 ? std::optional(signal::linearToDb(high) - signal::linearToDb(-low))
                                            : std::nullopt,
                 "only one side comes through");
-    Series& series = reading.series["waveform"] = {"input", "output", {}};
+    Curve& series = reading.series["waveform"] = {"input", "output", {}};
     for (std::size_t i = 0; i < out.size(); i += std::max<std::size_t>(1, cycle / drawn_points))
         series.points.emplace_back(in[i], out[i]);
     return {};
@@ -300,54 +323,95 @@ FaultOr<void> putWaveform(Reading& reading, Device& device)
 
 } // namespace
 
-FaultOr<Reading> measureTransfer(Device& device)
+const std::vector<FigureInfo>& transferFigures()
 {
-    const double rate_hz = device.conditions().sample_rate_hz;
+    const std::string knee_model = "D. Giannoulis, M. Massberg, J. Reiss, JAES 60, 2012";
+    const std::string dynamics = "where the gain depends on the level";
+    static const std::vector<FigureInfo> figures{
+        {"kind",
+         "what it does with levels",
+         "",
+         0,
+         Better::Neither,
+         {},
+         "linear, compressor, limiter, expander, gate, upward or saturating",
+         {},
+         "where a steady tone has a steady answer",
+         FigureShape::Word},
+        {"threshold_db",
+         "threshold",
+         "dB",
+         2,
+         Better::Neither,
+         {0.2, 0},
+         "of the knee model fitted to the settled levels; where the gain jumps, the level at which it does",
+         knee_model,
+         dynamics},
+        {"ratio",
+         "ratio",
+         ":1",
+         2,
+         Better::Neither,
+         {0, 0.02},
+         "input dB per output dB beyond the threshold",
+         knee_model,
+         dynamics},
+        {"knee_db",
+         "knee",
+         "dB",
+         1,
+         Better::Neither,
+         {1, 0},
+         "width of the quadratic knee",
+         knee_model,
+         dynamics},
+        {"makeup_db",
+         "make-up",
+         "dB",
+         2,
+         Better::Neither,
+         {0.2, 0},
+         "gain where the level is left alone",
+         {},
+         {}},
+        {"range_db",
+         "range",
+         "dB",
+         2,
+         Better::Neither,
+         {0.2, 0},
+         "the largest change of the gain from its neutral value",
+         {},
+         dynamics},
+        {"clip_level_dbfs",
+         "clip level",
+         "dBFS",
+         2,
+         Better::Neither,
+         {0.2, 0},
+         "peak of the output where a full-scale sine of 20 Hz is cut flat",
+         {},
+         "where it is cut flat"},
+        {"symmetry_db",
+         "symmetry",
+         "dB",
+         2,
+         Better::NearZero,
+         {0.2, 0},
+         "peak of the positive half against that of the negative"}};
+    return figures;
+}
+
+FaultOr<Reading> measureTransfer(Subject& subject)
+{
     Reading reading;
 
     // (a) Levels, settled one after the other.
-    if (auto started = device.restart(); !started)
-        return tl::make_unexpected(started.error());
-    SteppedTone tone(device, device.conditions().frequency_hz.value_or(1000));
-    if (auto led = tone.leadIn(); !led)
-        return tl::make_unexpected(led.error());
-    auto steps = runSteps(tone, rate_hz);
-    if (!steps)
-        return tl::make_unexpected(steps.error());
-    reading.conditions = {{"frequency_hz", tone.frequencyHz()}};
-    reading.series["in_out"] = {"input_dbfs", "output_dbfs", steps->curve};
-    if (steps->curve.back().second <= silent_dbfs) {
-        for (const char* key : {"kind", "threshold_db", "ratio", "knee_db", "makeup_db", "range_db"})
-            reading.put(key, std::nullopt, "the tone did not come through");
-    } else {
-        LevelFigures figures = readLevelCurve(steps->curve);
-        bool bent = figures.kind != "linear" && steps->distortion_high_db > least_distortion_db &&
-                    steps->distortion_high_db > steps->distortion_low_db + distortion_rise_db;
-        if (bent) {
-            auto follows = followsWithinACycle(tone);
-            if (!follows)
-                return tl::make_unexpected(follows.error());
-            bent = *follows;
-        }
-        if (figures.jump && !bent) {
-            auto exact = bisect(tone, *figures.jump);
-            if (!exact)
-                return tl::make_unexpected(exact.error());
-            figures.threshold_db = *exact;
-        }
-        if (bent)
-            putSaturating(reading, steps->curve);
-        else
-            putLevelFigures(reading, figures);
-        if (steps->curve.front().second <= silent_dbfs)
-            reading.put("range_db", std::nullopt, "it closes to digital silence");
-    }
-
-    if (tone.unsettled())
-        reading.flags.push_back({"unsettled", "the output still moved after 10 s of a steady tone"});
+    if (auto done = putLevels(reading, subject); !done)
+        return tl::make_unexpected(done.error());
 
     // (b) The waveform.
-    if (auto done = putWaveform(reading, device); !done)
+    if (auto done = putWaveform(reading, subject); !done)
         return tl::make_unexpected(done.error());
     return reading;
 }

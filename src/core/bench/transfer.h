@@ -3,8 +3,9 @@
 // What comes out against what goes in: settled levels, and one cycle of the waveform.
 #pragma once
 
-#include "bench/device.h"
+#include "bench/figure.h"
 #include "bench/reading.h"
+#include "bench/subject.h"
 
 namespace hr::bench {
 
@@ -15,9 +16,12 @@ namespace hr::bench {
 /// with the level while the gain follows within one cycle), threshold_db, ratio, knee_db, makeup_db by least
 /// squares (level_curve.h), range_db; clip_level_dbfs (where the waveform is cut flat), symmetry_db (upper
 /// against lower peak); of the first output.
-/// Series: in_out (dBFS RMS in and out), waveform (instantaneous, full scale = 1, reported latency removed).
+/// Curve: in_out (dBFS RMS in and out), waveform (instantaneous, full scale = 1, reported latency removed).
 /// Flags: `poor-fit` where the model is more than 0.25 dB RMS from the curve, `unsettled` where a step still
 /// moved after 10 s.
-hosting::FaultOr<Reading> measureTransfer(Device& device);
+hosting::FaultOr<Reading> measureTransfer(Subject& subject);
+
+/// What it reads, each figure declared once.
+const std::vector<FigureInfo>& transferFigures();
 
 } // namespace hr::bench

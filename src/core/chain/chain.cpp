@@ -2,180 +2,126 @@
 #include "chain/chain.h"
 
 #include "processors/settings.h"
+#include "signal/hash.h"
 
 #include <algorithm>
-#include <array>
+#include <charconv>
 #include <cmath>
 
 namespace hr::chain {
 
-using nlohmann::ordered_json;
+using processors::Address;
 using processors::KeySource;
-using processors::Series;
+using processors::Setting;
 
 namespace {
 
-constexpr std::array<std::pair<KeySource, const char*>, 3> key_words{
-    {{KeySource::None, "none"}, {KeySource::Own, "own"}, {KeySource::Chain, "chain"}}};
+constexpr const char* crossover_prefix = "crossover_";
 
-std::string stageName(std::size_t index)
+std::string crossoverKey(std::size_t index)
 {
-    return "Stage " + std::to_string(index + 1);
+    return crossover_prefix + std::to_string(index + 1) + "_hz";
 }
 
-/// A number of the stage between two bounds, or its default where it is not given.
-Result<double> numberIn(const ordered_json& json, const char* key, double low, double high, double fallback)
+/// Whether the opened chain has something of this node beside what the chain adds: a missing stage has not.
+bool isOpened(const Node& node, const processors::ProcessorInfo& info)
 {
-    if (!json.contains(key))
-        return fallback;
-    if (!json[key].is_number() || !(json[key].get<double>() >= low) || !(json[key].get<double>() <= high))
-        return wrongRequest(std::string("\"") + key + "\" must be a number from " +
-                            std::to_string(std::lround(low)) + " to " + std::to_string(std::lround(high)));
-    return json[key].get<double>();
+    const std::string own = text(Address{node.id, false, {}});
+    return std::ranges::any_of(info.parameters, [&](const auto& p) { return p.key.starts_with(own); }) ||
+           std::ranges::any_of(info.presets, [&](const auto& p) { return p.name.starts_with(own); });
 }
 
-std::string textIn(const ordered_json& json, const char* key)
+/// All settings of a node as those of the opened chain.
+std::vector<Setting> settingsOf(const Node& node, const processors::ProcessorInfo& info)
 {
-    return json.contains(key) && json[key].is_string() ? json[key].get<std::string>() : std::string();
+    std::vector<Setting> all;
+    for (const auto& [key, value] : addedTo(node))
+        if (const std::string whole = text(Address{node.id, true, key});
+            key != "key" || info.parameterIndex(whole)) // not every stage has one
+            all.push_back({whole, value});
+    if (isOpened(node, info))
+        for (const auto& [key, value] : node.settings)
+            all.push_back({text(Address{node.id, false, key}), value});
+    return all;
 }
 
-Result<Stage> stageFromJson(const ordered_json& json)
+std::string structureOf(const hosting::Location& location)
 {
-    if (!json.is_object() || textIn(json, "id").empty())
-        return wrongRequest("has no \"id\"");
-    Stage stage;
-    stage.id = textIn(json, "id");
-    stage.name = textIn(json, "name");
-    stage.preset = textIn(json, "preset");
-    stage.purpose = textIn(json, "purpose");
-    if (json.contains("on")) {
-        if (!json["on"].is_boolean())
-            return wrongRequest("has an \"on\" that is neither true nor false");
-        stage.on = json["on"].get<bool>();
-    }
-    const auto blend = numberIn(json, "blend_percent", 0, 100, 100);
-    const auto trim = numberIn(json, "trim_db", -60, 24, 0);
-    if (!blend || !trim)
-        return wrongRequest((blend ? trim : blend).error().text);
-    stage.blend_percent = *blend;
-    stage.trim_db = *trim;
-    if (json.contains("key")) {
-        const auto found = std::ranges::find(key_words, textIn(json, "key"),
-                                             [](const auto& entry) { return std::string(entry.second); });
-        if (found == key_words.end())
-            return wrongRequest("has a \"key\" that is none of none, own and chain");
-        stage.key = found->first;
-    }
-    if (json.contains("settings")) {
-        if (!json["settings"].is_object())
-            return wrongRequest("has \"settings\" that are no object");
-        for (const auto& [key, value] : json["settings"].items()) {
-            if (!value.is_number())
-                return wrongRequest("has a setting \"" + key + "\" that is no number");
-            stage.settings.push_back({key, value.get<double>()});
-        }
-    }
-    return stage;
-}
-
-/// What the stage adds to the settings of the whole.
-std::vector<processors::Setting> wholeSettings(const Stage& stage, const std::string& prefix, bool has_key)
-{
-    std::vector<processors::Setting> settings{{prefix + "on", stage.on ? 1.0 : 0.0},
-                                              {prefix + "blend_percent", stage.blend_percent},
-                                              {prefix + "trim_db", stage.trim_db}};
-    if (has_key)
-        settings.push_back({prefix + "key", static_cast<double>(stage.key)});
-    for (const auto& [key, value] : stage.settings)
-        settings.push_back({prefix + key, value});
-    return settings;
+    std::string structure;
+    for (const processors::Node& node : location.graph.nodes)
+        structure += node.id + ' ' + word(node.kind) + ' ' + std::to_string(node.bands) + '\n';
+    for (const Edge& edge : location.graph.edges)
+        structure += edge.from + ' ' + edge.output + ' ' + edge.to + ' ' + edge.input + '\n';
+    for (const hosting::StagePlace& stage : location.stages)
+        structure += stage.node + ' ' + stage.id + ' ' + stage.preset + '\n';
+    return structure;
 }
 
 } // namespace
 
-ordered_json toJson(const Chain& chain)
+processors::Graph Chain::graph() const
 {
-    ordered_json stages = ordered_json::array();
-    for (const Stage& stage : chain.stages) {
-        ordered_json settings = ordered_json::object();
-        for (const auto& [key, value] : stage.settings)
-            settings[key] = value;
-        const auto key = std::ranges::find(key_words, stage.key, [](const auto& entry) { return entry.first; });
-        stages.push_back({{"id", stage.id},
-                          {"name", stage.name},
-                          {"purpose", stage.purpose},
-                          {"preset", stage.preset},
-                          {"settings", settings},
-                          {"on", stage.on},
-                          {"blend_percent", stage.blend_percent},
-                          {"trim_db", stage.trim_db},
-                          {"key", key->second}});
-    }
-    return {{"format", format_name}, {"version", format_version}, {"name", chain.name}, {"stages", stages}};
+    processors::Graph graph;
+    for (const Node& node : nodes)
+        graph.nodes.push_back(
+            {node.id, node.kind, node.kind == NodeKind::Bands ? node.crossovers_hz.size() + 1 : 0});
+    graph.edges = isSeries() ? processors::inSeries(graph.nodes) : edges;
+    return graph;
 }
 
-std::string toText(const Chain& chain)
+Node& addStage(Chain& chain, const std::string& processor)
 {
-    return toJson(chain).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+    Node stage;
+    do
+        stage.id = "s" + std::to_string(chain.next_node++);
+    while (std::ranges::find(chain.nodes, stage.id, &Node::id) != chain.nodes.end());
+    stage.processor = processor;
+    chain.nodes.push_back(std::move(stage));
+    return chain.nodes.back();
 }
 
-Result<Chain> fromJson(const ordered_json& document)
+std::size_t stageCount(const Chain& chain, std::size_t node)
 {
-    if (!document.is_object() || textIn(document, "format") != format_name)
-        return wrongRequest("It is no chain of Honest Rack: its \"format\" is not \"honest-rack-chain\".");
-    if (document.value("version", ordered_json()) != format_version)
-        return wrongRequest("It was written by another version of Honest Rack: this one reads version 1.");
-    const auto& list = document.value("stages", ordered_json());
-    if (!list.is_array() || list.empty())
-        return wrongRequest("It is damaged: it has no list of stages.");
-    if (list.size() > Series::most_stages)
-        return wrongRequest("It has " + std::to_string(list.size()) + " stages; a chain has at most " +
-                            std::to_string(Series::most_stages) + ".");
-    Chain chain{textIn(document, "name"), {}};
-    for (std::size_t i = 0; i < list.size(); ++i) {
-        auto stage = stageFromJson(list[i]);
-        if (!stage)
-            return wrongRequest(stageName(i) + " " + stage.error().text + ".");
-        chain.stages.push_back(std::move(*stage));
-    }
-    return chain;
+    return static_cast<std::size_t>(std::count_if(chain.nodes.begin(),
+                                                  chain.nodes.begin() + static_cast<std::ptrdiff_t>(node) + 1,
+                                                  [](const Node& n) { return n.kind == NodeKind::Stage; }));
 }
 
 Placed place(const Chain& chain, const std::function<Result<hosting::Location>(const std::string& id)>& find)
 {
     Placed placed;
-    placed.location.id = "chain:" + chain.name;
-    for (const Stage& stage : chain.stages) {
-        auto location = find(stage.id);
+    placed.location.name = chain.name;
+    placed.location.graph = chain.graph();
+    for (const Node& node : chain.nodes) {
+        if (node.kind != NodeKind::Stage)
+            continue;
+        auto location = find(node.processor);
         if (!location)
-            placed.missing.push_back(stage.id);
-        placed.location.stages.push_back(location ? *location : hosting::Location{stage.id, {}});
-        placed.location.stages.back().preset = stage.preset;
+            placed.missing.push_back(node.processor);
+        placed.location.stages.push_back({node.id, node.processor,
+                                          location ? location->bundle : std::filesystem::path(), node.preset,
+                                          location ? location->permissions : hosting::Permissions()});
     }
+    placed.location.id = "chain:" + signal::hashText(signal::hashOf(structureOf(placed.location)));
     return placed;
 }
 
 Result<std::vector<double>> values(const Chain& chain, const processors::ProcessorInfo& info)
 {
     std::vector<double> all = processors::defaultValues(info);
-    for (std::size_t i = 0; i < chain.stages.size(); ++i) {
-        Stage stage = chain.stages[i];
-        const std::string prefix = std::to_string(i + 1) + ".";
-        const auto own =
-            std::ranges::count_if(info.parameters, [&](const auto& p) { return p.key.starts_with(prefix); });
-        const bool has_key = info.parameterIndex(prefix + "key").has_value();
-        if (own <= 3 && std::ranges::none_of(info.presets, [&](const auto& preset) {
-                return preset.name.starts_with(prefix);
-            })) {
-            stage.settings.clear(); // missing, or without parameters of its own
-            stage.preset.clear();
-        }
-        auto resolved = processors::resolveSettings(info, stage.preset.empty() ? "" : prefix + stage.preset,
-                                                    wholeSettings(stage, prefix, has_key));
+    for (std::size_t n = 0; n < chain.nodes.size(); ++n) {
+        const Node& node = chain.nodes[n];
+        const std::string preset =
+            node.preset.empty() || !isOpened(node, info) ? "" : text(Address{node.id, false, node.preset});
+        auto resolved = processors::resolveSettings(info, preset, settingsOf(node, info));
         if (!resolved)
-            return wrongRequest(stageName(i) + ", " + stage.id + ": " + resolved.error().text);
+            return wrongRequest((node.kind == NodeKind::Stage
+                                     ? "Stage " + std::to_string(stageCount(chain, n)) + ", " + node.processor
+                                     : "\"" + node.id + "\"") +
+                                ": " + resolved.error().text);
         for (std::size_t p = 0; p < all.size(); ++p)
-            if (info.parameters[p].key.starts_with(prefix))
+            if (const auto address = processors::addressIn(info.parameters[p].key);
+                address && address->node == node.id)
                 all[p] = (*resolved)[p];
     }
     return all;
@@ -183,29 +129,72 @@ Result<std::vector<double>> values(const Chain& chain, const processors::Process
 
 Chain with(Chain chain, const processors::ProcessorInfo& info, std::span<const double> values)
 {
-    for (std::size_t i = 0; i < chain.stages.size(); ++i) {
-        Stage& stage = chain.stages[i];
-        const std::string prefix = std::to_string(i + 1) + ".";
-        for (std::size_t p = 0; p < values.size(); ++p) {
-            if (!info.parameters[p].key.starts_with(prefix))
-                continue;
-            const std::string key = info.parameters[p].key.substr(prefix.size());
-            const auto own = std::ranges::find(stage.settings, key, &processors::Setting::key);
-            if (key == "on")
-                stage.on = values[p] >= 0.5;
-            else if (key == "blend_percent")
-                stage.blend_percent = values[p];
-            else if (key == "trim_db")
-                stage.trim_db = values[p];
-            else if (key == "key")
-                stage.key = static_cast<KeySource>(std::lround(values[p]));
-            else if (own != stage.settings.end())
-                own->value = values[p];
-            else
-                stage.settings.push_back({key, values[p]});
-        }
+    for (std::size_t p = 0; p < values.size(); ++p) {
+        const auto address = processors::addressIn(info.parameters[p].key);
+        const auto node =
+            address ? std::ranges::find(chain.nodes, address->node, &Node::id) : chain.nodes.end();
+        if (node == chain.nodes.end())
+            continue;
+        const auto own = std::ranges::find(node->settings, address->key, &Setting::key);
+        if (address->of_chain)
+            setAdded(*node, address->key, values[p]);
+        else if (own != node->settings.end())
+            own->value = values[p];
+        else
+            node->settings.push_back({address->key, values[p]});
     }
     return chain;
+}
+
+std::vector<Setting> addedTo(const Node& node)
+{
+    const Setting on{"on", node.on ? 1.0 : 0.0};
+    const Setting level{"level_db", node.level_db};
+    std::vector<Setting> crossovers;
+    switch (node.kind) {
+    case NodeKind::Stage:
+        return {on,
+                {"blend_percent", node.blend_percent},
+                {"trim_db", node.trim_db},
+                {"key", static_cast<double>(node.key)}};
+    case NodeKind::Bands:
+        for (std::size_t i = 0; i < node.crossovers_hz.size(); ++i)
+            crossovers.push_back({crossoverKey(i), node.crossovers_hz[i]});
+        return crossovers;
+    case NodeKind::MidSide:
+        return {};
+    case NodeKind::Branch:
+    case NodeKind::Send:
+    case NodeKind::Return:
+        return {on, level};
+    case NodeKind::Sum:
+    case NodeKind::Rejoin:
+        return {level};
+    case NodeKind::Key:
+        return {level, {"low_cut_hz", node.low_cut_hz}, {"high_cut_hz", node.high_cut_hz}};
+    }
+    return {};
+}
+
+void setAdded(Node& node, const std::string& key, double value)
+{
+    if (key == "on")
+        node.on = value >= 0.5;
+    else if (key == "blend_percent")
+        node.blend_percent = value;
+    else if (key == "trim_db")
+        node.trim_db = value;
+    else if (key == "key")
+        node.key = static_cast<KeySource>(std::lround(value));
+    else if (key == "level_db")
+        node.level_db = value;
+    else if (key == "low_cut_hz")
+        node.low_cut_hz = value;
+    else if (key == "high_cut_hz")
+        node.high_cut_hz = value;
+    for (std::size_t i = 0; i < node.crossovers_hz.size(); ++i)
+        if (key == crossoverKey(i))
+            node.crossovers_hz[i] = value;
 }
 
 } // namespace hr::chain

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// A chain as it is written down: stages in order, each a processor with its settings, a purpose in the
-// user's words, a switch, blend, trim and key source. How it sounds is processors::Series.
+// A chain as it is written down: nodes, each with what it is set to, and the edges between them; where there
+// are no edges, its stages follow one another. How it sounds is processors/network.h, its file chain_json.h.
 //
 //     auto chain = chain::fromJson(json);
 //     auto place = chain::place(*chain, find);            // where each stage's files lie
@@ -11,55 +11,72 @@
 
 #include "hosting/location.h"
 #include "processors/description.h"
-#include "processors/series.h"
-#include "signal/result.h"
+#include "processors/network_units.h"
 
 #include <functional>
-#include <nlohmann/json.hpp>
 #include <span>
 
 namespace hr::chain {
 
-struct Stage {
-    std::string id;
-    std::string name;                          ///< for people, where the processor is not installed
-    std::string preset;                        ///< of the maker's; empty: as new
-    std::vector<processors::Setting> settings; ///< over the preset
-    std::string purpose;                       ///< "tame low-mid build-up"
-    bool on = true;
-    double blend_percent = 100; ///< dry to wet, 0 to 100
-    double trim_db = 0;         ///< -60 to 24
+using processors::Edge;
+using processors::NodeKind;
+
+// What a chain may have that somebody puts together.
+inline constexpr std::size_t most_stages = 64;
+inline constexpr std::size_t most_nodes = 128;
+
+struct Node {
+    std::string id; ///< within its chain, for life: it is neither changed nor given to another
+    NodeKind kind = NodeKind::Stage;
+    std::string purpose; ///< "tame low-mid build-up"
+
+    // Of a stage:
+    std::string processor;                          ///< its id
+    std::string name;                               ///< for people, where the processor is not installed
+    std::string preset;                             ///< of the maker's; empty: the defaults
+    std::vector<processors::Setting> settings = {}; ///< the processor's own, over the preset
+    double blend_percent = 100;                     ///< dry to wet, 0 to 100
+    double trim_db = 0;                             ///< -60 to 24
     processors::KeySource key = processors::KeySource::Own;
+
+    bool on = true;                         ///< of stages, branches, sends and returns
+    double level_db = 0;                    ///< of all others but bands and mid-side: -60 to 24
+    std::vector<double> crossovers_hz = {}; ///< of bands: one less than there are bands, ascending
+    double low_cut_hz = 0, high_cut_hz = 0; ///< of keys; 0: none
 };
 
 struct Chain {
     std::string name;
-    std::vector<Stage> stages;
+    std::vector<Node> nodes;
+    std::vector<Edge> edges = {}; ///< none: the nodes one after the other
+    std::size_t next_node = 1;    ///< what the next new node is numbered
+
+    bool isSeries() const { return edges.empty(); }
+    processors::Graph graph() const;
 };
 
-inline constexpr const char* format_name = "honest-rack-chain";
-inline constexpr int format_version = 1;
-
-nlohmann::ordered_json toJson(const Chain& chain);
-/// In one line; what is no UTF-8 in it is replaced.
-std::string toText(const Chain& chain);
-
-/// Refuses what is no chain, another version, more than Series::most_stages, and values out of range,
-/// naming the stage.
-Result<Chain> fromJson(const nlohmann::ordered_json& document);
+/// A new stage at the end of `nodes`, not wired where there are edges.
+Node& addStage(Chain& chain, const std::string& processor);
+/// How people count it: stages from 1, in the order of the nodes.
+std::size_t stageCount(const Chain& chain, std::size_t node);
 
 struct Placed {
     hosting::Location location;
-    std::vector<std::string> missing; ///< ids that `find` does not know: played round
+    std::vector<std::string> missing; ///< ids that `find` does not know: bypassed
 };
-/// `find` says where the files of an id lie.
+/// `find` says where the files of an id lie. The location's id stands for the structure alone: neither for the
+/// name nor for what is set.
 Placed place(const Chain& chain, const std::function<Result<hosting::Location>(const std::string& id)>& find);
 
 /// Values of the opened chain's parameters. Refuses settings and presets that a stage does not have; those
 /// of missing stages are passed over.
 Result<std::vector<double>> values(const Chain& chain, const processors::ProcessorInfo& info);
 
-/// The same chain with these values of the opened one written into its stages; missing ones stay as they are.
+/// The same chain with these values of the opened one written into its nodes; missing stages stay as they are.
 Chain with(Chain chain, const processors::ProcessorInfo& info, std::span<const double> values);
+
+/// What the chain adds to a node, by the keys of network.h.
+std::vector<processors::Setting> addedTo(const Node& node);
+void setAdded(Node& node, const std::string& key, double value);
 
 } // namespace hr::chain

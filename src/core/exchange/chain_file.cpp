@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "exchange/chain_file.h"
 
+#include "chain/chain_json.h"
 #include "exchange/document.h"
 
 namespace hr::exchange {

@@ -5,6 +5,8 @@
 
 #include "chain/chain.h"
 
+#include <filesystem>
+
 namespace hr::exchange {
 
 /// Errors name the file, and the stage where it is one's.

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "exchange/collection_file.h"
 
-#include "chain/chain.h"
+#include "chain/chain_json.h"
 #include "exchange/document.h"
 #include "library/find/rule.h"
 #include "library/settings_json.h"
@@ -39,7 +39,7 @@ Result<void> exportCollection(library::Store& store, qint64 collection, const st
     auto items = store.collections.items(collection);
     if (!all || !items)
         return tl::make_unexpected(all ? items.error() : all.error());
-    const auto found = std::ranges::find(*all, collection, &library::Collection::number);
+    const auto found = std::ranges::find(*all, collection, &library::Collection::row_id);
     if (found == all->end())
         return wrongRequest("There is no such collection any more.");
     ordered_json list = ordered_json::array();
@@ -62,7 +62,7 @@ Result<qint64> importCollection(library::Store& store, const std::filesystem::pa
     const ordered_json& document = *read;
     if (!document.is_object() || document.value("format", ordered_json()) != format_name)
         return wrongRequest(file.string() +
-                            " is no collection of Honest Rack: choose a file exported from Keep.");
+                            " is not a collection of Honest Rack: choose a file exported from Keep.");
     if (document.value("version", ordered_json()) != format_version)
         return wrongRequest(file.string() +
                             " was written by a newer version of Honest Rack: use that one to open it.");

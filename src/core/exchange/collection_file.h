@@ -18,8 +18,8 @@ namespace hr::exchange {
 /// Written beside and renamed, so that a failure leaves the old file.
 Result<void> exportCollection(library::Store& store, qint64 collection, const std::filesystem::path& file);
 
-/// Refuses what is no such file, a newer version, and more than 100 000 items, and then changes
-/// nothing. Items whose processor is not installed are kept. The number of the new collection.
+/// Refuses what is not such a file, a newer version, and more than 100 000 items, and then changes
+/// nothing. Items whose processor is not installed are kept. The row id of the new collection.
 Result<qint64> importCollection(library::Store& store, const std::filesystem::path& file);
 
 } // namespace hr::exchange

@@ -24,7 +24,7 @@ Result<ordered_json> readDocument(const std::filesystem::path& file)
         return wrongRequest(file.string() + " is too large: a document has at most 256 MiB.");
     ordered_json document = ordered_json::parse(in.readAll().toStdString(), nullptr, false);
     if (document.is_discarded())
-        return wrongRequest(file.string() + " is no JSON document: choose a file that Honest Rack wrote.");
+        return wrongRequest(file.string() + " is not a JSON document: choose a file that Honest Rack wrote.");
     return document;
 }
 

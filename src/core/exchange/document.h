@@ -10,7 +10,7 @@
 
 namespace hr::exchange {
 
-/// An Error that names the file where it cannot be read, is over 256 MiB or is no JSON.
+/// An Error that names the file where it cannot be read, is over 256 MiB or is not JSON.
 Result<nlohmann::ordered_json> readDocument(const std::filesystem::path& file);
 
 /// A failure leaves the file that was there. Text that is not valid UTF-8 is mended.

@@ -2,12 +2,15 @@
 #include "exchange/preset_file.h"
 
 #include "exchange/document.h"
+#include "exchange/turtle.h"
 #include "hosting/worker.h"
 #include "library/settings_json.h"
 
+#include <QTemporaryDir>
 #include <algorithm>
+#include <cstdio>
+#include <fcntl.h>
 #include <fstream>
-#include <sstream>
 
 namespace hr::exchange {
 
@@ -22,38 +25,8 @@ constexpr int preset_version = 1;
 constexpr std::size_t most_presets = 10000;
 constexpr auto lv2_prefix = "lv2:";
 
-/// A Turtle string.
-std::string quoted(const std::string& text)
-{
-    std::string out = "\"";
-    for (const char c : text)
-        switch (c) {
-        case '"':
-        case '\\':
-            out += '\\';
-            out += c;
-            break;
-        case '\n':
-            out += "\\n";
-            break;
-        case '\r':
-            out += "\\r";
-            break;
-        default:
-            out += c;
-        }
-    return out + '"';
-}
-
-std::string number(double value)
-{
-    std::ostringstream text;
-    text.imbue(std::locale::classic());
-    text.precision(9);
-    text << std::showpoint << value;
-    // Turtle's decimals have a digit behind the point.
-    return text.str().ends_with('.') ? text.str() + '0' : text.str();
-}
+constexpr auto manifest_name = "manifest.ttl";
+constexpr auto presets_name = "presets.ttl";
 
 /// The file `path`, whole or, where it fails, an Error.
 Result<void> writeText(const fs::path& path, const std::string& text)
@@ -65,11 +38,28 @@ Result<void> writeText(const fs::path& path, const std::string& text)
                 : machineFailed(path.string() + " cannot be written: is there room, and is the folder yours?");
 }
 
+/// Puts the folder `fresh` in the place of `bundle`, in one step, and removes what stood there.
+Result<void> putInPlace(const fs::path& fresh, const fs::path& bundle)
+{
+    std::error_code failed;
+    if (!fs::exists(bundle, failed))
+        fs::rename(fresh, bundle, failed);
+    else if (::renameat2(AT_FDCWD, fresh.c_str(), AT_FDCWD, bundle.c_str(), RENAME_EXCHANGE) == 0)
+        fs::remove_all(fresh, failed);
+    else // a file system that cannot exchange: what the manifest points to goes first
+        for (const char* name : {presets_name, manifest_name})
+            if (!failed)
+                fs::rename(fresh / name, bundle / name, failed);
+    return failed ? machineFailed(bundle.string() + " cannot be written (" + failed.message() +
+                                  "): choose another place.")
+                  : Result<void>();
+}
+
 bool holdsOnlyPresets(const fs::path& bundle)
 {
     std::error_code failed;
     for (const auto& file : fs::directory_iterator(bundle, failed))
-        if (file.path().filename() != "manifest.ttl" && file.path().filename() != "presets.ttl")
+        if (file.path().filename() != manifest_name && file.path().filename() != presets_name)
             return false;
     return !failed;
 }
@@ -85,7 +75,55 @@ Result<std::vector<Preset>> readOurs(const fs::path& file, const processors::Pro
     return document ? presetsFromJson(*document, info, file.string()) : tl::make_unexpected(document.error());
 }
 
-/// A worker reads it, since it is a stranger's.
+std::string pluginOf(const processors::ProcessorInfo& info)
+{
+    return info.id.substr(std::string_view(lv2_prefix).size());
+}
+
+const std::initializer_list<std::pair<const char*, const char*>> prefixes{
+    {"lv2", "http://lv2plug.in/ns/lv2core#"},
+    {"pset", "http://lv2plug.in/ns/ext/presets#"},
+    {"rdfs", "http://www.w3.org/2000/01/rdf-schema#"}};
+
+std::string manifestAsTurtle(const processors::ProcessorInfo& info, std::size_t presets)
+{
+    TurtleWriter turtle(prefixes);
+    for (std::size_t i = 1; i <= presets; ++i) {
+        const std::string subject = std::string(presets_name) + "#preset" + std::to_string(i);
+        turtle.type(subject, "pset:Preset");
+        turtle.link(subject, "lv2:appliesTo", pluginOf(info));
+        turtle.link(subject, "rdfs:seeAlso", presets_name);
+    }
+    return turtle.finish();
+}
+
+std::string presetsAsTurtle(const processors::ProcessorInfo& info, const std::vector<Preset>& presets)
+{
+    TurtleWriter turtle(prefixes);
+    for (std::size_t i = 0; i < presets.size(); ++i) {
+        const Preset& preset = presets[i];
+        const std::string subject = "#preset" + std::to_string(i + 1);
+        const std::string bank = "#bank" + std::to_string(i + 1);
+        turtle.type(subject, "pset:Preset");
+        turtle.link(subject, "lv2:appliesTo", pluginOf(info));
+        turtle.text(subject, "rdfs:label", preset.name.toStdString());
+        if (!preset.bank.isEmpty())
+            turtle.link(subject, "pset:bank", bank);
+        for (const processors::Setting& setting : preset.settings) {
+            turtle.begin(subject, "lv2:port");
+            turtle.text({}, "lv2:symbol", setting.key);
+            turtle.decimal({}, "pset:value", setting.value);
+            turtle.end();
+        }
+        if (preset.bank.isEmpty())
+            continue;
+        turtle.type(bank, "pset:Bank");
+        turtle.text(bank, "rdfs:label", preset.bank.toStdString());
+    }
+    return turtle.finish();
+}
+
+/// A worker reads it, since it is third-party data.
 Result<std::vector<Preset>> readBundle(const fs::path& bundle, const processors::ProcessorInfo& info)
 {
     auto worker = hosting::Worker::spawn();
@@ -162,40 +200,22 @@ Result<void> writeLv2Presets(const fs::path& bundle, const processors::Processor
                              const std::vector<Preset>& presets)
 {
     if (!info.id.starts_with(lv2_prefix))
-        return wrongRequest(info.name + " is no LV2 plug-in: write its presets as JSON.");
+        return wrongRequest(info.name + " is not an LV2 plug-in: write its presets as JSON.");
     std::error_code failed;
     if (fs::exists(bundle, failed) && !holdsOnlyPresets(bundle))
         return wrongRequest(bundle.string() + " is there and holds other files: choose another name.");
-    fs::create_directories(bundle, failed);
-    if (failed)
-        return machineFailed(bundle.string() + " cannot be made (" + failed.message() + ").");
-    const std::string plugin = info.id.substr(std::string_view(lv2_prefix).size());
-    std::string prefixes = "@prefix lv2: <http://lv2plug.in/ns/lv2core#> .\n"
-                           "@prefix pset: <http://lv2plug.in/ns/ext/presets#> .\n"
-                           "@prefix rdfs: <http://www.w3.org/2000/01/rdf-schema#> .\n";
-    std::string manifest = prefixes;
-    std::string text = prefixes;
-    for (std::size_t i = 0; i < presets.size(); ++i) {
-        const Preset& preset = presets[i];
-        const std::string subject = "\n<presets.ttl#preset" + std::to_string(i + 1) + ">\n";
-        manifest += subject + "    a pset:Preset ;\n    lv2:appliesTo <" + plugin +
-                    "> ;\n    rdfs:seeAlso <presets.ttl> .\n";
-        text += "\n<#preset" + std::to_string(i + 1) + ">\n    a pset:Preset ;\n    lv2:appliesTo <" + plugin +
-                "> ;\n    rdfs:label " + quoted(preset.name.toStdString());
-        if (!preset.bank.isEmpty())
-            text += " ;\n    pset:bank <#bank" + std::to_string(i + 1) + ">";
-        std::string ports;
-        for (const processors::Setting& s : preset.settings)
-            ports += std::string(ports.empty() ? " ;\n    lv2:port " : " ,\n        ") + "[ lv2:symbol " +
-                     quoted(s.key) + " ; pset:value " + number(s.value) + " ]";
-        text += ports + " .\n";
-        if (!preset.bank.isEmpty())
-            text += "\n<#bank" + std::to_string(i + 1) + ">\n    a pset:Bank ;\n    rdfs:label " +
-                    quoted(preset.bank.toStdString()) + " .\n";
-    }
-    if (auto written = writeText(bundle / "presets.ttl", text); !written)
+    const fs::path beside = bundle.parent_path().empty() ? fs::path(".") : bundle.parent_path();
+    fs::create_directories(beside, failed);
+    QTemporaryDir fresh(QString::fromStdString((beside / ".presets-XXXXXX").string()));
+    if (!fresh.isValid())
+        return machineFailed(bundle.string() + " cannot be made (" + fresh.errorString().toStdString() + ").");
+    const fs::path folder = fresh.path().toStdString() + "/bundle";
+    fs::create_directory(folder, failed);
+    if (auto written = writeText(folder / presets_name, presetsAsTurtle(info, presets)); !written)
         return written;
-    return writeText(bundle / "manifest.ttl", manifest);
+    if (auto written = writeText(folder / manifest_name, manifestAsTurtle(info, presets.size())); !written)
+        return written;
+    return putInPlace(folder, bundle);
 }
 
 Result<std::vector<Preset>> readPresets(const fs::path& path, const processors::ProcessorInfo& info)

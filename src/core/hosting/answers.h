@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// What a worker answers, taken apart. A stranger's code may have written it: nothing in it is believed,
-// and whatever is in it, the outcome is a value or a Fault, never an exception.
+// What a worker answers, taken apart. Third-party code may have written it: nothing in it is believed, texts
+// are bounded and made plain, and whatever is in it, the outcome is a value or a Fault, never an exception.
 #pragma once
 
 #include "hosting/fault.h"
@@ -22,10 +22,19 @@ struct BundleContents {
     std::vector<processors::ProcessorInfo> processors;
     std::vector<Broken> broken;
     std::vector<Preset> presets = {}; ///< all that the bundle describes
+    /// What is installed but not hosted, such as instruments.
+    struct LeftOut {
+        std::string id, name;
+        std::string reason; ///< "it has no audio input"
+    };
+    std::vector<LeftOut> left_out = {};
 };
 
-/// Body of Failed. `stage` where the body names none.
-Fault faultFromAnswer(Stage stage, const std::string& body);
+/// Why a processor of this description cannot be hosted; empty where it can.
+std::string whyNotHosted(const processors::ProcessorInfo& info);
+
+/// Body of Failed. `phase` where the body names none.
+Fault faultFromAnswer(Phase phase, const std::string& body);
 
 /// Body of Done after Describe; `bundle` names what has no id of its own.
 FaultOr<BundleContents> contentsFromAnswer(const std::string& body, const std::string& bundle);
@@ -34,6 +43,6 @@ FaultOr<BundleContents> contentsFromAnswer(const std::string& body, const std::s
 FaultOr<processors::ProcessorInfo> infoFromAnswer(const std::string& body);
 
 /// Body of Done after Start and Run.
-FaultOr<Ran> ranFromAnswer(Stage stage, const std::string& body);
+FaultOr<Ran> ranFromAnswer(Phase phase, const std::string& body);
 
 } // namespace hr::hosting

@@ -2,13 +2,15 @@
 #include "hosting/assemble.h"
 
 #include "processors/reference/registry.h"
-#include "processors/series.h"
 #include "processors/stereo_adapter.h"
+
+#include <algorithm>
 
 namespace hr::hosting {
 
+using processors::Network;
+using processors::NodeKind;
 using processors::Processor;
-using processors::Series;
 using processors::StereoAdapter;
 
 namespace {
@@ -28,38 +30,75 @@ FaultOr<std::unique_ptr<Processor>> madeStereo(const Location& location, const L
     return std::make_unique<StereoAdapter>(std::move(*first), std::move(second));
 }
 
-FaultOr<std::unique_ptr<Processor>> chainOf(const Location& location, const LoadOne& load)
+FaultOr<std::unique_ptr<Processor>> chainOf(const Location& location, const LoadOne& load,
+                                            std::atomic<std::uint32_t>* running)
 {
-    Series::Stages stages;
-    for (std::size_t i = 0; i < location.stages.size(); ++i) {
-        const Location& place = location.stages[i];
-        if (isMissing(place)) {
-            stages.push_back(nullptr);
+    Network::Stages stages;
+    for (const StagePlace& place : location.stages) {
+        if (isMissing(place))
             continue;
-        }
-        auto stage = madeStereo(place, load);
+        const auto node = static_cast<std::size_t>(
+            std::ranges::find(location.graph.nodes, place.node, &processors::Node::id) -
+            location.graph.nodes.begin());
+        if (running)
+            running->store(static_cast<std::uint32_t>(node + 1), std::memory_order_relaxed);
+        auto stage = madeStereo(locationOf(place), load);
         if (!stage) {
             Fault named = stage.error();
-            named.detail = "stage " + std::to_string(i + 1) + ", " + place.id + ": " + named.detail;
+            named.detail = stageName(location, node) + ": " + named.detail;
             return tl::make_unexpected(named);
         }
-        stages.push_back(std::move(*stage));
+        stages[place.node] = std::move(*stage);
     }
-    return std::make_unique<Series>(location.id, location.id.substr(location.id.find(':') + 1),
-                                    std::move(stages));
+    if (running)
+        running->store(0, std::memory_order_relaxed);
+    auto network = Network::make(location.id, location.name, location.graph, std::move(stages));
+    if (!network)
+        return fault(Phase::Load, Cause::InvalidDescription, network.error().text);
+    (*network)->tellRunning(running);
+    return std::move(*network);
 }
 
 } // namespace
 
-bool isMissing(const Location& location)
+bool isMissing(const StagePlace& stage)
 {
-    return location.stages.empty() && location.bundle.empty() && !processors::isReferenceId(location.id);
+    return stage.bundle.empty() && !processors::isReferenceId(stage.id);
 }
 
-FaultOr<std::unique_ptr<Processor>> assemble(const Location& location, Channels channels, const LoadOne& load)
+Permissions permissionsOf(const Location& location)
 {
-    if (!location.stages.empty())
-        return chainOf(location, load);
+    if (!location.isChain())
+        return location.permissions;
+    std::optional<Permissions> common;
+    for (const StagePlace& stage : location.stages) {
+        if (isMissing(stage) || processors::isReferenceId(stage.id))
+            continue;
+        if (!common)
+            common = stage.permissions;
+        common->network = common->network && stage.permissions.network;
+        if (common->folder != stage.permissions.folder)
+            common->folder.clear();
+    }
+    return common.value_or(Permissions());
+}
+
+std::string stageName(const Location& location, std::size_t node)
+{
+    const auto& nodes = location.graph.nodes;
+    if (node >= nodes.size() || nodes[node].kind != NodeKind::Stage)
+        return {};
+    const auto count = std::count_if(nodes.begin(), nodes.begin() + static_cast<std::ptrdiff_t>(node) + 1,
+                                     [](const auto& n) { return n.kind == NodeKind::Stage; });
+    const auto place = std::ranges::find(location.stages, nodes[node].id, &StagePlace::node);
+    return "stage " + std::to_string(count) + (place == location.stages.end() ? "" : ", " + place->id);
+}
+
+FaultOr<std::unique_ptr<Processor>> assemble(const Location& location, Channels channels, const LoadOne& load,
+                                             std::atomic<std::uint32_t>* running)
+{
+    if (location.isChain())
+        return chainOf(location, load, running);
     return channels == Channels::Stereo ? madeStereo(location, load) : load(location);
 }
 

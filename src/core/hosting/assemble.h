@@ -1,22 +1,27 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // From a location to the processor that is to run: one as it is, one made stereo, or a chain of several.
-// Where each comes from is the caller's: the worker loads strangers', others make references.
+// Where each comes from is the caller's: the worker loads third-party ones, others make references.
 #pragma once
 
 #include "hosting/fault.h"
 #include "hosting/location.h"
-#include "processors/processor.h"
+#include "processors/network.h"
 
 #include <functional>
 
 namespace hr::hosting {
 
-/// One processor, not prepared yet. The location has no stages.
+/// One processor, not prepared yet. The location is not that of a chain.
 using LoadOne = std::function<FaultOr<std::unique_ptr<processors::Processor>>(const Location&)>;
 
-/// Faults of a chain's stage name it in their detail: "stage 2, lv2:urn:…: …".
+/// Faults of a chain's stage name it in their detail: "stage 2, lv2:urn:…: …". `running`, where given, says
+/// from then on which node is at work (Network::tellRunning).
 FaultOr<std::unique_ptr<processors::Processor>> assemble(const Location& location, Channels channels,
-                                                         const LoadOne& load);
+                                                         const LoadOne& load,
+                                                         std::atomic<std::uint32_t>* running = nullptr);
+
+/// "stage 2, lv2:urn:…" for the stage of this node (its index in the graph); empty for none.
+std::string stageName(const Location& location, std::size_t node);
 
 } // namespace hr::hosting

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "hosting/bundles.h"
 
+#include "hosting/path_text.h"
 #include "processors/reference/registry.h"
+#include "signal/hash.h"
 
 #include <algorithm>
 #include <array>
@@ -15,16 +17,23 @@ namespace {
 
 namespace fs = std::filesystem;
 
-/// A variable that lists folders with colons, and the folders where it is not set.
+/// A variable that lists folders with colons, and the name of the folder in the standard places where it is not
+/// set.
 struct SearchPath {
     const char* variable;
-    const char* standard;
+    const char* folder;
 };
-constexpr std::array<SearchPath, 2> search_paths{
-    {{"LV2_PATH", "~/.lv2:/usr/local/lib/lv2:/usr/lib/lv2:/usr/local/lib/x86_64-linux-gnu/lv2:/usr/lib/"
-                  "x86_64-linux-gnu/lv2"},
-     {"LADSPA_PATH", "~/.ladspa:/usr/local/lib/ladspa:/usr/lib/ladspa:/usr/local/lib/x86_64-linux-gnu/ladspa:"
-                     "/usr/lib/x86_64-linux-gnu/ladspa"}}};
+constexpr std::array<SearchPath, 2> search_paths{{{"LV2_PATH", "lv2"}, {"LADSPA_PATH", "ladspa"}}};
+
+/// The user's own, then the system's; HONEST_RACK_MULTIARCH is what Debian calls this architecture.
+std::string standardFolders(const std::string& folder)
+{
+    std::string list = "~/." + folder;
+    for (const char* root : {"/usr/local/lib/", "/usr/lib/", "/usr/local/lib/" HONEST_RACK_MULTIARCH "/",
+                             "/usr/lib/" HONEST_RACK_MULTIARCH "/", "/usr/lib64/"})
+        list += ':' + (root + folder);
+    return list;
+}
 
 /// The specimens that come with the program: beside it in a build, under share/ when installed.
 std::vector<fs::path> shippedFolders()
@@ -47,30 +56,32 @@ std::string sizeAndTime(const fs::path& file)
     return line.str();
 }
 
-std::string signatureOf(const fs::path& bundle)
+/// The files of a bundle, which may be one itself; sorted.
+std::vector<fs::path> filesOf(const fs::path& bundle)
 {
-    std::vector<std::string> files;
+    constexpr int deepest = 4;
     if (isLadspaLibrary(bundle))
-        files.push_back(sizeAndTime(bundle));
+        return {bundle};
+    std::vector<fs::path> files;
     std::error_code failed;
     fs::recursive_directory_iterator walk(bundle, fs::directory_options::skip_permission_denied, failed);
     for (; !failed && walk != fs::recursive_directory_iterator(); walk.increment(failed)) {
-        if (walk.depth() > 4)
+        if (walk.depth() > deepest)
             walk.disable_recursion_pending();
         std::error_code ignored;
-        if (!walk->is_regular_file(ignored))
-            continue;
-        files.push_back(walk->path().lexically_relative(bundle).string() + ' ' + sizeAndTime(walk->path()));
+        if (walk->is_regular_file(ignored))
+            files.push_back(walk->path());
     }
     std::ranges::sort(files);
-    // FNV-1a: it only has to notice change.
-    std::uint64_t hash = 14695981039346656037ULL;
-    for (const std::string& line : files)
-        for (const char c : line + '\n')
-            hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211ULL;
-    std::ostringstream text;
-    text << std::hex << hash;
-    return text.str();
+    return files;
+}
+
+std::string signatureOf(const fs::path& bundle)
+{
+    std::uint64_t hash = signal::hashOf({});
+    for (const fs::path& file : filesOf(bundle))
+        hash = signal::hashOf(file.lexically_relative(bundle).string() + ' ' + sizeAndTime(file) + '\n', hash);
+    return signal::hashText(hash);
 }
 
 /// Whether this file or folder is something to try: an LV2 bundle, or a LADSPA library.
@@ -86,7 +97,7 @@ bool isBundle(const fs::path& path)
 bool mayDescribe(const fs::path& bundle, const std::string& id)
 {
     if (id.starts_with("ladspa:"))
-        return isLadspaLibrary(bundle) && id.starts_with("ladspa:" + bundle.stem().string() + ":");
+        return isLadspaLibrary(bundle) && id.starts_with("ladspa:" + pathText(bundle.stem()) + ":");
     const std::string uri = id.substr(id.find(':') + 1);
     std::ifstream file(bundle / "manifest.ttl");
     std::stringstream text;
@@ -103,7 +114,7 @@ std::vector<fs::path> searchFolders(const std::vector<fs::path>& added)
     std::vector<fs::path> folders;
     for (const SearchPath& path : search_paths) {
         const char* named = std::getenv(path.variable);
-        std::istringstream list(named && *named ? named : path.standard);
+        std::istringstream list(named && *named ? named : standardFolders(path.folder));
         for (std::string one; std::getline(list, one, ':');) {
             if (one.starts_with("~") && home)
                 one.replace(0, 1, home);
@@ -135,6 +146,24 @@ std::vector<Bundle> findBundles(const std::vector<fs::path>& folders)
     return bundles;
 }
 
+std::string buildOf(const fs::path& bundle)
+{
+    constexpr std::uintmax_t largest_read = std::uintmax_t{32} << 20; // beyond that it is data, not code
+    std::uint64_t hash = signal::hashOf({});
+    std::vector<char> bytes(std::size_t{1} << 16);
+    for (const fs::path& path : filesOf(bundle)) {
+        std::error_code ignored;
+        const std::uintmax_t size = fs::file_size(path, ignored);
+        hash =
+            signal::hashOf(path.lexically_relative(bundle).string() + ' ' + std::to_string(size) + '\n', hash);
+        std::ifstream file(path, std::ios::binary);
+        while (size <= largest_read &&
+               file.read(bytes.data(), static_cast<std::streamsize>(bytes.size())).gcount() > 0)
+            hash = signal::hashOf({bytes.data(), static_cast<std::size_t>(file.gcount())}, hash);
+    }
+    return signal::hashText(hash);
+}
+
 Result<Location> locate(const std::string& id, const std::vector<fs::path>& folders)
 {
     if (processors::isReferenceId(id)) {
@@ -144,7 +173,7 @@ Result<Location> locate(const std::string& id, const std::vector<fs::path>& fold
     }
     if (!id.starts_with("lv2:") && !id.starts_with("ladspa:"))
         return wrongRequest("\"" + id +
-                            "\" is no processor id: write lv2:URI, ladspa:LIBRARY:LABEL or reference:NAME.");
+                            "\" is not a processor id: write lv2:URI, ladspa:LIBRARY:LABEL or reference:NAME.");
     std::unique_ptr<Worker> worker;
     for (const fs::path& folder : folders) {
         std::error_code failed;
@@ -163,6 +192,10 @@ Result<Location> locate(const std::string& id, const std::vector<fs::path>& fold
                 worker.reset();
                 continue;
             }
+            const auto left_out = std::ranges::find(contents->left_out, id, &BundleContents::LeftOut::id);
+            if (left_out != contents->left_out.end())
+                return wrongRequest("\"" + id + "\" is installed but cannot be hosted: " + left_out->reason +
+                                    ".");
             if (std::ranges::find(contents->processors, id, &processors::ProcessorInfo::id) !=
                     contents->processors.end() ||
                 std::ranges::find(contents->broken, id, &BundleContents::Broken::id) != contents->broken.end())

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // Where LV2 bundles and LADSPA libraries lie; a library counts as a bundle. Looks at file names, sizes and
-// times only; reading one is a worker's job.
+// times only, but for buildOf(); understanding one is a worker's job.
 #pragma once
 
 #include "hosting/instance.h"
@@ -23,6 +23,9 @@ std::vector<std::filesystem::path> searchFolders(const std::vector<std::filesyst
 
 /// Every bundle in these folders, sorted by path. Folders that cannot be read are passed over.
 std::vector<Bundle> findBundles(const std::vector<std::filesystem::path>& folders);
+
+/// A fingerprint of what is in its files, whenever they were written: a copy is the same build. Reads them.
+std::string buildOf(const std::filesystem::path& bundle);
 
 /// The bundle that describes `id`; asks workers, so it takes a while. An Error when there is none.
 Result<Location> locate(const std::string& id, const std::vector<std::filesystem::path>& folders);

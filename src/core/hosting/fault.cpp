@@ -14,22 +14,23 @@ struct Words {
     const char* phrase;
 };
 
-constexpr std::array<Words<Stage>, 5> stages{{{Stage::Read, "read", "while its description was read"},
-                                              {Stage::Load, "load", "while it was loaded"},
-                                              {Stage::Start, "start", "while it was started"},
-                                              {Stage::Run, "run", "while it processed sound"},
-                                              {Stage::Stop, "stop", "while it was stopped"}}};
+constexpr std::array<Words<Phase>, 5> phases{{{Phase::Read, "read", "while its description was read"},
+                                              {Phase::Load, "load", "while it was loaded"},
+                                              {Phase::Start, "start", "while it was started"},
+                                              {Phase::Run, "run", "while it processed sound"},
+                                              {Phase::Stop, "stop", "while it was stopped"}}};
 
-constexpr std::array<Words<Cause>, 9> causes{
+constexpr std::array<Words<Cause>, 10> causes{
     {{Cause::Crash, "crash", "crashed"},
-     {Cause::Hang, "hang", "did not answer in time"},
+     {Cause::Hang, "hang", "was stopped because it did not respond"},
      {Cause::Exit, "exit", "ended its process"},
      {Cause::MissingFile, "missing-file", "lacks a file"},
-     {Cause::MissingSymbol, "missing-symbol", "lacks its entry point"},
+     {Cause::MissingSymbol, "missing-symbol", "lacks a symbol"},
      {Cause::UnsupportedFeature, "unsupported-feature", "needs what this host does not offer"},
      {Cause::InvalidDescription, "invalid-description", "describes itself wrongly"},
-     {Cause::NonFiniteOutput, "non-finite-output", "put out samples that are no finite numbers"},
-     {Cause::OutOfMemory, "out-of-memory", "took more memory than a worker may have"}}};
+     {Cause::NonFiniteOutput, "non-finite-output", "put out samples that are not sound"},
+     {Cause::OutOfMemory, "out-of-memory", "took more memory than a worker may have"},
+     {Cause::Cancelled, "cancelled", "was cancelled"}}};
 
 template<class Table, class T>
 bool find(const Table& table, const std::string& text, T& value)
@@ -44,9 +45,9 @@ bool find(const Table& table, const std::string& text, T& value)
 
 } // namespace
 
-std::string word(Stage stage)
+std::string word(Phase phase)
 {
-    return stages[static_cast<std::size_t>(stage)].word;
+    return phases[static_cast<std::size_t>(phase)].word;
 }
 
 std::string word(Cause cause)
@@ -54,9 +55,9 @@ std::string word(Cause cause)
     return causes[static_cast<std::size_t>(cause)].word;
 }
 
-bool parseWord(const std::string& text, Stage& stage)
+bool parseWord(const std::string& text, Phase& phase)
 {
-    return find(stages, text, stage);
+    return find(phases, text, phase);
 }
 
 bool parseWord(const std::string& text, Cause& cause)
@@ -67,7 +68,7 @@ bool parseWord(const std::string& text, Cause& cause)
 std::string sentence(const Fault& fault)
 {
     return std::string(causes[static_cast<std::size_t>(fault.cause)].phrase) + " " +
-           stages[static_cast<std::size_t>(fault.stage)].phrase +
+           phases[static_cast<std::size_t>(fault.phase)].phrase +
            (fault.detail.empty() ? "" : ": " + fault.detail);
 }
 

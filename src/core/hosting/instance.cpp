@@ -5,6 +5,7 @@
 #include "hosting/local_instance.h"
 #include "hosting/worker_pool.h"
 #include "processors/reference/registry.h"
+#include "signal/finite.h"
 
 #include <algorithm>
 #include <cassert>
@@ -16,7 +17,7 @@ namespace {
 
 using processors::ProcessorInfo;
 
-/// A stranger's, in a worker of its own.
+/// A third-party one, in a worker of its own.
 class WorkerInstance : public Instance {
 public:
     WorkerInstance(std::unique_ptr<Worker> worker, Location location, ProcessorInfo info, Workers workers)
@@ -35,13 +36,22 @@ public:
     FaultOr<void> start(const processors::PlayConditions& conditions, std::span<const double> values) override
     {
         m_changes.clear();
+        m_rate_hz = conditions.sample_rate_hz;
+        m_at = 0;
         m_block_frames = std::clamp<std::size_t>(conditions.block_frames, 1, stretch_frames);
         return remember(m_worker->start(conditions, values));
     }
 
+    std::size_t blockFrames() const override { return m_block_frames; }
+
     void setParameter(std::size_t index, double value) override
     {
-        m_changes.push_back({static_cast<std::uint32_t>(index), static_cast<float>(value)});
+        const auto which = static_cast<std::uint32_t>(index);
+        const auto waiting = std::ranges::find(m_changes, which, &ParameterChange::index);
+        if (waiting == m_changes.end())
+            m_changes.push_back({which, static_cast<float>(value)});
+        else
+            waiting->value = static_cast<float>(value);
     }
 
     FaultOr<void> process(std::span<const float* const> in, std::span<float* const> out,
@@ -58,23 +68,41 @@ public:
             return ran;
         m_changes.clear();
         noteBlockTimes(std::span(block.block_ns).first((frames + m_block_frames - 1) / m_block_frames));
+        // Copied before it is looked at: the worker might still write to it.
         for (std::size_t c = 0; c < out.size(); ++c)
             std::copy_n(block.out[c].begin(), frames, out[c]);
+        const std::size_t first = std::exchange(m_at, m_at + frames);
+        for (std::size_t c = 0; c < out.size(); ++c)
+            if (!signal::allWithin({out[c], frames}, loudest_sample))
+                return notSound({out[c], frames}, c, first);
         return {};
     }
 
     std::size_t latencySamples() const override { return m_latency_samples; }
     std::optional<double> memoryMib() const override { return m_worker->memoryMib(); }
+    Refusals refusals() const override { return m_worker->refusals(); }
     FaultOr<void> stop() override { return m_worker->stop(); }
 
 private:
+    tl::unexpected<Fault> notSound(std::span<const float> samples, std::size_t channel, std::size_t first) const
+    {
+        const auto bad =
+            std::ranges::find_if(samples, [](float s) { return !(std::abs(s) <= loudest_sample); });
+        const auto at = static_cast<double>(first) + static_cast<double>(bad - samples.begin());
+        const std::string what = std::isnan(*bad) ? "not a number"
+                                 : std::isinf(*bad)
+                                     ? "infinite"
+                                     : std::to_string(std::lround(20 * std::log10(std::abs(*bad)))) + " dBFS";
+        return fault(Phase::Run, Cause::NonFiniteOutput,
+                     "a sample on channel " + std::to_string(channel + 1) + ", " +
+                         std::to_string(at / m_rate_hz) + " s after the start, is " + what);
+    }
+
     FaultOr<void> remember(const FaultOr<Ran>& ran)
     {
         if (!ran)
             return tl::make_unexpected(ran.error());
         m_latency_samples = ran->latency_samples;
-        if (!ran->finite)
-            return fault(Stage::Run, Cause::NonFiniteOutput, "NaN or infinity");
         return {};
     }
 
@@ -85,6 +113,8 @@ private:
     std::vector<ParameterChange> m_changes;
     std::size_t m_latency_samples = 0;
     std::size_t m_block_frames = 256;
+    double m_rate_hz = 48000;
+    std::size_t m_at = 0; // frames since the start
 };
 
 } // namespace
@@ -96,12 +126,13 @@ FaultOr<signal::AudioBuffer> Instance::process(const signal::AudioBuffer& in)
     signal::AudioBuffer out(info().audio_out, in.frames(), in.sampleRateHz());
     std::array<const float*, most_channels> from{};
     std::array<float*, most_channels> to{};
-    for (std::size_t first = 0; first < in.frames(); first += stretch_frames) {
+    const std::size_t whole_blocks = stretch_frames / blockFrames() * blockFrames();
+    for (std::size_t first = 0; first < in.frames(); first += whole_blocks) {
         for (std::size_t c = 0; c < channels_in; ++c)
             from[c] = in.channel(c).data() + first;
         for (std::size_t c = 0; c < out.channels(); ++c)
             to[c] = out.channel(c).data() + first;
-        const std::size_t count = std::min(stretch_frames, in.frames() - first);
+        const std::size_t count = std::min(whole_blocks, in.frames() - first);
         if (auto done = process(std::span<const float* const>(from.data(), channels_in),
                                 std::span<float* const>(to.data(), out.channels()), count);
             !done)
@@ -114,7 +145,9 @@ FaultOr<void> Instance::processStereo(const float* in_left, const float* in_righ
                                       float* out_right, std::size_t frames)
 {
     assert(info().audio_in == 2 && info().audio_out == 2);
-    const std::array<const float*, most_channels> in{in_left, in_right}; // keys: null, silence
+    std::array<const float*, most_channels> in{in_left, in_right};
+    for (std::size_t k = 0; k < info().key_in; ++k)
+        in[2 + k] = in[k % 2];
     const std::array<float*, 2> out{out_left, out_right};
     return process(std::span(in).first(2 + info().key_in), out, frames);
 }
@@ -123,42 +156,44 @@ namespace {
 
 bool isOurOwn(const Location& location)
 {
-    if (location.stages.empty())
+    if (!location.isChain())
         return processors::isReferenceId(location.id);
-    return std::ranges::all_of(location.stages,
-                               [](const Location& stage) { return isMissing(stage) || isOurOwn(stage); });
+    return std::ranges::all_of(location.stages, [](const StagePlace& stage) { return stage.bundle.empty(); });
 }
 
 FaultOr<std::unique_ptr<processors::Processor>> makeOurOwn(const Location& location)
 {
     auto processor = processors::makeReference(location.id);
     if (!processor)
-        return fault(Stage::Load, Cause::MissingSymbol, "the bench has no reference of that name");
+        return fault(Phase::Load, Cause::MissingSymbol, "the bench has no reference of that name");
     return processor;
 }
 
 } // namespace
 
-FaultOr<std::unique_ptr<Instance>> openInstance(const Location& location, Channels channels, TimeLimits limits,
-                                                Workers workers)
+FaultOr<std::unique_ptr<Instance>> openInstance(const Location& location, const OpenOptions& options)
 {
     if (isOurOwn(location)) {
-        auto made = assemble(location, channels, makeOurOwn);
+        auto made = assemble(location, options.channels, makeOurOwn);
         if (!made)
             return tl::make_unexpected(made.error());
-        return std::make_unique<LocalInstance>(std::move(*made));
+        return std::make_unique<LocalInstance>(std::move(*made), options.cancel);
     }
-    auto worker =
-        workers == Workers::Fresh ? Worker::spawn(limits) : WorkerPool::shared().take(location, limits);
+    auto worker = options.workers == Workers::Fresh ? Worker::spawn(options.limits)
+                                                    : WorkerPool::shared().take(location, options.limits);
     if (!worker)
-        return fault(Stage::Load, Cause::MissingFile, worker.error().text);
-    auto info = (*worker)->load(location, channels);
+        return fault(Phase::Load, Cause::MissingFile, worker.error().text);
+    (*worker)->setCancel(options.cancel);
+    auto info = (*worker)->load(location, options.channels);
     // What an earlier one left behind is not this one's fault: once more, in a new process.
-    if (!info && (*worker)->hasStopped())
-        return openInstance(location, channels, limits, Workers::Fresh);
+    if (!info && (*worker)->hasStopped() && !isCancelled(info.error())) {
+        OpenOptions fresh = options;
+        fresh.workers = Workers::Fresh;
+        return openInstance(location, fresh);
+    }
     if (!info)
         return tl::make_unexpected(info.error());
-    return std::make_unique<WorkerInstance>(std::move(*worker), location, std::move(*info), workers);
+    return std::make_unique<WorkerInstance>(std::move(*worker), location, std::move(*info), options.workers);
 }
 
 } // namespace hr::hosting

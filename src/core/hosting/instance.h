@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// A processor at work, wherever it runs: the bench's own in this process, a stranger's in a worker.
+// A processor at work, wherever it runs: the bench's own in this process, a third-party one in a worker.
 // This is what measurements, matching and lanes hold.
 //
 //     auto instance = openInstance({id, bundle});
@@ -28,23 +28,27 @@ public:
     /// Freshly started with these values, in the order of info().parameters.
     virtual FaultOr<void> start(const processors::PlayConditions& conditions,
                                 std::span<const double> values) = 0;
+    /// Of the last start(), at most stretch_frames.
+    virtual std::size_t blockFrames() const = 0;
 
     /// From the next process() on.
     virtual void setParameter(std::size_t index, double value) = 0;
 
     /// Goes on where the last call ended. `in` has audio_in + key_in channels and any length; the
-    /// answer audio_out channels and the same length. Non-finite output is a Fault.
+    /// answer audio_out channels and the same length. Output that is not sound (NaN, infinity, or beyond
+    /// loudest_sample) is a Fault that says where.
     FaultOr<signal::AudioBuffer> process(const signal::AudioBuffer& in);
 
     /// The same for one stretch of at most stretch_frames; null pointers in `in` stand for silence.
     virtual FaultOr<void> process(std::span<const float* const> in, std::span<float* const> out,
                                   std::size_t frames) = 0;
 
-    /// The same for what was opened as Channels::Stereo; its key inputs get silence.
+    /// The same for what was opened as Channels::Stereo; its key inputs get what it gets, as they do in use
+    /// where nothing else is wired to them.
     FaultOr<void> processStereo(const float* in_left, const float* in_right, float* out_left, float* out_right,
                                 std::size_t frames);
 
-    /// As reported after the last start() or process().
+    /// As reported after the last start() or process(): many report it only once they have run.
     virtual std::size_t latencySamples() const = 0;
 
     /// Wall time of every block since the last call, in nanoseconds; kept from the first call on.
@@ -55,6 +59,9 @@ public:
     }
     /// Memory of the process it runs in; empty where that is this one.
     virtual std::optional<double> memoryMib() const { return std::nullopt; }
+
+    /// What it asked for and was refused so far.
+    virtual Refusals refusals() const { return {}; }
 
     /// Ends it, so that a fault while stopping is seen.
     virtual FaultOr<void> stop() = 0;
@@ -71,13 +78,23 @@ private:
     std::vector<std::uint32_t> m_block_ns;
 };
 
+/// +200 dBFS: no sound has more, and no loudness can be told of it.
+inline constexpr float loudest_sample = 1e10F;
+
 enum class Workers {
     Reused, ///< one that has run the same bundles before, where there is one
     Fresh,  ///< a new one that ends with it: whatever fails is to be blamed on this processor alone
 };
 
+struct OpenOptions {
+    Channels channels = Channels::Own;
+    TimeLimits limits = {};
+    Workers workers = Workers::Reused;
+    /// Whatever it is doing then ends with Cause::Cancelled.
+    std::stop_token cancel = {};
+};
+
 /// Finds a worker where one is needed and loads the processor; a chain is one worker altogether.
-FaultOr<std::unique_ptr<Instance>> openInstance(const Location& location, Channels channels = Channels::Own,
-                                                TimeLimits limits = {}, Workers workers = Workers::Reused);
+FaultOr<std::unique_ptr<Instance>> openInstance(const Location& location, const OpenOptions& options = {});
 
 } // namespace hr::hosting

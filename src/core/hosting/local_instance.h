@@ -9,12 +9,14 @@ namespace hr::hosting {
 
 class LocalInstance : public Instance {
 public:
-    explicit LocalInstance(std::unique_ptr<processors::Processor> processor) : m_processor(std::move(processor))
+    explicit LocalInstance(std::unique_ptr<processors::Processor> processor, std::stop_token cancel = {})
+        : m_processor(std::move(processor)), m_cancel(std::move(cancel))
     {
     }
 
     const processors::ProcessorInfo& info() const override { return m_processor->info(); }
     FaultOr<void> start(const processors::PlayConditions& conditions, std::span<const double> values) override;
+    std::size_t blockFrames() const override { return m_block_frames; }
     void setParameter(std::size_t index, double value) override { m_processor->setParameter(index, value); }
     using Instance::process;
     FaultOr<void> process(std::span<const float* const> in, std::span<float* const> out,
@@ -24,6 +26,7 @@ public:
 
 private:
     std::unique_ptr<processors::Processor> m_processor;
+    std::stop_token m_cancel;
     std::size_t m_block_frames = 256;
 };
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "hosting/scanner.h"
 
+#include "hosting/path_text.h"
 #include "processors/settings.h"
 #include "signal/generators.h"
 
@@ -37,10 +38,10 @@ FaultOr<void> runThrough(Instance& instance)
 
 } // namespace
 
-Finding tryProcessor(const Location& location, TimeLimits limits)
+Finding tryProcessor(const Location& location, const TimeLimits& limits, const std::stop_token& cancel)
 {
     Finding finding{location, std::nullopt, std::nullopt};
-    auto instance = openInstance(location, Channels::Own, limits, Workers::Fresh);
+    auto instance = openInstance(location, {Channels::Own, limits, Workers::Fresh, cancel});
     if (!instance) {
         finding.fault = instance.error();
         return finding;
@@ -48,36 +49,61 @@ Finding tryProcessor(const Location& location, TimeLimits limits)
     finding.info = (*instance)->info();
     if (auto ran = runThrough(**instance); !ran)
         finding.fault = ran.error();
+    finding.refusals = (*instance)->refusals();
     return finding;
 }
 
-TriedBundle tryBundle(const Bundle& bundle, TimeLimits limits)
+namespace {
+
+/// What stands for a bundle that could not be read at all.
+std::string idOfUnread(const std::filesystem::path& bundle)
 {
-    const auto unreadable = [&](Fault why) {
-        return TriedBundle{{{{isLadspaLibrary(bundle.path) ? "ladspa:" + bundle.path.stem().string() + ":"
-                                                           : "lv2:file://" + bundle.path.string(),
-                              bundle.path},
-                             std::nullopt,
-                             std::move(why)}}};
-    };
-    auto worker = Worker::spawn(limits);
+    if (isLadspaLibrary(bundle))
+        return "ladspa:" + pathText(bundle.stem()) + ":";
+    return "lv2:file://" + pathText(bundle);
+}
+
+TriedBundle unreadable(const Bundle& bundle, Fault why)
+{
+    TriedBundle tried;
+    tried.findings.push_back({{idOfUnread(bundle.path), bundle.path}, std::nullopt, std::move(why)});
+    return tried;
+}
+
+bool wasCancelled(const TriedBundle& tried)
+{
+    return std::ranges::any_of(tried.findings,
+                               [](const Finding& f) { return f.fault && isCancelled(*f.fault); });
+}
+
+} // namespace
+
+TriedBundle tryBundle(const Bundle& bundle, const ScanControl& control)
+{
+    auto worker = Worker::spawn(control.limits);
     if (!worker)
-        return unreadable({Stage::Read, Cause::MissingFile, worker.error().text});
+        return unreadable(bundle, {Phase::Read, Cause::MissingFile, worker.error().text});
+    (*worker)->setCancel(control.cancel);
     auto contents = (*worker)->describe(bundle.path);
     if (!contents)
-        return unreadable(contents.error());
-    std::vector<Finding> findings;
+        return unreadable(bundle, contents.error());
+    TriedBundle tried;
     std::erase_if(contents->presets, [&](const BundleContents::Preset& preset) {
         return std::ranges::find(contents->processors, preset.processor, &processors::ProcessorInfo::id) !=
                contents->processors.end();
     });
     for (const auto& info : contents->processors) {
-        findings.push_back(tryProcessor({info.id, bundle.path}, limits));
-        findings.back().info = info; // known even where it could not be loaded
+        Location location{info.id, bundle.path};
+        if (control.allowed)
+            location.permissions = control.allowed(info.id);
+        tried.findings.push_back(tryProcessor(location, control.limits, control.cancel));
+        tried.findings.back().info = info; // known even where it could not be loaded
     }
     for (const auto& broken : contents->broken)
-        findings.push_back({{broken.id, bundle.path}, std::nullopt, broken.fault});
-    return {std::move(findings), std::move(contents->presets)};
+        tried.findings.push_back({{broken.id, bundle.path}, std::nullopt, broken.fault});
+    tried.presets = std::move(contents->presets);
+    tried.left_out = std::move(contents->left_out);
+    return tried;
 }
 
 void tryBundles(const std::vector<Bundle>& bundles, const ScanControl& control,
@@ -86,11 +112,13 @@ void tryBundles(const std::vector<Bundle>& bundles, const ScanControl& control,
     std::atomic<std::size_t> next{0};
     std::mutex one_at_a_time; // guards calls of found
     const auto work = [&] {
-        while (!(control.cancel && control.cancel->load(std::memory_order_relaxed))) {
+        while (!control.cancel.stop_requested()) {
             const std::size_t index = next.fetch_add(1, std::memory_order_relaxed);
             if (index >= bundles.size())
                 return;
-            auto tried = tryBundle(bundles[index], control.limits);
+            auto tried = tryBundle(bundles[index], control);
+            if (wasCancelled(tried))
+                return;
             const std::lock_guard lock(one_at_a_time);
             found(bundles[index], std::move(tried));
         }

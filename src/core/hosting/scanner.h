@@ -7,7 +7,6 @@
 #include "hosting/answers.h"
 #include "hosting/bundles.h"
 
-#include <atomic>
 #include <functional>
 
 namespace hr::hosting {
@@ -17,23 +16,28 @@ struct Finding {
     Location location;
     std::optional<processors::ProcessorInfo> info;
     std::optional<Fault> fault;
+    Refusals refusals = {}; ///< what its cage refused it
 };
 
 /// Load, start, 200 blocks of 256 frames of noise and tone, stop.
-Finding tryProcessor(const Location& location, TimeLimits limits = {});
+Finding tryProcessor(const Location& location, const TimeLimits& limits = {},
+                     const std::stop_token& cancel = {});
+
+struct ScanControl {
+    unsigned jobs = 0;           ///< 0: one a core
+    std::stop_token cancel = {}; ///< what is being tried then counts as not tried
+    TimeLimits limits = {};
+    std::function<Permissions(const std::string& id)> allowed =
+        {}; ///< what the user has allowed it; empty: nothing
+};
 
 /// What came of one bundle.
 struct TriedBundle {
     std::vector<Finding> findings;
     std::vector<BundleContents::Preset> presets = {}; ///< those for processors of other bundles
+    std::vector<BundleContents::LeftOut> left_out = {};
 };
-TriedBundle tryBundle(const Bundle& bundle, TimeLimits limits = {});
-
-struct ScanControl {
-    unsigned jobs = 0;                   ///< 0: one a core
-    std::atomic<bool>* cancel = nullptr; ///< looked at between bundles
-    TimeLimits limits;
-};
+TriedBundle tryBundle(const Bundle& bundle, const ScanControl& control = {});
 
 /// Tries all `bundles`; `found` is called once a bundle, never twice at a time, on whichever thread.
 void tryBundles(const std::vector<Bundle>& bundles, const ScanControl& control,

@@ -27,13 +27,18 @@ bool validKind(std::uint32_t kind)
            kind == static_cast<std::uint32_t>(Kind::Done) || kind == static_cast<std::uint32_t>(Kind::Failed);
 }
 
-Reception readAll(int fd, void* to, std::size_t size, Clock::time_point deadline)
+using Deadline = std::optional<Clock::time_point>; // empty: none
+
+Reception readAll(int fd, void* to, std::size_t size, const Deadline& deadline)
 {
     auto* at = static_cast<char*>(to);
     while (size > 0) {
-        const auto left = std::chrono::duration_cast<std::chrono::milliseconds>(deadline - Clock::now());
+        std::int64_t left_ms = -1; // for ever, as poll() has it
+        if (deadline)
+            left_ms = std::max<std::int64_t>(
+                0, std::chrono::duration_cast<std::chrono::milliseconds>(*deadline - Clock::now()).count());
         pollfd waiting{fd, POLLIN, 0};
-        const int ready = poll(&waiting, 1, static_cast<int>(std::max<std::int64_t>(left.count(), 0)));
+        const int ready = poll(&waiting, 1, static_cast<int>(left_ms));
         if (ready < 0 && errno == EINTR)
             continue;
         if (ready == 0)
@@ -82,9 +87,9 @@ bool send(int fd, const Message& message)
     return send(fd, message.kind, message.body.data(), message.body.size());
 }
 
-Reception receive(int fd, Message& message, std::chrono::milliseconds limit)
+Reception receive(int fd, Message& message, std::optional<std::chrono::milliseconds> limit)
 {
-    const auto deadline = Clock::now() + limit;
+    const Deadline deadline = limit ? Deadline(Clock::now() + *limit) : std::nullopt;
     Head head;
     if (const auto got = readAll(fd, &head, sizeof head, deadline); got != Reception::Message)
         return got;
@@ -93,8 +98,8 @@ Reception receive(int fd, Message& message, std::chrono::milliseconds limit)
     message.kind = static_cast<Kind>(head.kind);
     message.body.resize(head.length);
     // Once a frame has begun the rest is on its way: a second is plenty even on a busy machine.
-    return readAll(fd, message.body.data(), head.length,
-                   std::max(deadline, Clock::now() + std::chrono::seconds(1)));
+    const auto soon = Clock::now() + std::chrono::seconds(1);
+    return readAll(fd, message.body.data(), head.length, std::max(deadline.value_or(soon), soon));
 }
 
 std::optional<std::size_t> frameLength(const std::uint8_t* data, std::size_t size)

@@ -4,7 +4,8 @@
 // A socket rather than a futex wakes the other side, because it also says at once when that side has
 // died; with stretches of many blocks the difference is not measurable.
 //
-// The worker is not believed: lengths are bounded, an unknown kind or a short frame is an error.
+// The worker is not believed: lengths are bounded, an unknown kind or a short frame is an error, and what it
+// claims about its sound is looked at again.
 #pragma once
 
 #include "processors/processor.h"
@@ -19,19 +20,34 @@
 
 namespace hr::hosting {
 
-/// File numbers in the worker: the control socket and the shared block.
+/// File descriptors in the worker: the control socket and the shared block. It has no other of ours but what it
+/// prints into.
 inline constexpr int worker_control_fd = 3;
 inline constexpr int worker_block_fd = 4;
+/// Where the worker's own folder lies, which it alone may write to.
+inline constexpr const char* worker_folder_variable = "HONEST_RACK_WORKER_FOLDER";
 /// Exit code by which a worker says that memory ran out.
 inline constexpr int worker_out_of_memory_code = 86;
 
 using processors::most_channels;
 inline constexpr std::size_t stretch_frames = 16384; ///< frames the shared block holds a channel
+inline constexpr std::size_t refused_path_bytes = 1024;
 
-/// The shared block, mapped by both sides. Written by whoever is on turn: the request hands the turn
-/// over, the answer hands it back.
+/// What a worker asked for and was refused by its cage (inside/cage.h), as bits.
+enum Refused : std::uint32_t {
+    refused_network = 1,   ///< a socket of the internet's families
+    refused_programs = 2,  ///< to start or to reach other programs
+    refused_files = 4,     ///< to write outside its own folder
+    refused_processes = 8, ///< to trace, signal or limit other processes
+};
+
+/// The shared block, mapped by both sides; sealed, so that neither can shrink it under the other. Written by
+/// whoever is on turn: the request hands the turn over, the answer hands it back.
 struct SharedBlock {
     std::atomic<std::uint32_t> blocks_done; ///< written by the worker, read by the watcher: signs of life
+    std::atomic<std::uint32_t> running;     ///< the node of a chain that is at work, from 1; 0: none
+    std::atomic<std::uint32_t> refused;     ///< bits of Refused, set by the worker
+    std::array<char, refused_path_bytes> refused_path;  ///< the first that was refused with refused_files
     std::array<std::uint32_t, stretch_frames> block_ns; ///< wall time of each block of the last Run
     std::array<std::array<float, stretch_frames>, most_channels> in;
     std::array<std::array<float, stretch_frames>, most_channels> out;
@@ -39,9 +55,8 @@ struct SharedBlock {
 static_assert(std::atomic<std::uint32_t>::is_always_lock_free);
 
 enum class Kind : std::uint32_t {
-    Describe = 1, ///< {"bundle"} -> {"processors": [...], "faults": [...], "presets": [...]}
-    Load,         ///< {"id", "bundle", "preset", "stages": [{"id", "bundle", "preset"}], "stereo",
-                  ///< "processor_time_s"} -> description
+    Describe = 1, ///< {"bundle"} -> {"processors": [...], "faults": [...], "presets": [...], "left_out": [...]}
+    Load,         ///< a location (location_json.h), {"stereo", "processor_time_s"} -> description
     Start,        ///< {"rate", "block", "values"} -> Ran
     Run,          ///< RunRequest and its changes -> Ran
     Stop,         ///< -> empty
@@ -76,7 +91,6 @@ struct RunRequest {
 /// Body of the answer to Start and Run.
 struct Ran {
     std::uint32_t latency_samples = 0;
-    std::uint32_t finite = 1;
 };
 
 inline constexpr std::size_t longest_message = std::size_t{64} << 20;
@@ -87,8 +101,8 @@ bool send(int fd, const Message& message);
 
 enum class Reception { Message, Timeout, Closed, Rubbish };
 
-/// Waits until a whole frame is there, at most `limit`.
-Reception receive(int fd, Message& message, std::chrono::milliseconds limit);
+/// Waits until a whole frame is there, at most `limit`; without one for ever.
+Reception receive(int fd, Message& message, std::optional<std::chrono::milliseconds> limit);
 
 /// The frame in `size` bytes at `data`, as receive() would read it: for tests and fuzzing.
 std::optional<std::size_t> frameLength(const std::uint8_t* data, std::size_t size);

@@ -13,15 +13,19 @@
 
 #include "hosting/answers.h"
 #include "hosting/location.h"
+#include "hosting/refusals.h"
 #include "hosting/worker_process.h"
 #include "processors/processor.h"
 
 #include <filesystem>
 #include <optional>
 #include <span>
+#include <stop_token>
 
 namespace hr::hosting {
 
+/// How long something may take. The clock and its processor time must both have run out, or nothing of it may
+/// want a processor: on a busy machine what is slow has only not had its turn.
 struct TimeLimits {
     std::chrono::milliseconds step{10000}; ///< describe, load, start, stop
     std::chrono::milliseconds block{2000}; ///< one block of process()
@@ -42,13 +46,13 @@ public:
     /// Opens the library, or libraries. Anything loaded before is stopped first.
     FaultOr<processors::ProcessorInfo> load(const Location& location, Channels channels = Channels::Own);
 
-    /// Freshly started: called again, it starts anew. `values` in the order of the description.
+    /// Freshly started: called again, it starts over. `values` in the order of the description.
     FaultOr<Ran> start(const processors::PlayConditions& conditions, std::span<const double> values);
 
     /// Runs `frames` (at most stretch_frames) of block().in to block().out, in blocks as started.
     FaultOr<Ran> run(std::size_t frames, std::span<const ParameterChange> changes);
 
-    /// Stops and unloads. A processor that fails here has failed at Stage::Stop.
+    /// Stops and unloads. A processor that fails here has failed at Phase::Stop.
     FaultOr<void> stop();
 
     /// The same without waiting: false where the worker has failed before. Then only stopping() may be called,
@@ -59,6 +63,11 @@ public:
     bool hasStopped() const { return m_stopped; } ///< it has stopped one before: it is not new
 
     void setLimits(TimeLimits limits) { m_limits = limits; }
+    /// Once it asks to stop, whatever is under way ends at once with Cause::Cancelled, and the process with it.
+    void setCancel(std::stop_token cancel) { m_cancel = std::move(cancel); }
+
+    /// What its cage has refused it since it was spawned. The worker says so: it may say too much.
+    Refusals refusals() const;
 
     SharedBlock& block() { return m_process->block(); }
     pid_t pid() const { return m_process->pid(); }
@@ -70,12 +79,16 @@ private:
         : m_process(std::move(process)), m_limits(limits)
     {
     }
-    FaultOr<std::string> ask(Stage stage, Kind kind, const std::string& body);
-    FaultOr<Ran> askToRun(Stage stage, Kind kind, const std::string& body);
+    FaultOr<std::string> ask(Phase phase, Kind kind, const std::string& body);
+    Reception wait(Kind kind, Message& answer, WorkerProcess::Ending& why);
+    tl::unexpected<Fault> end(Phase phase, WorkerProcess::Ending why);
+    FaultOr<Ran> askToRun(Phase phase, Kind kind, const std::string& body);
     tl::unexpected<Fault> fail(Fault fault);
 
     std::unique_ptr<WorkerProcess> m_process;
     TimeLimits m_limits;
+    std::stop_token m_cancel;
+    Location m_location;           // what is loaded
     std::optional<Fault> m_failed; // set once; nothing is said to the worker afterwards
     bool m_stopped = false;
 };

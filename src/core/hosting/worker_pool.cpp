@@ -17,11 +17,11 @@ constexpr std::chrono::milliseconds patience{5};
 WorkerPool::Company WorkerPool::companyOf(const Location& location)
 {
     std::vector<std::filesystem::path> bundles{location.bundle};
-    for (const Location& stage : location.stages)
+    for (const StagePlace& stage : location.stages)
         bundles.push_back(stage.bundle);
     std::ranges::sort(bundles);
     bundles.erase(std::unique(bundles.begin(), bundles.end()), bundles.end());
-    return {std::move(bundles), niceness()};
+    return {std::move(bundles), permissionsOf(location), niceness()};
 }
 
 WorkerPool& WorkerPool::shared()
@@ -54,6 +54,7 @@ Result<std::unique_ptr<Worker>> WorkerPool::take(const Location& location, TimeL
     if (!found)
         return Worker::spawn(limits);
     found->setLimits(limits);
+    found->setCancel({});
     return found;
 }
 

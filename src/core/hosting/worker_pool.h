@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Workers in which all went well, kept for a while for the next processor of the same bundles: what a
-// stranger left behind in a process can then only hurt his own. A worker that is not asked for ends by
+// Workers in which all went well, kept for a while for the next processor of the same bundles: what third-party
+// code left behind in a process can then only hurt its own. A worker that is not asked for ends by
 // itself after half a minute.
 #pragma once
 
@@ -32,6 +32,7 @@ private:
     /// What may share a worker, one after the other.
     struct Company {
         std::vector<std::filesystem::path> bundles;
+        Permissions permissions; // a cage is for life
         int niceness = 0;
         bool operator==(const Company&) const = default;
     };

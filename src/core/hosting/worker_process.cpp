@@ -5,8 +5,9 @@
 #include <csignal>
 #include <cstdlib>
 #include <cstring>
+#include <ctime>
 #include <fcntl.h>
-#include <filesystem>
+#include <fstream>
 #include <spawn.h>
 #include <sys/mman.h>
 #include <sys/socket.h>
@@ -52,6 +53,40 @@ OwnedFd::~OwnedFd()
         close(m_fd);
 }
 
+namespace {
+
+/// Shared memory that neither side can shrink or grow.
+Result<OwnedFd> makeBlock()
+{
+    OwnedFd block = high(memfd_create("honest-rack-block", MFD_CLOEXEC | MFD_ALLOW_SEALING));
+    if (block.get() < 0 || ftruncate(block.get(), sizeof(SharedBlock)) != 0 ||
+        fcntl(block.get(), F_ADD_SEALS, F_SEAL_SHRINK | F_SEAL_GROW | F_SEAL_SEAL) != 0)
+        return machineFailed(std::string("Cannot make shared memory for a worker: ") + std::strerror(errno));
+    return block;
+}
+
+/// In the system's folder for such things; empty where that is full or cannot be written.
+fs::path makeFolder()
+{
+    std::error_code failed;
+    std::string name = (fs::temp_directory_path(failed) / "honest-rack-worker-XXXXXX").string();
+    return failed || !mkdtemp(name.data()) ? fs::path() : fs::path(name);
+}
+
+/// Our environment, with the worker's folder for what is kept nowhere.
+std::vector<std::string> environmentFor(const fs::path& folder)
+{
+    std::vector<std::string> all;
+    for (char** one = environ; *one; ++one)
+        if (!std::string_view(*one).starts_with("TMPDIR="))
+            all.emplace_back(*one);
+    all.push_back("TMPDIR=" + folder.string());
+    all.push_back(std::string(worker_folder_variable) + "=" + folder.string());
+    return all;
+}
+
+} // namespace
+
 Result<std::unique_ptr<WorkerProcess>> WorkerProcess::spawn()
 {
     const fs::path program = workerProgram();
@@ -61,12 +96,16 @@ Result<std::unique_ptr<WorkerProcess>> WorkerProcess::spawn()
         return machineFailed(std::string("Cannot make a socket for a worker: ") + std::strerror(errno));
     worker->m_control = high(pair[0]);
     const OwnedFd theirs = high(pair[1]);
-    const OwnedFd block = high(memfd_create("honest-rack-block", MFD_CLOEXEC));
+    const auto block = makeBlock();
+    if (!block)
+        return tl::make_unexpected(block.error());
     worker->m_prints = high(memfd_create("honest-rack-prints", MFD_CLOEXEC));
-    if (block.get() < 0 || worker->m_prints.get() < 0 || ftruncate(block.get(), sizeof(SharedBlock)) != 0)
-        return machineFailed(std::string("Cannot make shared memory for a worker: ") + std::strerror(errno));
+    if (worker->m_prints.get() < 0)
+        return machineFailed(std::string("Cannot make a file for what a worker prints: ") +
+                             std::strerror(errno));
     fcntl(worker->m_prints.get(), F_SETFL, O_APPEND);
-    void* mapped = mmap(nullptr, sizeof(SharedBlock), PROT_READ | PROT_WRITE, MAP_SHARED, block.get(), 0);
+    worker->m_folder = makeFolder();
+    void* mapped = mmap(nullptr, sizeof(SharedBlock), PROT_READ | PROT_WRITE, MAP_SHARED, block->get(), 0);
     if (mapped == MAP_FAILED)
         return machineFailed(std::string("Cannot map the shared memory of a worker: ") + std::strerror(errno));
     worker->m_block = static_cast<SharedBlock*>(mapped);
@@ -77,7 +116,9 @@ Result<std::unique_ptr<WorkerProcess>> WorkerProcess::spawn()
     posix_spawn_file_actions_adddup2(&actions, worker->m_prints.get(), 1);
     posix_spawn_file_actions_adddup2(&actions, worker->m_prints.get(), 2);
     posix_spawn_file_actions_adddup2(&actions, theirs.get(), worker_control_fd);
-    posix_spawn_file_actions_adddup2(&actions, block.get(), worker_block_fd);
+    posix_spawn_file_actions_adddup2(&actions, block->get(), worker_block_fd);
+    // Libraries of ours may have opened files that a child inherits.
+    posix_spawn_file_actions_addclosefrom_np(&actions, worker_block_fd + 1);
     posix_spawnattr_t attributes;
     posix_spawnattr_init(&attributes);
     sigset_t none;
@@ -86,8 +127,13 @@ Result<std::unique_ptr<WorkerProcess>> WorkerProcess::spawn()
     posix_spawnattr_setflags(&attributes, POSIX_SPAWN_SETPGROUP | POSIX_SPAWN_SETSIGMASK);
     const std::string name = program.string();
     std::array<char*, 2> arguments{const_cast<char*>(name.c_str()), nullptr};
+    std::vector<std::string> environment = environmentFor(worker->m_folder);
+    std::vector<char*> variables;
+    for (std::string& one : environment)
+        variables.push_back(one.data());
+    variables.push_back(nullptr);
     const int failed =
-        posix_spawn(&worker->m_pid, name.c_str(), &actions, &attributes, arguments.data(), environ);
+        posix_spawn(&worker->m_pid, name.c_str(), &actions, &attributes, arguments.data(), variables.data());
     posix_spawn_file_actions_destroy(&actions);
     posix_spawnattr_destroy(&attributes);
     if (failed != 0) {
@@ -101,9 +147,37 @@ Result<std::unique_ptr<WorkerProcess>> WorkerProcess::spawn()
 WorkerProcess::~WorkerProcess()
 {
     if (m_pid > 0)
-        (void)end(Stage::Stop, false);
+        (void)end(Phase::Stop, Ending::ByItself);
     if (m_block)
         munmap(m_block, sizeof(SharedBlock));
+    std::error_code ignored;
+    if (!m_folder.empty())
+        fs::remove_all(m_folder, ignored);
+}
+
+std::chrono::nanoseconds WorkerProcess::processorTime() const
+{
+    clockid_t clock = 0;
+    timespec used{};
+    if (m_pid <= 0 || clock_getcpuclockid(m_pid, &clock) != 0 || clock_gettime(clock, &used) != 0)
+        return {};
+    return std::chrono::seconds(used.tv_sec) + std::chrono::nanoseconds(used.tv_nsec);
+}
+
+bool WorkerProcess::wantsProcessor() const
+{
+    std::error_code failed;
+    fs::directory_iterator tasks("/proc/" + std::to_string(m_pid) + "/task", failed);
+    for (; !failed && tasks != fs::directory_iterator(); tasks.increment(failed)) {
+        std::ifstream stat(tasks->path() / "stat");
+        std::string line;
+        std::getline(stat, line);
+        // The state stands behind the name, which is in brackets and may hold anything (proc(5)).
+        const auto name_ends = line.rfind(") ");
+        if (name_ends != std::string::npos && line.compare(name_ends + 2, 1, "R") == 0)
+            return true;
+    }
+    return false;
 }
 
 std::string WorkerProcess::printedTail() const
@@ -123,14 +197,15 @@ std::string WorkerProcess::printedTail() const
     return text;
 }
 
-Fault WorkerProcess::end(Stage stage, bool hung)
+Fault WorkerProcess::end(Phase phase, Ending ending)
 {
-    Fault fault{stage, Cause::Crash, {}};
+    const bool by_itself = ending == Ending::ByItself;
+    Fault fault{phase, Cause::Crash, {}};
     if (m_pid > 0) {
         // A worker that is ending by itself gets a moment, so that its own reason is seen.
         int status = 0;
         pid_t ended = 0;
-        for (int waited_ms = 0; !hung && waited_ms < 200 && ended == 0; ++waited_ms) {
+        for (int waited_ms = 0; by_itself && waited_ms < 200 && ended == 0; ++waited_ms) {
             ended = waitpid(m_pid, &status, WNOHANG);
             if (ended == 0) {
                 m_control.reset(); // tells the worker to end
@@ -141,9 +216,8 @@ Fault WorkerProcess::end(Stage stage, bool hung)
         if (ended == 0)
             waitpid(m_pid, &status, 0);
         m_pid = -1;
-        if (hung) {
-            fault.cause = Cause::Hang;
-            fault.detail = "it was ended";
+        if (!by_itself) {
+            fault.cause = ending == Ending::Hang ? Cause::Hang : Cause::Cancelled;
         } else if (WIFSIGNALED(status)) {
             fault.cause = WTERMSIG(status) == SIGXCPU ? Cause::Hang : Cause::Crash;
             fault.detail = signalName(WTERMSIG(status));
@@ -156,7 +230,7 @@ Fault WorkerProcess::end(Stage stage, bool hung)
         }
     }
     if (const std::string printed = printedTail(); !printed.empty())
-        fault.detail += "; it printed: " + printed;
+        fault.detail += (fault.detail.empty() ? "it printed: " : "; it printed: ") + printed;
     return fault;
 }
 

@@ -4,12 +4,14 @@
 //
 // The worker lives in a process group of its own, which is killed as a whole; it ends by itself when
 // this process dies, however it dies, because its control socket closes. What it prints goes into an
-// anonymous file of bounded size, never to our own output.
+// anonymous file of bounded size, never to our own output. The shared memory is sealed against shrinking, and
+// no other file of ours is open in it. It has a folder of its own, emptied when it ends.
 #pragma once
 
 #include "hosting/fault.h"
 #include "hosting/wire.h"
 
+#include <filesystem>
 #include <memory>
 #include <sys/types.h>
 
@@ -46,9 +48,20 @@ public:
     SharedBlock& block() { return *m_block; }
     pid_t pid() const { return m_pid; }
 
-    /// Kills the whole group and waits: why the process ended, in the words of a Fault at `stage`.
-    /// `hung` says that it was killed for not answering.
-    Fault end(Stage stage, bool hung);
+    /// Processor time it has used so far, over all its threads.
+    std::chrono::nanoseconds processorTime() const;
+    /// Whether one of its threads runs or waits for a processor: a worker that has not got on then is not
+    /// hanging yet, it has not had its turn.
+    bool wantsProcessor() const;
+
+    /// Why it is ended from here.
+    enum class Ending {
+        ByItself,  ///< it is gone, or about to be: it says why
+        Hang,      ///< it does not respond
+        Cancelled, ///< nobody wants its answer
+    };
+    /// Kills the whole group and waits: why the process ended, in the words of a Fault at `phase`.
+    Fault end(Phase phase, Ending ending);
 
 private:
     WorkerProcess() = default;
@@ -57,6 +70,7 @@ private:
     pid_t m_pid = -1;
     OwnedFd m_control, m_prints;
     SharedBlock* m_block = nullptr;
+    std::filesystem::path m_folder; // its own; empty where none could be made
 };
 
 } // namespace hr::hosting

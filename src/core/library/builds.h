@@ -18,7 +18,7 @@ public:
 
     /// What the user said, by id: the id of the one that stands for it, or its own where it stands alone.
     Result<QHash<QString, QString>> decided() const;
-    /// All of that anew.
+    /// All of that once more.
     Result<void> decide(const QHash<QString, QString>& all);
     /// Of these only those that are joined.
     Result<QHash<QString, QString>> joined() const;

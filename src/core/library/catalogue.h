@@ -5,6 +5,7 @@
 #pragma once
 
 #include "hosting/scanner.h"
+#include "library/changes.h"
 #include "library/database.h"
 
 #include <QHash>
@@ -42,6 +43,9 @@ struct Entry : Written {
     int audio_out = 0;
     int key_in = 0;
     State state = State::Ready;
+    bool kind_proposed = false; ///< guessed; nobody has said so
+    hosting::Refusals refusals; ///< what its cage has refused it
+    hosting::Permissions permissions;
 
     const QString& title() const { return alias.isEmpty() ? name : alias; }
 };
@@ -55,8 +59,8 @@ struct QuarantineEntry {
 
 class Catalogue {
 public:
-    /// `database` must outlive it.
-    explicit Catalogue(Database& database) : m_database(database) {}
+    /// Both must outlive it.
+    Catalogue(Database& database, Changes& changes) : m_database(database), m_changes(changes) {}
 
     /// The bench's references and every processor whose bundle is there, by title.
     Result<std::vector<Entry>> entries() const;
@@ -67,16 +71,26 @@ public:
     /// The whole description, as last read, with the presets that other bundles have for it; an Error for an
     /// unknown id.
     Result<processors::ProcessorInfo> info(const QString& id) const;
-    /// Where its files lie.
+    /// Where its files lie, and what it may do.
     Result<hosting::Location> location(const QString& id) const;
+    /// The build of its files (hosting::buildOf) as of the last scan; of what no scan has seen, as they are
+    /// now; of the bench's own, the bench's version.
+    QString buildOf(const std::string& id, const std::filesystem::path& bundle) const;
 
     /// The last failure of each processor in quarantine.
     Result<std::vector<QuarantineEntry>> quarantine() const;
     /// All failures of one, newest first.
     Result<std::vector<QuarantineEntry>> faultsOf(const QString& id) const;
 
-    /// Bundle path -> signature at the last scan.
+    /// Bundle path (hosting::pathText) -> signature at the last scan.
     Result<QHash<QString, QString>> signatures() const;
+
+    /// Found, but not hosted: instruments, generators, what has no audio.
+    struct LeftOut {
+        QString id, name, bundle;
+        QString reason; ///< "it has no audio input"
+    };
+    Result<std::vector<LeftOut>> leftOut() const;
 
     struct Recorded {
         int added = 0, changed = 0, unchanged = 0;
@@ -91,6 +105,13 @@ public:
     /// Processors whose bundle is not among `paths` are no longer listed; what was written about them stays.
     Result<void> keepOnly(const QStringList& paths);
 
+    /// By id, of those that are allowed anything.
+    Result<QHash<QString, hosting::Permissions>> allowed() const;
+    /// What the user allows it beyond its cage, which can be taken back.
+    Result<void> allow(const QString& id, const hosting::Permissions& permissions);
+    /// What it was refused while it was measured or heard, beside what is known.
+    Result<void> noteRefusals(const QString& id, const hosting::Refusals& refusals);
+
     /// All of it or, where that fails, nothing. Ids that are not known are passed over; names and tags are
     /// trimmed, empty and double tags left out, ratings brought to 0 to 5.
     Result<void> write(const std::vector<std::pair<QString, Written>>& written);
@@ -102,9 +123,12 @@ private:
                                const hosting::Finding& finding);
     Result<void> putPresets(const QString& path, const std::vector<hosting::BundleContents::Preset>& presets);
     Result<Recorded> put(const processors::ProcessorInfo& info, const QString& path,
-                         const std::optional<hosting::Fault>& fault);
+                         const std::optional<hosting::Fault>& fault, const hosting::Refusals& refusals = {});
+    Result<void> putLeftOut(const QString& path, const std::vector<hosting::BundleContents::LeftOut>& left_out);
+    Result<void> putBuild(const QString& path, const QString& signature, const QString& build);
 
     Database& m_database;
+    Changes& m_changes;
 };
 
 } // namespace hr::library

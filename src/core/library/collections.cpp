@@ -9,8 +9,8 @@ using nlohmann::ordered_json;
 
 Result<std::vector<Collection>> Collections::all() const
 {
-    auto rows = m_database.run(QStringLiteral("SELECT number, name, (SELECT count(*) FROM collection_items "
-                                              "WHERE collection = collections.number), rule "
+    auto rows = m_database.run(QStringLiteral("SELECT row_id, name, (SELECT count(*) FROM collection_items "
+                                              "WHERE collection = collections.row_id), rule "
                                               "FROM collections ORDER BY name COLLATE NOCASE"));
     if (!rows)
         return tl::make_unexpected(rows.error());
@@ -24,8 +24,8 @@ Result<std::vector<Collection>> Collections::all() const
 Result<std::vector<CollectionItem>> Collections::items(qint64 collection) const
 {
     auto rows =
-        m_database.run(QStringLiteral("SELECT number, kind, reference, settings, chain FROM collection_items "
-                                      "WHERE collection = ? ORDER BY position, number"),
+        m_database.run(QStringLiteral("SELECT row_id, kind, reference, settings, chain FROM collection_items "
+                                      "WHERE collection = ? ORDER BY position, row_id"),
                        {collection});
     if (!rows)
         return tl::make_unexpected(rows.error());
@@ -42,7 +42,7 @@ Result<void> Collections::checkName(const QString& name, qint64 except) const
 {
     if (name.trimmed().isEmpty())
         return wrongRequest("A collection needs a name: type one.");
-    auto taken = m_database.run(QStringLiteral("SELECT 1 FROM collections WHERE name = ? AND number <> ?"),
+    auto taken = m_database.run(QStringLiteral("SELECT 1 FROM collections WHERE name = ? AND row_id <> ?"),
                                 {name.trimmed(), except});
     if (!taken)
         return tl::make_unexpected(taken.error());
@@ -55,7 +55,7 @@ Result<void> Collections::checkName(const QString& name, qint64 except) const
 Result<QHash<QString, QStringList>> Collections::members() const
 {
     auto rows = m_database.run(QStringLiteral("SELECT DISTINCT reference, name FROM collection_items "
-                                              "JOIN collections ON collections.number = collection "
+                                              "JOIN collections ON collections.row_id = collection "
                                               "WHERE kind = 'processor' ORDER BY name"));
     if (!rows)
         return tl::make_unexpected(rows.error());
@@ -71,22 +71,20 @@ Result<qint64> Collections::create(const QString& name, const QString& rule)
         return tl::make_unexpected(good.error());
     auto put = m_database.run(QStringLiteral("INSERT INTO collections (name, rule) VALUES (?, ?)"),
                               {name.trimmed(), rule});
-    if (!put)
-        return tl::make_unexpected(put.error());
-    return put->lastInsertId().toLongLong();
+    return told(put ? Result<qint64>(put->lastInsertId().toLongLong()) : tl::make_unexpected(put.error()));
 }
 
 Result<void> Collections::rename(qint64 collection, const QString& name)
 {
     if (auto good = checkName(name, collection); !good)
         return good;
-    return m_database.change(QStringLiteral("UPDATE collections SET name = ? WHERE number = ?"),
-                             {name.trimmed(), collection});
+    return told(m_database.change(QStringLiteral("UPDATE collections SET name = ? WHERE row_id = ?"),
+                                  {name.trimmed(), collection}));
 }
 
 Result<void> Collections::remove(qint64 collection)
 {
-    return m_database.change(QStringLiteral("DELETE FROM collections WHERE number = ?"), {collection});
+    return told(m_database.change(QStringLiteral("DELETE FROM collections WHERE row_id = ?"), {collection}));
 }
 
 Result<qint64> Collections::addRow(qint64 collection, const CollectionItem& item, int position)
@@ -97,10 +95,11 @@ Result<qint64> Collections::addRow(qint64 collection, const CollectionItem& item
         !moved)
         return tl::make_unexpected(moved.error());
     auto put = m_database.run(
-        QStringLiteral("INSERT INTO collection_items (collection, kind, reference, settings, chain, position) "
-                       "VALUES (?, ?, ?, ?, ?, ?)"),
-        {collection, item.kind, item.reference, QString::fromStdString(settingsToJson(item.settings).dump()),
-         item.chain, position});
+        QStringLiteral(
+            "INSERT INTO collection_items (row_id, collection, kind, reference, settings, chain, position) "
+            "VALUES (nullif(?, 0), ?, ?, ?, ?, ?, ?)"),
+        {item.row_id, collection, item.kind, item.reference,
+         QString::fromStdString(settingsToJson(item.settings).dump()), item.chain, position});
     if (!put)
         return tl::make_unexpected(put.error());
     return put->lastInsertId().toLongLong();
@@ -108,7 +107,7 @@ Result<qint64> Collections::addRow(qint64 collection, const CollectionItem& item
 
 Result<qint64> Collections::add(qint64 collection, const CollectionItem& item, int position)
 {
-    qint64 number = 0;
+    qint64 row_id = 0;
     auto done = m_database.transaction([&]() -> Result<void> {
         auto last = m_database.run(QStringLiteral("SELECT count(*) FROM collection_items WHERE collection = ?"),
                                    {collection});
@@ -120,17 +119,15 @@ Result<qint64> Collections::add(qint64 collection, const CollectionItem& item, i
                                            : 0);
         if (!added)
             return tl::make_unexpected(added.error());
-        number = *added;
+        row_id = *added;
         return {};
     });
-    if (!done)
-        return tl::make_unexpected(done.error());
-    return number;
+    return told(done ? Result<qint64>(row_id) : tl::make_unexpected(done.error()));
 }
 
 Result<void> Collections::removeItem(qint64 item)
 {
-    return m_database.change(QStringLiteral("DELETE FROM collection_items WHERE number = ?"), {item});
+    return told(m_database.change(QStringLiteral("DELETE FROM collection_items WHERE row_id = ?"), {item}));
 }
 
 Result<qint64> Collections::insert(const QString& name, const std::vector<CollectionItem>& items,
@@ -139,20 +136,31 @@ Result<qint64> Collections::insert(const QString& name, const std::vector<Collec
     QString free_name = name.trimmed();
     for (int n = 2; !free_name.isEmpty() && !checkName(free_name, -1); ++n)
         free_name = QStringLiteral("%1 %2").arg(name.trimmed()).arg(n);
-    qint64 number = 0;
+    qint64 row_id = 0;
     auto done = m_database.transaction([&]() -> Result<void> {
         auto made = create(free_name, rule);
         if (!made)
             return tl::make_unexpected(made.error());
-        number = *made;
+        row_id = *made;
         for (std::size_t i = 0; i < items.size(); ++i)
-            if (auto added = addRow(number, items[i], static_cast<int>(i)); !added)
+            if (auto added = addRow(row_id, items[i], static_cast<int>(i)); !added)
                 return tl::make_unexpected(added.error());
         return {};
     });
-    if (!done)
-        return tl::make_unexpected(done.error());
-    return number;
+    return told(done ? Result<qint64>(row_id) : tl::make_unexpected(done.error()));
+}
+
+Result<void> Collections::restore(const Collection& collection, const std::vector<CollectionItem>& items)
+{
+    return told(m_database.transaction([&]() -> Result<void> {
+        auto put =
+            m_database.change(QStringLiteral("INSERT INTO collections (row_id, name, rule) VALUES (?, ?, ?)"),
+                              {collection.row_id, collection.name, collection.rule});
+        for (std::size_t i = 0; put && i < items.size(); ++i)
+            if (auto added = addRow(collection.row_id, items[i], static_cast<int>(i)); !added)
+                put = tl::make_unexpected(added.error());
+        return put;
+    }));
 }
 
 } // namespace hr::library

@@ -4,6 +4,7 @@
 // itself up to date and has no items of its own.
 #pragma once
 
+#include "library/changes.h"
 #include "library/database.h"
 #include "processors/description.h"
 
@@ -14,7 +15,7 @@
 namespace hr::library {
 
 struct Collection {
-    qint64 number = 0;
+    qint64 row_id = 0;
     QString name;
     int items = 0;
     QString rule; ///< empty: by hand
@@ -23,10 +24,10 @@ struct Collection {
 };
 
 struct CollectionItem {
-    qint64 number = 0;
+    qint64 row_id = 0;
     QString kind = QStringLiteral("processor");
     QString reference;                              ///< the processor's id, or the chain's name
-    std::vector<processors::Setting> settings = {}; ///< values it was kept with; empty: as new
+    std::vector<processors::Setting> settings = {}; ///< values it was kept with; empty: the defaults
     QString chain = {};                             ///< its document (chain/chain.h), where it is one
 
     bool isChain() const { return kind == QStringLiteral("chain"); }
@@ -34,7 +35,7 @@ struct CollectionItem {
 
 class Collections {
 public:
-    explicit Collections(Database& database) : m_database(database) {}
+    Collections(Database& database, Changes& changes) : m_database(database), m_changes(changes) {}
 
     Result<std::vector<Collection>> all() const;
     Result<std::vector<CollectionItem>> items(qint64 collection) const;
@@ -46,19 +47,32 @@ public:
     Result<void> rename(qint64 collection, const QString& name);
     Result<void> remove(qint64 collection);
 
-    /// At `position`, or at the end when it is negative. The number of the new item.
+    /// At `position`, or at the end when it is negative; under its own row id where it has one, which must be
+    /// free. The row id of the new item.
     Result<qint64> add(qint64 collection, const CollectionItem& item, int position = -1);
     Result<void> removeItem(qint64 item);
 
     /// A whole collection in one transaction; a name that is taken gets a number behind it.
     Result<qint64> insert(const QString& name, const std::vector<CollectionItem>& items,
                           const QString& rule = {});
+    /// One that was removed, with its items, under the row ids that they had.
+    Result<void> restore(const Collection& collection, const std::vector<CollectionItem>& items);
 
 private:
     Result<qint64> addRow(qint64 collection, const CollectionItem& item, int position);
     Result<void> checkName(const QString& name, qint64 except) const;
 
+    /// The result, after it has been told.
+    template<class T>
+    Result<T> told(Result<T> result)
+    {
+        if (result)
+            emit m_changes.collectionsChanged();
+        return result;
+    }
+
     Database& m_database;
+    Changes& m_changes;
 };
 
 } // namespace hr::library

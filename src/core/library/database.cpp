@@ -3,6 +3,7 @@
 
 #include <QCoreApplication>
 #include <QDateTime>
+#include <QFile>
 #include <QSqlError>
 #include <QUuid>
 #include <cstdlib>
@@ -13,7 +14,7 @@ namespace fs = std::filesystem;
 
 namespace {
 
-constexpr int schema_version = 4;
+constexpr int schema_version = 5;
 
 /// What made version 1, and what each later one changed.
 const std::vector<const char*> steps[schema_version] = {
@@ -72,7 +73,87 @@ const std::vector<const char*> steps[schema_version] = {
      "CREATE INDEX presets_apart_of ON presets_apart (processor)",
      "ALTER TABLE collection_items ADD COLUMN chain TEXT NOT NULL DEFAULT ''",
      "UPDATE bundles SET signature = ''"}, // so that the next scan finds the presets in them
+    // Readings belong to runs, whose set-up says what exactly was measured; their figures can be sorted by.
+    // What
+    // third-party code was refused and may do. What is installed but not hosted.
+    {"ALTER TABLE collections RENAME COLUMN number TO row_id",
+     "ALTER TABLE collection_items RENAME COLUMN number TO row_id",
+     "ALTER TABLE working_sets RENAME COLUMN number TO row_id",
+     "ALTER TABLE presets RENAME COLUMN number TO row_id", "ALTER TABLE faults RENAME COLUMN number TO row_id",
+     "ALTER TABLE processors RENAME COLUMN number TO row_id",
+     "ALTER TABLE presets_apart RENAME COLUMN number TO row_id",
+     R"(CREATE TABLE runs (
+        row_id INTEGER PRIMARY KEY, processor TEXT NOT NULL, set_up TEXT NOT NULL, build TEXT NOT NULL,
+        preset TEXT NOT NULL, settings TEXT NOT NULL, title TEXT NOT NULL, conditions TEXT NOT NULL,
+        alike TEXT NOT NULL, bench_version TEXT NOT NULL, started TEXT NOT NULL, outcome TEXT NOT NULL,
+        failure TEXT NOT NULL))",
+     "CREATE INDEX runs_of ON runs (processor)", "CREATE INDEX runs_of_set_up ON runs (set_up, alike)",
+     // Of which build they were is not known: they are nobody's set-up.
+     R"(INSERT INTO runs (processor, set_up, build, preset, settings, title, conditions, alike, bench_version, started,
+        outcome, failure) SELECT processor, '', '', '', settings, processor, conditions, '', '', taken, 'complete', ''
+        FROM readings GROUP BY processor, settings, conditions, taken)",
+     "ALTER TABLE readings RENAME TO readings_4", "DROP INDEX readings_of",
+     R"(CREATE TABLE readings (
+        row_id INTEGER PRIMARY KEY, run INTEGER NOT NULL REFERENCES runs ON DELETE CASCADE, test TEXT NOT NULL,
+        reading TEXT NOT NULL))",
+     R"(INSERT INTO readings (run, test, reading) SELECT runs.row_id, test, reading FROM readings_4 JOIN runs
+        ON runs.processor = readings_4.processor AND runs.settings = readings_4.settings
+        AND runs.conditions = readings_4.conditions AND started = taken
+        WHERE number IN (SELECT max(number) FROM readings_4 GROUP BY processor, settings, conditions, taken, test))",
+     "DROP TABLE readings_4", "CREATE INDEX readings_of ON readings (run, test)", "DROP TABLE figures",
+     R"(CREATE TABLE figures (
+        run INTEGER NOT NULL REFERENCES runs ON DELETE CASCADE, test TEXT NOT NULL, key TEXT NOT NULL,
+        value REAL NOT NULL, PRIMARY KEY (run, test, key)) WITHOUT ROWID)",
+     "CREATE INDEX figures_by_value ON figures (test, key, value)",
+     // Which run stands for a processor in lists, test by test: at its defaults, of the build that is
+     // installed.
+     R"(CREATE TABLE standing (
+        processor TEXT NOT NULL, test TEXT NOT NULL, run INTEGER NOT NULL REFERENCES runs ON DELETE CASCADE,
+        PRIMARY KEY (processor, test)) WITHOUT ROWID)",
+     "CREATE INDEX standing_of_run ON standing (run)",
+     R"(CREATE TABLE behaviours (
+        processor TEXT PRIMARY KEY, behaves_like TEXT NOT NULL, fingerprint BLOB NOT NULL))",
+     "DELETE FROM pictures", "ALTER TABLE bundles ADD COLUMN build TEXT NOT NULL DEFAULT ''",
+     "ALTER TABLE processors ADD COLUMN kind_proposed INTEGER NOT NULL DEFAULT 0",
+     "ALTER TABLE processors ADD COLUMN refusals TEXT NOT NULL DEFAULT ''",
+     "ALTER TABLE processors ADD COLUMN may_use_network INTEGER NOT NULL DEFAULT 0",
+     "ALTER TABLE processors ADD COLUMN may_write_to TEXT NOT NULL DEFAULT ''",
+     R"(CREATE TABLE left_out (
+        bundle TEXT NOT NULL, id TEXT NOT NULL, name TEXT NOT NULL, reason TEXT NOT NULL,
+        PRIMARY KEY (bundle, id)) WITHOUT ROWID)",
+     "UPDATE bundles SET signature = ''"}, // so that the next scan tells builds, refusals and what is left out
 };
+
+/// What has happened and what can be done, by the code that SQLite gives (sqlite.org/rescode.html).
+std::string causeOf(const QSqlError& error)
+{
+    constexpr int primary = 0xff; // of an extended code
+    switch (error.nativeErrorCode().toInt() & primary) {
+    case 5:
+    case 6:
+        return "another program is writing to it: try again in a moment";
+    case 8:
+        return "it can only be read: check the permissions of its folder, or choose another with --data";
+    case 10:
+        return "the disk failed: check it, and keep a copy of the folder";
+    case 11:
+    case 26:
+        return "it is damaged: start Honest Rack again, which puts it aside and begins a new one";
+    case 13:
+        return "the disk is full: make room there";
+    case 14:
+        return "it cannot be opened: check the permissions of its folder, or choose another with --data";
+    default:
+        return error.text().toStdString();
+    }
+}
+
+bool provesDamage(const QSqlError& error)
+{
+    constexpr int primary = 0xff;
+    const int code = error.nativeErrorCode().toInt() & primary;
+    return code == 11 || code == 26; // SQLITE_CORRUPT, SQLITE_NOTADB
+}
 
 } // namespace
 
@@ -96,7 +177,10 @@ Result<std::unique_ptr<Database>> Database::open(const fs::path& directory)
     std::unique_ptr<Database> database(new Database(directory));
     if (auto connected = database->connect(); !connected)
         return tl::make_unexpected(connected.error());
-    if (!database->isSound()) {
+    auto sound = database->isSound();
+    if (!sound) // busy, unreadable: no reason to put it aside
+        return tl::make_unexpected(sound.error());
+    if (!*sound) {
         if (auto aside = database->putAside(); !aside)
             return tl::make_unexpected(aside.error());
         if (auto connected = database->connect(); !connected)
@@ -116,18 +200,26 @@ Result<void> Database::connect()
 {
     m_connection = QUuid::createUuid().toString();
     auto connection = QSqlDatabase::addDatabase(QStringLiteral("QSQLITE"), m_connection);
-    connection.setDatabaseName(QString::fromStdString((m_directory / "catalogue.sqlite").string()));
+    connection.setDatabaseName(QFile::decodeName((m_directory / "catalogue.sqlite").c_str()));
     connection.setConnectOptions(QStringLiteral("QSQLITE_BUSY_TIMEOUT=10000"));
     if (!connection.open())
-        return machineFailed("The catalogue in " + m_directory.string() + " cannot be opened (" +
-                             connection.lastError().text().toStdString() + "): can the folder be written?");
+        return failed(connection.lastError());
     return {};
 }
 
-bool Database::isSound() const
+Result<bool> Database::isSound() const
 {
-    auto checked = run(QStringLiteral("PRAGMA quick_check(1)"));
-    return checked && checked->next() && checked->value(0).toString() == QStringLiteral("ok");
+    QSqlQuery query(QSqlDatabase::database(m_connection, false));
+    if (query.exec(QStringLiteral("PRAGMA quick_check(1)")) && query.next())
+        return query.value(0).toString() == QStringLiteral("ok");
+    if (provesDamage(query.lastError()))
+        return false;
+    return failed(query.lastError());
+}
+
+tl::unexpected<Error> Database::failed(const QSqlError& error) const
+{
+    return machineFailed("The catalogue in " + m_directory.string() + " failed: " + causeOf(error) + ".");
 }
 
 Result<void> Database::putAside()
@@ -136,19 +228,21 @@ Result<void> Database::putAside()
     QSqlDatabase::removeDatabase(m_connection);
     const std::string stamp =
         QDateTime::currentDateTimeUtc().toString(QStringLiteral("yyyyMMdd-HHmmss")).toStdString();
-    const fs::path kept = m_directory / ("catalogue.damaged-" + stamp + ".sqlite");
+    const std::string kept = (m_directory / ("catalogue.damaged-" + stamp + ".sqlite")).string();
+    const std::string found = (m_directory / "catalogue.sqlite").string();
     std::error_code failed;
-    fs::rename(m_directory / "catalogue.sqlite", kept, failed);
+    fs::rename(found, kept, failed);
     if (failed)
         return machineFailed("The catalogue in " + m_directory.string() +
                              " is damaged and cannot be put aside (" + failed.message() +
                              "): move it away by hand.");
-    for (const char* companion : {"catalogue.sqlite-wal", "catalogue.sqlite-shm"})
-        fs::remove(m_directory / companion, failed);
+    std::error_code ignored;
+    fs::rename(found + "-wal", kept + "-wal", ignored); // with it, it may be mended
+    fs::remove(found + "-shm", ignored);
     m_notice =
         QStringLiteral(
             "The catalogue was damaged. It is kept as %1, and a new one was begun: scan again to fill it.")
-            .arg(QString::fromStdString(kept.string()));
+            .arg(QString::fromStdString(kept));
     return {};
 }
 
@@ -192,8 +286,7 @@ Result<QSqlQuery> Database::run(const QString& statement, const QVariantList& va
                                : value);
     good = good && query.exec();
     if (!good)
-        return machineFailed("The catalogue in " + m_directory.string() + " failed (" +
-                             query.lastError().text().toStdString() + "): is the disk full or read-only?");
+        return failed(query.lastError());
     return query;
 }
 

@@ -8,6 +8,7 @@
 #include "signal/result.h"
 
 #include <QSqlDatabase>
+#include <QSqlError>
 #include <QSqlQuery>
 #include <QString>
 #include <QVariant>
@@ -22,8 +23,9 @@ std::filesystem::path defaultDataDirectory();
 
 class Database {
 public:
-    /// Opens or makes catalogue.sqlite in `directory` and brings it to the current version. A damaged
-    /// file is kept aside under another name and a new one made; notice() then says so.
+    /// Opens or makes catalogue.sqlite in `directory` and brings it to the current version. A file that is
+    /// proven to be damaged is kept aside under another name and a new one made; notice() then says so. One
+    /// that is busy or cannot be read is left alone.
     static Result<std::unique_ptr<Database>> open(const std::filesystem::path& directory);
     ~Database();
     Database(const Database&) = delete;
@@ -49,7 +51,9 @@ private:
     explicit Database(std::filesystem::path directory) : m_directory(std::move(directory)) {}
     Result<void> connect();
     Result<void> migrate() const;
-    bool isSound() const;
+    /// False only where the file itself proves that it is damaged.
+    Result<bool> isSound() const;
+    tl::unexpected<Error> failed(const QSqlError& error) const;
     Result<void> putAside();
 
     std::filesystem::path m_directory;

@@ -61,7 +61,7 @@ Result<void> Folders::add(const QString& path)
     while (clean.size() > 1 && clean.endsWith(QLatin1Char('/')))
         clean.chop(1);
     if (!clean.startsWith(QLatin1Char('/')))
-        return wrongRequest("\"" + path.toStdString() + "\" is no folder: give its whole path, from / on.");
+        return wrongRequest("\"" + path.toStdString() + "\" is not a folder: give its whole path, from / on.");
     if (!canBeRead(clean))
         return wrongRequest("The folder " + clean.toStdString() + " cannot be read: is it there, and yours?");
     auto known = all();

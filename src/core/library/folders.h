@@ -26,7 +26,7 @@ public:
     /// Those to be searched.
     Result<std::vector<std::filesystem::path>> used() const;
 
-    /// Refuses what is no folder that can be read, and what is looked in already.
+    /// Refuses what is not a folder that can be read, and what is looked in already.
     Result<void> add(const QString& path);
     Result<void> remove(const QString& path); ///< one of the user's
     Result<void> setUsed(const QString& path, bool used);

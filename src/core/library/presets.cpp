@@ -25,24 +25,24 @@ Result<std::vector<Preset>> Presets::of(const processors::ProcessorInfo& info) c
     auto favourites = m_database.strings(
         QStringLiteral("SELECT preset FROM preset_favourites WHERE processor = ?"), {processor});
     auto own =
-        m_database.run(QStringLiteral("SELECT number, name, bank, settings FROM presets WHERE processor = ? "
+        m_database.run(QStringLiteral("SELECT row_id, name, bank, settings FROM presets WHERE processor = ? "
                                       "ORDER BY bank COLLATE NOCASE, name COLLATE NOCASE"),
                        {processor});
     if (const Error* error = firstError(favourites, own))
         return tl::make_unexpected(*error);
 
     std::vector<Preset> all;
-    all.push_back({Preset::From::New, 0, {}, QStringLiteral("as new"), {}, false, {}});
+    all.push_back({Preset::From::Defaults, 0, {}, QStringLiteral("defaults"), {}, false, {}});
     for (const processors::PresetInfo& preset : info.presets) {
         const QString id = QString::fromStdString(preset.id);
         all.push_back({Preset::From::Maker, 0, id, QString::fromStdString(preset.name),
                        QString::fromStdString(preset.bank), favourites->contains(id), settingsOf(preset)});
     }
     while (own->next()) {
-        const qint64 number = own->value(0).toLongLong();
-        const QString id = QStringLiteral("own:%1").arg(number);
+        const qint64 row_id = own->value(0).toLongLong();
+        const QString id = QStringLiteral("own:%1").arg(row_id);
         all.push_back(
-            {Preset::From::User, number, id, own->value(1).toString(), own->value(2).toString(),
+            {Preset::From::User, row_id, id, own->value(1).toString(), own->value(2).toString(),
              favourites->contains(id),
              settingsFromJson(ordered_json::parse(own->value(3).toString().toStdString(), nullptr, false))});
     }
@@ -54,7 +54,7 @@ Result<void> Presets::checkName(const QString& processor, const QString& name, q
     if (name.trimmed().isEmpty())
         return wrongRequest("A preset needs a name: type one.");
     auto taken =
-        m_database.run(QStringLiteral("SELECT 1 FROM presets WHERE processor = ? AND name = ? AND number <> ?"),
+        m_database.run(QStringLiteral("SELECT 1 FROM presets WHERE processor = ? AND name = ? AND row_id <> ?"),
                        {processor, name.trimmed(), except});
     if (!taken)
         return tl::make_unexpected(taken.error());
@@ -75,22 +75,33 @@ Result<qint64> Presets::save(const QString& processor, const QString& name, cons
     return put ? Result<qint64>(put->lastInsertId().toLongLong()) : tl::make_unexpected(put.error());
 }
 
-Result<void> Presets::rename(qint64 number, const QString& name, const QString& bank)
+Result<void> Presets::restore(const QString& processor, const Preset& preset)
 {
-    auto row = m_database.run(QStringLiteral("SELECT processor FROM presets WHERE number = ?"), {number});
+    auto put = m_database.change(
+        QStringLiteral("INSERT INTO presets (row_id, processor, name, bank, settings) VALUES (?, ?, ?, ?, ?)"),
+        {preset.row_id, processor, preset.name, preset.bank,
+         QString::fromStdString(settingsToJson(preset.settings).dump())});
+    if (put)
+        emit m_changes.presetsChanged(processor);
+    return put;
+}
+
+Result<void> Presets::rename(qint64 row_id, const QString& name, const QString& bank)
+{
+    auto row = m_database.run(QStringLiteral("SELECT processor FROM presets WHERE row_id = ?"), {row_id});
     if (!row)
         return tl::make_unexpected(row.error());
     const QString processor = row->next() ? row->value(0).toString() : QString();
     row->finish();
-    if (auto good = checkName(processor, name, number); !good)
+    if (auto good = checkName(processor, name, row_id); !good)
         return good;
-    return m_database.change(QStringLiteral("UPDATE presets SET name = ?, bank = ? WHERE number = ?"),
-                             {name.trimmed(), bank.trimmed(), number});
+    return m_database.change(QStringLiteral("UPDATE presets SET name = ?, bank = ? WHERE row_id = ?"),
+                             {name.trimmed(), bank.trimmed(), row_id});
 }
 
-Result<void> Presets::remove(qint64 number)
+Result<void> Presets::remove(qint64 row_id)
 {
-    return m_database.change(QStringLiteral("DELETE FROM presets WHERE number = ?"), {number});
+    return m_database.change(QStringLiteral("DELETE FROM presets WHERE row_id = ?"), {row_id});
 }
 
 Result<void> Presets::setFavourite(const QString& processor, const QString& preset, bool favourite)

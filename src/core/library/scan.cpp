@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "library/scan.h"
 
+#include "hosting/path_text.h"
+
 #include <QElapsedTimer>
 #include <algorithm>
 #include <condition_variable>
@@ -63,7 +65,7 @@ Result<ScanReport> scan(Catalogue& catalogue, const ScanOptions& options)
     std::vector<hosting::Bundle> fresh;
     QStringList paths;
     for (hosting::Bundle& bundle : hosting::findBundles(options.folders)) {
-        paths << QString::fromStdString(bundle.path.string());
+        paths << QString::fromStdString(hosting::pathText(bundle.path));
         if (known->value(paths.last()) != QString::fromStdString(bundle.signature))
             fresh.push_back(std::move(bundle));
     }
@@ -71,10 +73,14 @@ Result<ScanReport> scan(Catalogue& catalogue, const ScanOptions& options)
         return tl::make_unexpected(kept.error());
 
     Results results;
-    std::atomic<bool> stop{false};
     hosting::ScanControl control = options.control;
-    std::atomic<bool>* asked = control.cancel;
-    control.cancel = &stop;
+    auto allowed = catalogue.allowed(); // read here: a connection belongs to its thread
+    if (!allowed)
+        return tl::make_unexpected(allowed.error());
+    control.allowed = [&allowed](const std::string& id) { return allowed->value(QString::fromStdString(id)); };
+    std::stop_source stop; // where the catalogue fails trying on is of no use
+    const std::stop_callback pass_on(options.control.cancel, [&stop] { stop.request_stop(); });
+    control.cancel = stop.get_token();
     std::jthread trying([&] {
         hosting::tryBundles(fresh, control, [&](const hosting::Bundle& bundle, hosting::TriedBundle outcome) {
             results.put({bundle, std::move(outcome)});
@@ -84,14 +90,12 @@ Result<ScanReport> scan(Catalogue& catalogue, const ScanOptions& options)
     std::optional<Error> failed;
     int done = 0;
     while (auto tried = results.take()) {
-        if (asked && asked->load(std::memory_order_relaxed))
-            stop = true;
         if (failed)
             continue;
         auto recorded = catalogue.record(tried->bundle, tried->outcome);
         if (!recorded) {
             failed = recorded.error();
-            stop = true;
+            stop.request_stop();
             continue;
         }
         report.added += recorded->added;
@@ -100,33 +104,37 @@ Result<ScanReport> scan(Catalogue& catalogue, const ScanOptions& options)
         report.claimed_twice += recorded->claimed_twice;
         if (options.progress)
             options.progress(++done, static_cast<int>(fresh.size()),
-                             QString::fromStdString(tried->bundle.path.string()));
+                             QString::fromStdString(hosting::pathText(tried->bundle.path)));
     }
     if (failed)
         return tl::make_unexpected(*failed);
 
     auto quarantined = catalogue.quarantine();
     auto entries = catalogue.entries();
-    if (!quarantined || !entries)
-        return tl::make_unexpected(quarantined ? entries.error() : quarantined.error());
+    auto left_out = catalogue.leftOut();
+    if (const Error* error = firstError(quarantined, entries, left_out))
+        return tl::make_unexpected(*error);
     report.quarantined = std::move(*quarantined);
+    report.left_out = std::move(*left_out);
     report.found =
         static_cast<int>(std::ranges::count_if(*entries, [](const Entry& e) { return !e.bundle.isEmpty(); }));
     report.unchanged = report.found - report.added - report.changed;
-    report.cancelled = stop;
+    report.cancelled = options.control.cancel.stop_requested();
     report.seconds = static_cast<double>(clock.elapsed()) / 1000;
     return report;
 }
 
 Result<TriedAgain> tryAgain(Catalogue& catalogue, const QStringList& ids, const hosting::TimeLimits& limits,
-                            const std::function<void(double)>& progress, const std::atomic<bool>* cancel)
+                            const std::function<void(double)>& progress, const std::stop_token& cancel)
 {
     TriedAgain report;
-    for (qsizetype i = 0; i < ids.size() && !(cancel && cancel->load(std::memory_order_relaxed)); ++i) {
+    for (qsizetype i = 0; i < ids.size() && !cancel.stop_requested(); ++i) {
         auto location = catalogue.location(ids[i]);
         if (!location)
             return tl::make_unexpected(location.error());
-        const hosting::Finding finding = hosting::tryProcessor(*location, limits);
+        const hosting::Finding finding = hosting::tryProcessor(*location, limits, cancel);
+        if (finding.fault && isCancelled(*finding.fault))
+            break;
         if (auto recorded = catalogue.recordAgain(finding); !recorded)
             return tl::make_unexpected(recorded.error());
         ++(finding.fault ? report.still_failing : report.now_well);

@@ -12,7 +12,8 @@ struct ScanReport {
     int found = 0; ///< processors now in the catalogue from these folders
     int added = 0, changed = 0, unchanged = 0;
     std::vector<QuarantineEntry> quarantined;
-    QStringList claimed_twice; ///< ids that two bundles have: that of the first path is taken
+    std::vector<Catalogue::LeftOut> left_out; ///< found, but not hosted
+    QStringList claimed_twice;                ///< ids that two bundles have: that of the first path is taken
     double seconds = 0;
     bool cancelled = false;
 };
@@ -33,10 +34,11 @@ struct TriedAgain {
 };
 
 /// Tries these once more, whatever came of them before: what works leaves quarantine, what fails stays with its
-/// newest reason. `progress` is told the share that is done; `cancel` is looked at between two.
+/// newest reason. `progress` is told the share that is done; Once `cancel` asks to stop,
+/// the one in hand counts as not tried.
 Result<TriedAgain> tryAgain(Catalogue& catalogue, const QStringList& ids,
                             const hosting::TimeLimits& limits = {},
                             const std::function<void(double)>& progress = {},
-                            const std::atomic<bool>* cancel = nullptr);
+                            const std::stop_token& cancel = {});
 
 } // namespace hr::library

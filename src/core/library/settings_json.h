@@ -17,7 +17,7 @@ inline nlohmann::ordered_json settingsToJson(const std::vector<processors::Setti
     return json;
 }
 
-/// Members that are no numbers are passed over.
+/// Members that are not numbers are passed over.
 inline std::vector<processors::Setting> settingsFromJson(const nlohmann::ordered_json& json)
 {
     std::vector<processors::Setting> settings;

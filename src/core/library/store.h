@@ -8,7 +8,7 @@
 #include "library/collections.h"
 #include "library/folders.h"
 #include "library/presets.h"
-#include "library/readings.h"
+#include "library/runs.h"
 #include "library/working_sets.h"
 
 namespace hr::library {
@@ -18,9 +18,17 @@ public:
     static Result<std::unique_ptr<Store>> open(const std::filesystem::path& directory);
 
     Database& database() { return *m_database; }
+    /// What is told when something has changed.
+    const Changes& changes() const { return m_changes; }
+
+private:
+    std::unique_ptr<Database> m_database;
+    Changes m_changes;
+
+public:
     Catalogue catalogue;
     Collections collections;
-    Readings readings;
+    Runs runs;
     Builds builds;
     Folders folders;
     Presets presets;
@@ -32,12 +40,11 @@ public:
 
 private:
     explicit Store(std::unique_ptr<Database> database)
-        : catalogue(*database), collections(*database), readings(*database), builds(*database),
-          folders(*database), presets(*database), working_sets(*database), m_database(std::move(database))
+        : m_database(std::move(database)), catalogue(*m_database, m_changes),
+          collections(*m_database, m_changes), runs(*m_database, m_changes), builds(*m_database),
+          folders(*m_database), presets(*m_database, m_changes), working_sets(*m_database)
     {
     }
-
-    std::unique_ptr<Database> m_database;
 };
 
 } // namespace hr::library

@@ -19,10 +19,10 @@ QString textOf(const WorkingSet& set)
     return QString::fromUtf8(QJsonDocument(object).toJson(QJsonDocument::Compact));
 }
 
-WorkingSet fromText(qint64 number, const QString& name, const QString& text)
+WorkingSet fromText(qint64 row_id, const QString& name, const QString& text)
 {
     const QJsonObject object = QJsonDocument::fromJson(text.toUtf8()).object();
-    WorkingSet set{number, name, {}, {}, object.value(QStringLiteral("all_but")).toBool()};
+    WorkingSet set{row_id, name, {}, {}, object.value(QStringLiteral("all_but")).toBool()};
     set.rule = askedFromRule(object.value(QStringLiteral("rule")).toString()).value_or(Asked());
     for (const QJsonValue id : object.value(QStringLiteral("ids")).toArray())
         set.ids << id.toString();
@@ -34,7 +34,7 @@ WorkingSet fromText(qint64 number, const QString& name, const QString& text)
 Result<std::vector<WorkingSet>> WorkingSets::all() const
 {
     auto rows = m_database.run(
-        QStringLiteral("SELECT number, name, rule FROM working_sets ORDER BY name COLLATE NOCASE"));
+        QStringLiteral("SELECT row_id, name, rule FROM working_sets ORDER BY name COLLATE NOCASE"));
     if (!rows)
         return tl::make_unexpected(rows.error());
     std::vector<WorkingSet> sets;
@@ -49,43 +49,38 @@ Result<qint64> WorkingSets::put(const WorkingSet& set)
     const QString name = set.name.trimmed();
     if (name.isEmpty())
         return wrongRequest("A working set needs a name: type one.");
-    auto taken = m_database.run(QStringLiteral("SELECT 1 FROM working_sets WHERE name = ? AND number <> ?"),
-                                {name, set.number});
+    auto taken = m_database.run(QStringLiteral("SELECT 1 FROM working_sets WHERE name = ? AND row_id <> ?"),
+                                {name, set.row_id});
     if (!taken)
         return tl::make_unexpected(taken.error());
     if (taken->next())
         return wrongRequest("There is a working set \"" + name.toStdString() +
                             "\" already: choose another name.");
     taken->finish();
-    if (set.number != 0) {
-        auto changed =
-            m_database.change(QStringLiteral("UPDATE working_sets SET name = ?, rule = ? WHERE number = ?"),
-                              {name, textOf(set), set.number});
-        return changed ? Result<qint64>(set.number) : tl::make_unexpected(changed.error());
-    }
-    auto made = m_database.run(QStringLiteral("INSERT INTO working_sets (name, rule) VALUES (?, ?)"),
-                               {name, textOf(set)});
+    auto made = m_database.run(QStringLiteral("INSERT OR REPLACE INTO working_sets (row_id, name, rule) "
+                                              "VALUES (nullif(?, 0), ?, ?)"),
+                               {set.row_id, name, textOf(set)});
     return made ? Result<qint64>(made->lastInsertId().toLongLong()) : tl::make_unexpected(made.error());
 }
 
-Result<void> WorkingSets::remove(qint64 number)
+Result<void> WorkingSets::remove(qint64 row_id)
 {
-    return m_database.change(QStringLiteral("DELETE FROM working_sets WHERE number = ?"), {number});
+    return m_database.change(QStringLiteral("DELETE FROM working_sets WHERE row_id = ?"), {row_id});
 }
 
 Result<qint64> WorkingSets::inUse() const
 {
     auto row = m_database.run(QStringLiteral(
-        "SELECT number FROM working_sets JOIN settings ON value = number WHERE key = 'working_set'"));
+        "SELECT row_id FROM working_sets JOIN settings ON value = row_id WHERE key = 'working_set'"));
     if (!row)
         return tl::make_unexpected(row.error());
     return row->next() ? row->value(0).toLongLong() : 0;
 }
 
-Result<void> WorkingSets::use(qint64 number)
+Result<void> WorkingSets::use(qint64 row_id)
 {
     return m_database.change(QStringLiteral("INSERT OR REPLACE INTO settings VALUES ('working_set', ?)"),
-                             {QString::number(number)});
+                             {QString::number(row_id)});
 }
 
 } // namespace hr::library

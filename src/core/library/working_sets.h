@@ -11,7 +11,7 @@ namespace hr::library {
 
 /// Those picked by hand and those that the rule finds; with `all_but`, everything else.
 struct WorkingSet {
-    qint64 number = 0;
+    qint64 row_id = 0;
     QString name;
     Asked rule; ///< asks for everything: picked by hand only
     QStringList ids;
@@ -25,13 +25,14 @@ public:
     /// By name.
     Result<std::vector<WorkingSet>> all() const;
 
-    /// `number` 0 makes a new one. Refuses an empty name and one that is taken. Its number.
+    /// `row_id` 0 makes a new one; one that was removed comes back under its own. Refuses an empty name and one
+    /// that is taken. Its row id.
     Result<qint64> put(const WorkingSet& set);
-    Result<void> remove(qint64 number);
+    Result<void> remove(qint64 row_id);
 
     /// The one in use; 0: everything is offered.
     Result<qint64> inUse() const;
-    Result<void> use(qint64 number);
+    Result<void> use(qint64 row_id);
 
 private:
     Database& m_database;

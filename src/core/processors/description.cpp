@@ -8,7 +8,16 @@ namespace hr::processors {
 double insideAtRate(const ParameterInfo& p, double value, double sample_rate_hz)
 {
     const double scale = p.scales_with_rate ? sample_rate_hz / described_rate_hz : 1;
-    return std::clamp(value, p.minimum * scale, p.maximum * scale);
+    return p.allowed(value / scale) * scale;
+}
+
+ProcessorInfo atRate(ProcessorInfo info, double sample_rate_hz)
+{
+    for (ParameterInfo& p : info.parameters)
+        if (p.scales_with_rate)
+            for (double* bound : {&p.minimum, &p.maximum, &p.default_value})
+                *bound *= sample_rate_hz / described_rate_hz;
+    return info;
 }
 
 std::optional<std::size_t> ProcessorInfo::parameterIndex(const std::string& key) const

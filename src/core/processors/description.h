@@ -20,7 +20,8 @@ struct Choice {
     std::string label;
 };
 
-/// One control. `minimum <= default_value <= maximum`, all finite.
+/// One control. `minimum <= default_value <= maximum`, all finite. A bound that its author did not state is a
+/// proposal for the eye: no value is refused or changed because of it.
 struct ParameterInfo {
     std::string key;  ///< port symbol (LV2), control name (LADSPA), own key (reference)
     std::string name; ///< for people
@@ -33,9 +34,24 @@ struct ParameterInfo {
     std::string comment;
     bool hidden = false;           ///< its maker asks not to show it
     bool scales_with_rate = false; ///< bounds are for described_rate_hz and move in proportion to the rate
+    bool minimum_stated = true, maximum_stated = true;
+
+    bool isStated() const { return minimum_stated && maximum_stated; }
+    /// Whether a value lies within what is stated.
+    bool allows(double value) const
+    {
+        return (!minimum_stated || value >= minimum) && (!maximum_stated || value <= maximum);
+    }
+    /// The nearest value that is allowed.
+    double allowed(double value) const
+    {
+        if (minimum_stated && value < minimum)
+            return minimum;
+        return maximum_stated && value > maximum ? maximum : value;
+    }
 };
 
-/// `value` inside the bounds that `p` has at this rate.
+/// The nearest value that `p` allows at this rate.
 double insideAtRate(const ParameterInfo& p, double value, double sample_rate_hz);
 
 struct PresetInfo {
@@ -49,7 +65,11 @@ struct ProcessorInfo {
     std::string id;   ///< "lv2:URI", "reference:NAME"
     std::string name; ///< the maker's
     std::string maker;
-    std::string kind; ///< in the trade's words: "compressor", "equaliser", …
+    std::string kind;                      ///< in the trade's words: "compressor", "equaliser", …
+    bool kind_proposed = false;            ///< guessed, to be confirmed (kinds.h)
+    std::vector<std::string> classes = {}; ///< of the format's ontology: "CompressorPlugin"
+    std::string label = {};                ///< LADSPA: its short name
+    unsigned long unique_id = 0;           ///< LADSPA: its number; 0: none
     std::string format;
     std::string version;
     std::string documentation;
@@ -63,6 +83,9 @@ struct ProcessorInfo {
     /// Position of the parameter with this key.
     std::optional<std::size_t> parameterIndex(const std::string& key) const;
 };
+
+/// The description at another rate: bounds and defaults that scale with it are those of that rate.
+ProcessorInfo atRate(ProcessorInfo info, double sample_rate_hz);
 
 /// Values by key; what is not named stays at its default.
 struct Setting {

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "processors/description_json.h"
 
+#include "processors/plain_text.h"
+
 #include <array>
 #include <cmath>
 
@@ -33,21 +35,39 @@ Scale scaleOf(const std::string& text)
     throw std::invalid_argument("unknown scale \"" + text + "\"");
 }
 
+// More than these nobody chooses among.
+constexpr std::size_t most_parameters = 4096;
+constexpr std::size_t most_choices = 4096;
+constexpr std::size_t most_presets = 8192;
+constexpr std::size_t most_links = 32;
+
+/// The first elements of a list.
+json firstOf(const json& list, std::size_t most)
+{
+    json::array_t all = list.get<json::array_t>();
+    if (all.size() > most)
+        all.resize(most);
+    return all;
+}
+
 ParameterInfo parameterFromJson(const json& from)
 {
     ParameterInfo p;
-    p.key = from.at("key");
-    p.name = from.at("name");
-    p.unit = from.at("unit");
+    p.key = plainText(from.at("key").get<std::string>(), longest_id);
+    p.name = plainText(from.at("name").get<std::string>(), longest_name);
+    p.unit = plainText(from.at("unit").get<std::string>(), longest_unit);
     p.minimum = from.at("minimum");
     p.maximum = from.at("maximum");
     p.default_value = from.at("default");
     p.scale = scaleOf(from.at("scale"));
-    p.comment = from.value("comment", "");
+    p.comment = plainText(from.value("comment", ""), longest_document, Lines::Many);
     p.hidden = from.value("hidden", false);
     p.scales_with_rate = from.value("scales_with_rate", false);
-    for (const json& choice : from.at("choices"))
-        p.choices.push_back({choice.at("value"), choice.at("label")});
+    p.minimum_stated = from.value("minimum_stated", true);
+    p.maximum_stated = from.value("maximum_stated", true);
+    for (const json& choice : firstOf(from.at("choices"), most_choices))
+        p.choices.push_back(
+            {choice.at("value"), plainText(choice.at("label").get<std::string>(), longest_name)});
     if (!(p.minimum <= p.default_value && p.default_value <= p.maximum))
         throw std::invalid_argument("parameter \"" + p.key + "\" has no valid range");
     return p;
@@ -66,6 +86,9 @@ ordered_json toJson(const ParameterInfo& p)
             {"minimum", p.minimum},
             {"maximum", p.maximum},
             {"default", p.default_value},
+            {"stated", p.isStated()},
+            {"minimum_stated", p.minimum_stated},
+            {"maximum_stated", p.maximum_stated},
             {"choices", choices},
             {"scale", word(p.scale)},
             {"comment", p.comment},
@@ -84,10 +107,12 @@ ordered_json toJson(const PresetInfo& preset)
 Result<PresetInfo> presetFromJson(const json& from)
 {
     try {
-        PresetInfo preset{from.at("name"), from.at("id"), {}};
+        PresetInfo preset{plainText(from.at("name").get<std::string>(), longest_name),
+                          plainText(from.at("id").get<std::string>(), longest_id),
+                          {}};
         for (const auto& [key, value] : from.at("values").get<json::object_t>())
-            preset.values.emplace_back(key, value.get<double>());
-        preset.bank = from.value("bank", std::string());
+            preset.values.emplace_back(plainText(key, longest_id), value.get<double>());
+        preset.bank = plainText(from.value("bank", std::string()), longest_name);
         return preset;
     } catch (const std::exception& e) {
         return wrongRequest(std::string("The description of a preset is not valid: ") + e.what());
@@ -106,6 +131,10 @@ ordered_json toJson(const ProcessorInfo& info)
             {"name", info.name},
             {"maker", info.maker},
             {"kind", info.kind},
+            {"kind_proposed", info.kind_proposed},
+            {"classes", info.classes},
+            {"label", info.label},
+            {"unique_id", info.unique_id},
             {"format", info.format},
             {"version", info.version},
             {"documentation", info.documentation},
@@ -122,20 +151,32 @@ Result<ProcessorInfo> processorInfoFromJson(const json& from)
 {
     try { // nlohmann-json reports by exceptions; they end here
         ProcessorInfo info;
-        info.id = from.at("id");
-        info.name = from.at("name");
-        info.maker = from.at("maker");
-        info.kind = from.at("kind");
-        info.format = from.at("format");
-        info.version = from.at("version");
-        info.documentation = from.at("documentation");
-        info.links = from.value("links", std::vector<std::string>());
+        const auto text = [&](const char* key, std::size_t most) {
+            return plainText(from.at(key).get<std::string>(), most);
+        };
+        info.id = text("id", longest_id);
+        info.name = text("name", longest_name);
+        info.maker = text("maker", longest_name);
+        info.kind = text("kind", longest_name);
+        info.kind_proposed = from.value("kind_proposed", false);
+        info.classes = from.value("classes", std::vector<std::string>());
+        info.label = plainText(from.value("label", std::string()), longest_name);
+        info.unique_id = from.value("unique_id", 0UL);
+        info.format = text("format", longest_name);
+        info.version = text("version", longest_name);
+        info.documentation =
+            plainText(from.at("documentation").get<std::string>(), longest_document, Lines::Many);
+        for (const json& link : firstOf(from.value("links", json::array()), most_links))
+            info.links.push_back(plainText(link.get<std::string>(), longest_id));
         info.audio_in = from.at("audio_in");
         info.audio_out = from.at("audio_out");
         info.key_in = from.at("key_in");
+        if (from.at("parameters").size() > most_parameters)
+            return wrongRequest("The description of a processor is not valid: it has more than " +
+                                std::to_string(most_parameters) + " parameters");
         for (const json& p : from.at("parameters"))
             info.parameters.push_back(parameterFromJson(p));
-        for (const json& preset : from.at("presets")) {
+        for (const json& preset : firstOf(from.at("presets"), most_presets)) {
             auto one = presetFromJson(preset);
             if (!one)
                 return tl::make_unexpected(one.error());

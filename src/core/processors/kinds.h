@@ -8,13 +8,12 @@
 //     utility       meter, generator
 //     equaliser, filter, delay, reverb, pitch, stereo, restoration, spectral, instrument
 //
-// `unplaced` stands for what nobody has said anything about.
+// `unplaced_kind` stands for what nobody has said anything about.
 #pragma once
 
-#include <optional>
-#include <string>
+#include "processors/description.h"
+
 #include <string_view>
-#include <vector>
 
 namespace hr::processors {
 
@@ -26,11 +25,17 @@ std::string_view kindAbove(std::string_view kind);
 /// All there are, each after the one above it.
 const std::vector<std::string>& allKinds();
 
-/// What a name gives away: "SC4 mono compressor" -> "compressor".
-std::optional<std::string> kindFromWords(std::string_view name);
+/// The kind that a class of the LV2 and LADSPA ontologies stands for ("CompressorPlugin"); empty for others.
+std::string_view kindOfClass(std::string_view class_name);
 
-/// `kind` or, where the name says more, what the name says: an unplaced "Tarn Reverb" is a reverb, a "dynamics"
-/// called De-esser is a de-esser; what is placed exactly stays there.
-std::string refinedKind(std::string_view kind, std::string_view name);
+struct PlacedKind {
+    std::string kind = std::string(unplaced_kind);
+    bool proposed = false; ///< guessed from weak words, parameters or the description: to be confirmed
+};
+
+/// From all it says of itself, in this order: telling words of its name ("noise gate" is a gate, "multiband
+/// equaliser" an equaliser), its classes (the most telling of several), lesser words of its name, its
+/// parameters, its description.
+PlacedKind placedKind(const ProcessorInfo& info);
 
 } // namespace hr::processors

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // What every effect looks like from the inside, whatever its format. Our own reference processors
-// implement it directly; a stranger's is wrapped in it inside the worker and nowhere else.
+// implement it directly; a third-party one is wrapped in it inside the worker and nowhere else.
 //
 // States: made -> [prepare] -> ready -> [process]* ; prepare again -> freshly started.
 // Threads: one at a time; process() and setParameter() are real-time safe for our own processors.
@@ -10,12 +10,25 @@
 #include "processors/description.h"
 #include "signal/result.h"
 
+#include <cmath>
 #include <memory>
 
 namespace hr::processors {
 
 /// Channels a processor may have, in or out; key inputs count as in.
-inline constexpr std::size_t most_channels = 8;
+inline constexpr std::size_t most_channels = 64;
+
+/// No report of more is believed: over a minute and a half at 48 kHz.
+inline constexpr std::size_t most_latency_samples = std::size_t{1} << 23;
+
+/// A latency as it was reported, in whole samples: half a sample is nearer to where the sound already is. 0 for
+/// what cannot be believed.
+inline std::size_t wholeLatency(double reported_samples)
+{
+    if (!(reported_samples > 0) || reported_samples > static_cast<double>(most_latency_samples))
+        return 0;
+    return static_cast<std::size_t>(std::ceil(reported_samples - 0.5));
+}
 
 struct PlayConditions {
     double sample_rate_hz = 48000;
@@ -38,7 +51,8 @@ public:
     /// they never overlap.
     virtual void process(const float* const* in, float* const* out, std::size_t frames) noexcept = 0;
 
-    /// As the processor itself reports it, after the last process().
+    /// As the processor itself reports it, after the last process(): many know it no earlier. At most
+    /// most_latency_samples.
     virtual std::size_t latencySamples() const noexcept { return 0; }
 };
 

@@ -25,6 +25,16 @@ std::string namesOf(const ProcessorInfo& info)
     return names.empty() ? "it has none" : "it has " + names;
 }
 
+std::string rangeOf(const ParameterInfo& p)
+{
+    const std::string unit = p.unit.empty() ? "" : " " + p.unit;
+    if (!p.minimum_stated)
+        return "it is at most " + shortNumber(p.maximum) + unit;
+    if (!p.maximum_stated)
+        return "it is at least " + shortNumber(p.minimum) + unit;
+    return "its range is " + shortNumber(p.minimum) + " to " + shortNumber(p.maximum) + unit;
+}
+
 Result<void> put(const ProcessorInfo& info, std::vector<double>& values, const Setting& setting)
 {
     const auto index = info.parameterIndex(setting.key);
@@ -33,10 +43,9 @@ Result<void> put(const ProcessorInfo& info, std::vector<double>& values, const S
     const ParameterInfo& p = info.parameters[*index];
     // Values are handed over as 32-bit float, so a bound that is exact in the file may differ in the last bit.
     const double slack = 1e-6 * std::max(std::abs(p.minimum), std::abs(p.maximum));
-    if (!(setting.value >= p.minimum - slack && setting.value <= p.maximum + slack))
+    if (!std::isfinite(setting.value) || std::abs(p.allowed(setting.value) - setting.value) > slack)
         return wrongRequest("Parameter \"" + p.key + "\" of " + info.id + " cannot be " +
-                            shortNumber(setting.value) + ": its range is " + shortNumber(p.minimum) + " to " +
-                            shortNumber(p.maximum) + (p.unit.empty() ? "" : " " + p.unit) + ".");
+                            shortNumber(setting.value) + ": " + rangeOf(p) + ".");
     const bool listed = std::ranges::any_of(
         p.choices, [&](const Choice& c) { return std::abs(c.value - setting.value) < 1e-6; });
     if (p.scale == Scale::Choice && !listed)
@@ -46,7 +55,7 @@ Result<void> put(const ProcessorInfo& info, std::vector<double>& values, const S
     if ((p.scale == Scale::Integer || p.scale == Scale::Toggle) && !whole)
         return wrongRequest("Parameter \"" + p.key + "\" of " + info.id + " takes whole numbers, not " +
                             shortNumber(setting.value) + ".");
-    values[*index] = std::clamp(setting.value, p.minimum, p.maximum);
+    values[*index] = p.allowed(setting.value);
     return {};
 }
 
@@ -83,7 +92,7 @@ Result<Setting> parseSetting(const ProcessorInfo& info, const std::string& text)
     // LADSPA's control names may hold "=" themselves, values never do.
     const auto equals = text.rfind('=');
     if (equals == std::string::npos || equals == 0)
-        return wrongRequest("\"" + text + "\" is no setting: write KEY=VALUE.");
+        return wrongRequest("\"" + text + "\" is not a setting: write KEY=VALUE.");
     Setting setting{text.substr(0, equals), 0};
     const std::string value = text.substr(equals + 1);
     if (const auto index = info.parameterIndex(setting.key))
@@ -92,7 +101,7 @@ Result<Setting> parseSetting(const ProcessorInfo& info, const std::string& text)
                 return Setting{setting.key, choice.value};
     const auto [end, failed] = std::from_chars(value.data(), value.data() + value.size(), setting.value);
     if (failed != std::errc() || end != value.data() + value.size() || !std::isfinite(setting.value))
-        return wrongRequest("\"" + value + "\" in \"" + text + "\" is no number.");
+        return wrongRequest("\"" + value + "\" in \"" + text + "\" is not a number.");
     return setting;
 }
 

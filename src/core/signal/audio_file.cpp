@@ -1,8 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "signal/audio_file.h"
 
+#include <atomic>
+#include <cerrno>
 #include <cmath>
+#include <cstdio>
+#include <cstring>
 #include <sndfile.h>
+#include <unistd.h>
 #include <vector>
 
 namespace hr::signal {
@@ -68,7 +73,7 @@ Result<AudioBuffer> readAudioFile(const fs::path& path)
         for (std::size_t i = 0; i < got * channels; ++i) {
             if (!std::isfinite(interleaved[i]))
                 return wrongRequest(
-                    path.string() + " holds a sample that is no finite number at " +
+                    path.string() + " holds a sample that is not finite at " +
                     std::to_string(static_cast<double>(read[0].size()) / reader->sampleRateHz()) +
                     " s: it cannot be played or measured.");
             read[i % channels].push_back(interleaved[i]);
@@ -82,6 +87,19 @@ Result<AudioBuffer> readAudioFile(const fs::path& path)
     return audio;
 }
 
+AudioFileWriter::AudioFileWriter(fs::path path) : m_path(std::move(path))
+{
+    static std::atomic<unsigned> count{0};
+    m_beside = m_path.parent_path() /
+               (".honest-rack-" + std::to_string(::getpid()) + "-" + std::to_string(++count) + ".part");
+}
+
+tl::unexpected<Error> AudioFileWriter::failed() const
+{
+    return machineFailed("Writing " + m_path.string() + " failed (" + std::strerror(errno) +
+                         "): make room there or choose another place.");
+}
+
 Result<AudioFileWriter> AudioFileWriter::create(const fs::path& path, std::size_t channels,
                                                 double sample_rate_hz, SampleFormat format)
 {
@@ -92,8 +110,8 @@ Result<AudioFileWriter> AudioFileWriter::create(const fs::path& path, std::size_
     info.format = SF_FORMAT_RF64 | (format == SampleFormat::Pcm16   ? SF_FORMAT_PCM_16
                                     : format == SampleFormat::Pcm24 ? SF_FORMAT_PCM_24
                                                                     : SF_FORMAT_FLOAT);
-    AudioFileWriter writer(path, nullptr);
-    writer.m_file.reset(sf_open(writer.beside().c_str(), SFM_WRITE, &info));
+    AudioFileWriter writer(path);
+    writer.m_file.reset(sf_open(writer.m_beside.c_str(), SFM_WRITE, &info));
     if (!writer.m_file)
         return machineFailed("Cannot write " + path.string() + " (" + sf_strerror(nullptr) +
                              "): check that the folder exists and can be written.");
@@ -108,28 +126,25 @@ AudioFileWriter::~AudioFileWriter()
         return;
     m_file.reset();
     std::error_code ignored;
-    fs::remove(beside(), ignored);
+    fs::remove(m_beside, ignored);
 }
 
 Result<void> AudioFileWriter::write(const float* interleaved, std::size_t frames)
 {
     const auto count = static_cast<sf_count_t>(frames);
     if (sf_writef_float(m_file.get(), interleaved, count) != count)
-        return machineFailed("Writing " + m_path.string() + " failed: is the disk full?");
+        return failed();
     return {};
 }
 
 Result<void> AudioFileWriter::finish()
 {
-    const bool closed = sf_close(m_file.release()) == 0;
-    std::error_code failed;
-    if (closed)
-        fs::rename(beside(), m_path, failed);
-    if (closed && !failed)
+    if (sf_close(m_file.release()) == 0 && std::rename(m_beside.c_str(), m_path.c_str()) == 0)
         return {};
+    const auto error = failed();
     std::error_code ignored;
-    fs::remove(beside(), ignored);
-    return machineFailed("Writing " + m_path.string() + " failed: is the disk full?");
+    fs::remove(m_beside, ignored);
+    return error;
 }
 
 Result<void> writeAudioFile(const fs::path& path, const AudioBuffer& audio, SampleFormat format)

@@ -20,7 +20,7 @@ struct CloseSound {
 /// A file opened for reading, stretch by stretch. Move-only; one thread at a time.
 class AudioFileReader {
 public:
-    /// Refuses what is no audio file, is empty, has no sensible sample rate (1 kHz to 768 kHz) or more
+    /// Refuses what is not an audio file, is empty, has no sensible sample rate (1 kHz to 768 kHz) or more
     /// than 64 channels.
     static Result<AudioFileReader> open(const std::filesystem::path& path);
 
@@ -62,10 +62,11 @@ public:
     Result<void> finish();
 
 private:
-    AudioFileWriter(std::filesystem::path path, SNDFILE* file) : m_path(std::move(path)), m_file(file) {}
-    std::filesystem::path beside() const { return m_path.string() + ".part"; }
+    explicit AudioFileWriter(std::filesystem::path path);
+    tl::unexpected<Error> failed() const;
 
     std::filesystem::path m_path;
+    std::filesystem::path m_beside; // nobody else's, however many write there at once
     std::unique_ptr<SNDFILE, CloseSound> m_file;
 };
 

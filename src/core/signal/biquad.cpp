@@ -69,6 +69,12 @@ Biquad lowPass(double frequency_hz, double q, double sample_rate_hz)
     return normalised((1 - c) / 2, 1 - c, (1 - c) / 2, 1 + alpha, -2 * c, 1 - alpha);
 }
 
+Biquad allPass(double frequency_hz, double q, double sample_rate_hz)
+{
+    const auto [c, alpha] = warp(frequency_hz, q, sample_rate_hz);
+    return normalised(1 - alpha, -2 * c, 1 + alpha, 1 + alpha, -2 * c, 1 - alpha);
+}
+
 Biquad highPass(double frequency_hz, double q, double sample_rate_hz)
 {
     const auto [c, alpha] = warp(frequency_hz, q, sample_rate_hz);

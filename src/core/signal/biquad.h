@@ -34,6 +34,7 @@ Biquad peaking(double frequency_hz, double gain_db, double q, double sample_rate
 Biquad lowShelf(double frequency_hz, double gain_db, double q, double sample_rate_hz);
 Biquad highShelf(double frequency_hz, double gain_db, double q, double sample_rate_hz);
 Biquad lowPass(double frequency_hz, double q, double sample_rate_hz);
+Biquad allPass(double frequency_hz, double q, double sample_rate_hz);
 Biquad highPass(double frequency_hz, double q, double sample_rate_hz);
 
 /// Q of section `section` (from 0) of a Butterworth filter of even `order`: order / 2 sections of

@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// A line of whole samples. reset() allocates; the rest is real-time safe.
+// A line of whole samples. reset() and grow() allocate; the rest is real-time safe.
 #pragma once
 
+#include <algorithm>
 #include <cstddef>
 #include <vector>
 
@@ -15,6 +16,14 @@ public:
     {
         m_samples.assign(longest + 1, 0.0);
         m_at = 0;
+    }
+    /// Makes room for delays of up to `longest`, keeping the past. Allocates.
+    void grow(std::size_t longest)
+    {
+        std::rotate(m_samples.begin(), m_samples.begin() + static_cast<std::ptrdiff_t>(m_at) + 1,
+                    m_samples.end());
+        m_samples.insert(m_samples.begin(), longest - this->longest(), 0.0); // older than all that was kept
+        m_at = longest;
     }
     std::size_t longest() const noexcept { return m_samples.size() - 1; }
     /// The sample pushed `delay` pushes before the newest; delay <= longest().

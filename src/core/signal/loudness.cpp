@@ -25,6 +25,8 @@ int modesOf(Figures figures)
     case Figures::Integrated:
     case Figures::IntegratedAndPeak:
         return EBUR128_MODE_I;
+    case Figures::Momentary:
+        return EBUR128_MODE_M;
     default:
         return EBUR128_MODE_I | EBUR128_MODE_S | EBUR128_MODE_LRA | EBUR128_MODE_SAMPLE_PEAK;
     }
@@ -44,7 +46,7 @@ LoudnessMeter::LoudnessMeter(std::size_t channels, double sample_rate_hz, Figure
       m_until_step(m_step_frames), m_momentary_max_lufs(no_level_db), m_short_term_max_lufs(no_level_db)
 {
     assert(m_state);
-    if (figures != Figures::Integrated)
+    if (figures == Figures::All || figures == Figures::IntegratedAndPeak)
         m_peaks.emplace(channels, sample_rate_hz);
 }
 
@@ -141,7 +143,7 @@ Result<FileLoudness> measureFileLoudness(const std::filesystem::path& path)
     while (const std::size_t got = reader->read(interleaved.data(), stretch)) {
         const auto end = interleaved.begin() + static_cast<std::ptrdiff_t>(got * reader->channels());
         if (!std::all_of(interleaved.begin(), end, [](float s) { return std::isfinite(s); }))
-            return wrongRequest(path.string() + " holds samples that are no finite numbers near " +
+            return wrongRequest(path.string() + " holds samples that are not finite near " +
                                 std::to_string(static_cast<double>(frames) / reader->sampleRateHz()) +
                                 " s: its loudness cannot be measured.");
         meter.add(interleaved.data(), got);

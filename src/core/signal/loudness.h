@@ -30,6 +30,7 @@ enum class Figures {
     All,
     Integrated,        ///< integrated_lufs alone
     IntegratedAndPeak, ///< integrated_lufs and true_peak_dbtp
+    Momentary,         ///< momentaryLufs() alone: needs no more memory however long it goes on
 };
 
 /// Takes sound in stretches and answers at any time. Not for the audio callback: it allocates.

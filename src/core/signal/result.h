@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Errors as values. Everything that a user's input, a file, a stranger's code or the machine can
+// Errors as values. Everything that a user's input, a file, third-party code or the machine can
 // make fail returns Result<T>; a broken precondition of our own is an assert, never a Result.
 //
 //     Result<AudioBuffer> audio = readAudioFile("band.wav");

@@ -13,13 +13,18 @@
 
 namespace hr::app {
 
-BuildPage::BuildPage(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
+BuildPage::BuildPage(const Services& services, QWidget* parent) : QWidget(parent), m_services(services)
 {
     setObjectName(QStringLiteral("page"));
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(20, 16, 20, 12);
     column->setSpacing(12);
     column->addWidget(makeTop());
+    m_wiring = paragraph(tr("This chain branches. It is heard, measured and saved as it is; its stages can be "
+                            "switched and named "
+                            "here, not moved."),
+                         "faint");
+    column->addWidget(m_wiring);
     auto* sheet = new Sheet;
     m_stack = new Stack(sheet);
     m_list = new QListWidget;
@@ -32,10 +37,10 @@ BuildPage::BuildPage(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk
                        tr("A chain is stages in order. Choose processors on Find and send them here: by "
                           "Build in their menu, by Ctrl+B, or by dragging them onto this tab."),
                        tr("Go to Find"));
-    connect(empty, &EmptyState::stepTaken, this, [this] { emit m_desk.goTo(PageName::Find); });
+    connect(empty, &EmptyState::stepTaken, this, [this] { m_services.navigation.goTo(PageName::Find); });
     m_stack->addWidget(empty);
     column->addWidget(sheet, 1);
-    connect(&m_desk.draft, &ChainDraft::changed, this, &BuildPage::reload);
+    connect(&m_services.draft, &ChainDraft::changed, this, &BuildPage::reload);
     reload();
 }
 
@@ -49,10 +54,10 @@ QWidget* BuildPage::makeTop()
     m_name->setFont(Theme::words(Theme::heading_px, QFont::DemiBold));
     connect(m_name, &QLineEdit::editingFinished, this, [this] {
         const std::string name = m_name->text().trimmed().toStdString();
-        if (!name.empty() && name != m_desk.draft.chain().name)
-            change([&](chain::Chain& chain) { chain.name = name; });
+        if (!name.empty() && name != m_services.draft.chain().name)
+            m_services.draft.change([&](chain::Chain& chain) { chain.name = name; });
         else
-            m_name->setText(QString::fromStdString(m_desk.draft.chain().name));
+            m_name->setText(QString::fromStdString(m_services.draft.chain().name));
     });
     row->addWidget(m_name, 1);
     const auto add = [&](Button* button, const std::function<void()>& work) {
@@ -60,42 +65,46 @@ QWidget* BuildPage::makeTop()
         row->addWidget(button);
     };
     add((new Button(tr("Listen to the chain")))->main(), [this] {
-        if (m_desk.draft.chain().stages.empty())
-            return emit m_desk.notice(tr("The chain has no stage yet: send one here from Find."));
-        m_desk.line_up.addChain(m_desk.draft.chain());
-        emit m_desk.goTo(PageName::Listen);
+        if (m_services.draft.chain().nodes.empty())
+            return m_services.notices.say(tr("The chain has no stage yet: send one here from Find."));
+        m_services.ways.listenTo(m_services.draft.chain());
     });
     add(new Button(tr("Open a chain")), [this] {
         const QString file = QFileDialog::getOpenFileName(this, tr("Open a chain"), {}, tr("Chains (*.json)"));
         if (file.isEmpty())
             return;
-        auto read = exchange::readChain(file.toStdString());
+        auto read = exchange::readChain(QFile::encodeName(file).toStdString());
         if (!read)
-            return emit m_desk.notice(QString::fromStdString(read.error().text));
-        change([&](chain::Chain& chain) { chain = *read; });
+            return m_services.notices.say(QString::fromStdString(read.error().text));
+        m_services.draft.change(*read);
     });
     add(new Button(tr("Save the chain")), [this] {
         const QString file = QFileDialog::getSaveFileName(
             this, tr("Save the chain"),
-            QString::fromStdString(m_desk.draft.chain().name) + QStringLiteral(".json"), tr("Chains (*.json)"));
+            QString::fromStdString(m_services.draft.chain().name) + QStringLiteral(".json"),
+            tr("Chains (*.json)"));
         if (!file.isEmpty())
             saveTo(file);
     });
     auto* keep = new Button(tr("Keep"));
     add(keep, [this, keep] {
-        openKeepMenu(m_desk, keep, [this] { return std::vector{itemOf(m_desk.draft.chain())}; });
+        openKeepMenu(m_services.keeping, m_services.notices, keep,
+                     [this] { return std::vector{itemOf(m_services.draft.chain())}; });
     });
-    add(new Button(tr("Begin anew")), [this] {
-        change([](chain::Chain& chain) { chain.stages.clear(); });
-        emit m_desk.notice(tr("The chain is empty. Ctrl+Z brings it back."));
+    add(new Button(tr("Start over")), [this] {
+        m_services.draft.change([](chain::Chain& chain) {
+            chain.nodes.clear();
+            chain.edges.clear();
+        });
+        m_services.notices.say(tr("The chain is empty. Ctrl+Z brings it back."));
     });
     return top;
 }
 
 QWidget* BuildPage::makeLine(std::size_t stage)
 {
-    const chain::Stage& shown = m_desk.draft.chain().stages[stage];
-    auto entry = m_desk.store->catalogue.entry(QString::fromStdString(shown.id));
+    const chain::Node& shown = m_services.draft.chain().nodes[stage];
+    auto entry = m_services.store.catalogue.entry(QString::fromStdString(shown.processor));
     auto* line = new QWidget;
     auto* row = new QHBoxLayout(line);
     row->setContentsMargins(12, 6, 12, 6);
@@ -105,16 +114,16 @@ QWidget* BuildPage::makeLine(std::size_t stage)
     auto* name = new ElidedLabel(entry ? entry->title() : QString::fromStdString(shown.name));
     setRole(name, "strong");
     words->addWidget(name);
-    words->addWidget(entry ? label(entry->kind, "faint")
-                           : label(tr("not installed here: played round"), "caution"));
+    words->addWidget(entry ? label(entry->kind, "faint") : label(tr("bypassed (not installed)"), "caution"));
     row->addLayout(words, 1);
     auto* purpose = new QLineEdit(QString::fromStdString(shown.purpose));
     purpose->setAccessibleName(tr("purpose of stage %1").arg(stage + 1));
     purpose->setPlaceholderText(tr("what it is there for"));
     connect(purpose, &QLineEdit::editingFinished, this, [this, stage, purpose] {
         const std::string text = purpose->text().toStdString();
-        if (stage < m_desk.draft.chain().stages.size() && m_desk.draft.chain().stages[stage].purpose != text)
-            change([&](chain::Chain& chain) { chain.stages[stage].purpose = text; });
+        if (stage < m_services.draft.chain().nodes.size() &&
+            m_services.draft.chain().nodes[stage].purpose != text)
+            m_services.draft.change([&](chain::Chain& chain) { chain.nodes[stage].purpose = text; });
     });
     row->addWidget(purpose, 1);
     const auto add = [&](Button* button, const QString& accessible, const std::function<void()>& work) {
@@ -126,37 +135,32 @@ QWidget* BuildPage::makeLine(std::size_t stage)
     auto* on = toggle(tr("on"));
     on->setChecked(shown.on);
     add(on, tr("stage %1 on"), [this, stage] {
-        change([&](chain::Chain& chain) { chain.stages[stage].on = !chain.stages[stage].on; });
+        m_services.draft.change([&](chain::Chain& chain) { chain.nodes[stage].on = !chain.nodes[stage].on; });
     });
     add(new Button(QStringLiteral("↑")), tr("stage %1 earlier"), [this, stage] { move(stage, -1); });
     add(new Button(QStringLiteral("↓")), tr("stage %1 later"), [this, stage] { move(stage, 1); });
     add(new Button(QStringLiteral("✕")), tr("remove stage %1"), [this, stage] {
-        change([&](chain::Chain& chain) {
-            chain.stages.erase(chain.stages.begin() + static_cast<std::ptrdiff_t>(stage));
+        m_services.draft.change([&](chain::Chain& chain) {
+            chain.nodes.erase(chain.nodes.begin() + static_cast<std::ptrdiff_t>(stage));
         });
     });
     return line;
 }
 
-void BuildPage::change(const std::function<void(chain::Chain&)>& how)
-{
-    chain::Chain after = m_desk.draft.chain();
-    how(after);
-    m_desk.setDraft(after);
-}
-
 void BuildPage::move(std::size_t stage, int by)
 {
     const std::size_t to = stage + static_cast<std::size_t>(by); // -1 wraps beyond the end
-    if (to < m_desk.draft.chain().stages.size())
-        change([&](chain::Chain& chain) { std::swap(chain.stages[stage], chain.stages[to]); });
+    if (to < m_services.draft.chain().nodes.size())
+        m_services.draft.change([&](chain::Chain& chain) { std::swap(chain.nodes[stage], chain.nodes[to]); });
 }
 
 void BuildPage::reload()
 {
     m_list->clear();
-    m_name->setText(QString::fromStdString(m_desk.draft.chain().name));
-    const std::size_t stages = m_desk.draft.chain().stages.size();
+    m_name->setText(QString::fromStdString(m_services.draft.chain().name));
+    // Branches and sends are kept as they are: here stages are switched and named, but not moved.
+    m_wiring->setVisible(!m_services.draft.chain().isSeries());
+    const std::size_t stages = m_services.draft.chain().nodes.size();
     for (std::size_t i = 0; i < stages; ++i) {
         auto* row = new QListWidgetItem(m_list);
         row->setSizeHint(QSize(0, 56));
@@ -167,9 +171,9 @@ void BuildPage::reload()
 
 void BuildPage::saveTo(const QString& file)
 {
-    auto written = exchange::writeChain(file.toStdString(), m_desk.draft.chain());
-    emit m_desk.notice(written ? tr("The chain is written to %1.").arg(file)
-                               : QString::fromStdString(written.error().text));
+    auto written = exchange::writeChain(QFile::encodeName(file).toStdString(), m_services.draft.chain());
+    m_services.notices.say(written ? tr("The chain is written to %1.").arg(file)
+                                   : QString::fromStdString(written.error().text));
 }
 
 } // namespace hr::app

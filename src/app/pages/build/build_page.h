@@ -4,10 +4,13 @@
 // written to a file.
 #pragma once
 
-#include "frame/desk.h"
+#include "models/chain_draft.h"
+#include "services/keeping.h"
+#include "services/ways_on.h"
 
 #include <QWidget>
 
+class QLabel;
 class QLineEdit;
 class QListWidget;
 class QStackedLayout;
@@ -17,7 +20,15 @@ namespace hr::app {
 class BuildPage : public QWidget {
     Q_OBJECT
 public:
-    explicit BuildPage(Desk& desk, QWidget* parent = nullptr);
+    struct Services {
+        library::Store& store;
+        ChainDraft& draft;
+        Keeping& keeping;
+        WaysOn& ways;
+        Navigation& navigation;
+        Notices& notices;
+    };
+    explicit BuildPage(const Services& services, QWidget* parent = nullptr);
 
     void saveTo(const QString& file);
 
@@ -25,11 +36,11 @@ private:
     QWidget* makeTop();
     QWidget* makeLine(std::size_t stage);
     void reload();
-    void change(const std::function<void(chain::Chain&)>& how);
     void move(std::size_t stage, int by);
 
-    Desk& m_desk;
+    const Services m_services;
     QLineEdit* m_name = nullptr;
+    QLabel* m_wiring = nullptr;
     QStackedLayout* m_stack = nullptr;
     QListWidget* m_list = nullptr;
 };

@@ -3,9 +3,9 @@
 
 #include "library/find/rule.h"
 #include "pages/find/facet_list.h"
+#include "pages/find/fault_search_sheet.h"
 #include "pages/find/folders_sheet.h"
 #include "pages/find/found_list.h"
-#include "pages/find/hunt_sheet.h"
 #include "pages/find/particulars.h"
 #include "pages/find/working_set_button.h"
 #include "widgets/basics.h"
@@ -25,11 +25,11 @@ namespace {
 constexpr int soon_ms = 80;
 
 /// What stands in the place of the list.
-enum Place { List, Folders, Hunt };
+enum Place { List, Folders, FaultSearch };
 
 } // namespace
 
-FindPage::FindPage(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
+FindPage::FindPage(const FindServices& services, QWidget* parent) : QWidget(parent), m_services(services)
 {
     setObjectName(QStringLiteral("page"));
     auto* column = new QVBoxLayout(this);
@@ -40,19 +40,19 @@ FindPage::FindPage(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
     row->setSpacing(14);
     row->addWidget(makeFacets());
     row->addWidget(makeList(), 1);
-    m_particulars = new Particulars(m_desk);
+    m_particulars = new Particulars(m_services);
     m_particulars->setFixedWidth(300);
     connect(m_particulars, &Particulars::chosen, this, &FindPage::select);
     row->addWidget(m_particulars);
     column->addLayout(row, 1);
 
-    connect(&m_desk.processors, &QAbstractItemModel::modelReset, this, &FindPage::listChanged);
-    connect(&m_desk.processors, &QAbstractItemModel::dataChanged, this, [this] {
-        m_facets->show(m_desk.processors.found(), m_desk.processors.asked().choices);
+    connect(&m_services.processors, &QAbstractItemModel::modelReset, this, &FindPage::listChanged);
+    connect(&m_services.processors, &QAbstractItemModel::dataChanged, this, [this] {
+        m_facets->show(m_services.processors.found(), m_services.processors.asked().choices);
         m_others_known = true;
         m_soon.start();
     });
-    connect(&m_desk.scan, &ScanJob::progress, this, [this](int done, int of, const QString& bundle) {
+    connect(&m_services.scan, &ScanJob::progress, this, [this](int done, int of, const QString& bundle) {
         m_scanning->setText(
             tr("trying %1 of %2: %3").arg(done).arg(of).arg(bundle.section(QLatin1Char('/'), -1)));
     });
@@ -60,8 +60,9 @@ FindPage::FindPage(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
         m_scanning->clear();
         m_scan->setText(tr("Scan"));
     };
-    connect(&m_desk.scan, &ScanJob::finished, this, scanEnded);
-    connect(&m_desk.scan, &ScanJob::failed, this, scanEnded);
+    connect(&m_services.scan, &ScanJob::finished, this, scanEnded);
+    connect(&m_services.scan, &ScanJob::failed, this, scanEnded);
+    addActions();
     m_soon.setSingleShot(true);
     m_soon.setInterval(soon_ms);
     connect(&m_soon, &QTimer::timeout, this, &FindPage::showParticulars);
@@ -83,7 +84,7 @@ QWidget* FindPage::makeTop()
     m_search->installEventFilter(this);
     connect(m_search, &QLineEdit::textChanged, this, [this](const QString& text) {
         showList();
-        ask(text, m_desk.processors.asked().choices);
+        ask(text, m_services.processors.asked().choices);
     });
     row->addWidget(m_search, 1);
     m_understood = label({}, "faint");
@@ -97,14 +98,14 @@ QWidget* FindPage::makeTop()
     m_order->setToolTip(tr("in which order they are listed"));
     connect(m_order, &QPushButton::clicked, this, &FindPage::openOrderMenu);
     row->addWidget(m_order);
-    row->addWidget(new WorkingSetButton(m_desk, [this] { return selectedIds(); }));
+    row->addWidget(new WorkingSetButton(m_services, [this] { return selectedIds(); }));
     m_scan = new Button(tr("Scan"));
     m_scan->setToolTip(tr("look for new and changed processors"));
     connect(m_scan, &QPushButton::clicked, this, [this] {
-        if (m_desk.scan.isRunning())
-            return m_desk.scan.cancel();
+        if (m_services.scan.isRunning())
+            return m_services.scan.cancel();
         m_scan->setText(tr("Stop"));
-        m_desk.scan.start();
+        m_services.scan.start();
     });
     row->addWidget(m_scan);
     return top;
@@ -114,23 +115,28 @@ QWidget* FindPage::makeList()
 {
     auto* sheet = new Sheet;
     m_stack = new Stack(sheet);
-    m_list = new FoundList(m_desk.processors);
+    m_list = new FoundList(m_services.processors);
+    connect(m_list, &FoundList::askInstead, this, [this](const library::Asked& asked) {
+        ask(asked.text, asked.choices);
+        const QSignalBlocker asked_already(m_search);
+        m_search->setText(asked.text);
+    });
     connect(m_list, &QWidget::customContextMenuRequested, this, &FindPage::openMenu);
     m_list->installEventFilter(this);
     connect(m_list->selectionModel(), &QItemSelectionModel::selectionChanged, this, [this] { m_soon.start(); });
-    connect(m_list, &QTableView::doubleClicked, this, &FindPage::listenToSelected);
+    connect(m_list, &QTableView::doubleClicked, this, [this] { m_services.ways.listenTo(selectedIds()); });
     m_stack->addWidget(m_list);
-    m_folders = new FoldersSheet(m_desk);
+    m_folders = new FoldersSheet(m_services);
     connect(m_folders, &FoldersSheet::done, this, &FindPage::showList);
     m_stack->addWidget(m_folders);
-    m_hunt = new HuntSheet(m_desk);
-    connect(m_hunt, &HuntSheet::done, this, &FindPage::showList);
-    connect(m_hunt, &HuntSheet::show, this, [this](const QString& id) {
+    m_fault_search = new FaultSearchSheet(m_services);
+    connect(m_fault_search, &FaultSearchSheet::done, this, &FindPage::showList);
+    connect(m_fault_search, &FaultSearchSheet::show, this, [this](const QString& id) {
         showList();
         setSearchText({});
         select(id);
     });
-    m_stack->addWidget(m_hunt);
+    m_stack->addWidget(m_fault_search);
     return sheet;
 }
 
@@ -164,39 +170,39 @@ QWidget* FindPage::makeFacets()
         return button;
     };
     add(tr("Measure these"), tr("what is in sight and not measured yet, one after the other in the background"),
-        [this] { m_desk.measureInBackground(m_list->unmeasuredInSight()); });
+        [this] { measureInSight(); });
     m_keep_search = add(tr("Keep this search"), tr("as a collection that keeps itself up to date"), [this] {
-        const library::Asked asked = m_desk.processors.asked();
+        const library::Asked asked = m_services.processors.asked();
         askName(m_keep_search, tr("name of the collection"), inWords(asked),
-                [this, asked](const QString& name) { m_desk.keepSearch(asked, name); });
+                [this, asked](const QString& name) { m_services.keeping.keepSearch(asked, name); });
     });
     add(tr("Folders"), tr("where a scan looks"), [this] { showFolders(); });
-    add(tr("Hunt"), tr("for the one that only breaks things in company"), [this] { showHunt(); });
+    add(tr("Find the faulty one"), tr("the one that only breaks things in company"),
+        [this] { showFaultSearch(); });
     return box;
 }
 
 void FindPage::ask(const QString& text, const std::vector<library::FacetChoice>& choices)
 {
-    library::Asked asked = m_desk.processors.asked();
+    library::Asked asked = m_services.processors.asked();
     asked.text = text;
     asked.choices = choices;
-    m_desk.processors.ask(asked);
+    m_services.processors.ask(asked);
 }
 
 void FindPage::openOrderMenu()
 {
     auto* menu = new QMenu(this);
     menu->setAttribute(Qt::WA_DeleteOnClose);
-    for (std::size_t i = 0; i < library::order_count; ++i) {
-        const auto order = static_cast<library::Order>(i);
+    for (const library::Order& order : library::allOrders()) {
         QAction* action = menu->addAction(word(order), this, [this, order] {
-            library::Asked asked = m_desk.processors.asked();
+            library::Asked asked = m_services.processors.asked();
             asked.order = order;
-            m_desk.processors.ask(asked);
+            m_services.processors.ask(asked);
         });
         action->setCheckable(true);
-        action->setChecked(m_desk.processors.asked().order == order);
-        if (order == library::Order::Rating)
+        action->setChecked(m_services.processors.asked().order == order);
+        if (order.by == library::Order::Rating)
             menu->addSeparator(); // figures from here on
     }
     menu->popup(m_order->mapToGlobal(QPoint(0, m_order->height() + 2)));
@@ -218,17 +224,17 @@ void FindPage::showFolders()
     m_stack->setCurrentIndex(Folders);
 }
 
-void FindPage::showHunt()
+void FindPage::showFaultSearch()
 {
-    // One that fails alone is no suspect: it would end every hunt at once.
+    // One that fails alone is not a suspect: it would end every search at once.
     QStringList well;
-    const ProcessorModel& model = m_desk.processors;
+    const ProcessorModel& model = m_services.processors;
     for (int row = 0; row < model.rowCount(); ++row)
         if (const library::Entry* entry = model.entry(model.index(row, 0));
             entry && entry->state != library::State::Quarantined)
             well << entry->id;
-    m_hunt->setSuspects(well, model.rowCount() - static_cast<int>(well.size()));
-    m_stack->setCurrentIndex(Hunt);
+    m_fault_search->setSuspects(well, model.rowCount() - static_cast<int>(well.size()));
+    m_stack->setCurrentIndex(FaultSearch);
 }
 
 void FindPage::showList()
@@ -247,39 +253,108 @@ QStringList FindPage::selectedIds() const
     return m_list->selectedIds();
 }
 
+void FindPage::measureInSight()
+{
+    m_services.bench.measureInBackground(m_list->unmeasuredInSight());
+}
+
 void FindPage::keepSelected()
 {
     if (selectedIds().isEmpty())
         return;
-    openKeepMenu(m_desk, m_list, [this] { return itemsAsNew(selectedIds()); });
+    openKeepMenu(m_services.keeping, m_services.notices, m_list,
+                 [this] { return itemsAtDefaults(selectedIds()); });
 }
 
-void FindPage::listenToSelected()
+/// What can be done with what is selected, for keys, the menu and Ctrl+K alike.
+void FindPage::addActions()
 {
-    for (const QString& id : selectedIds())
-        m_desk.listenTo(id);
+    const auto nothing = [this] {
+        return selectedIds().isEmpty() ? tr("Nothing is selected on Find: choose a processor first.")
+                                       : QString();
+    };
+    const auto single = [this] {
+        return selectedIds().size() < 2 ? tr("Choose several builds on Find first, with Ctrl and clicks.")
+                                        : QString();
+    };
+    const auto allOf = [this](bool library::Entry::*state) {
+        const QStringList ids = selectedIds();
+        return !ids.isEmpty() && std::ranges::all_of(ids, [&](const QString& id) {
+            auto entry = m_services.store.catalogue.entry(id);
+            return entry && *entry.*state;
+        });
+    };
+    const auto add = [this](const char* id, const QString& words, const QKeySequence& key,
+                            const std::function<void(const QStringList&)>& work,
+                            const std::function<QString()>& hindrance,
+                            const std::function<bool()>& is_on = {}) {
+        m_services.actions.add({QLatin1String("selected.") + QLatin1String(id), words,
+                                tr("What is selected on Find"), key, [this, work] { work(selectedIds()); },
+                                hindrance, is_on});
+    };
+    add(
+        "listen", tr("listen"), {}, [this](const QStringList& ids) { m_services.ways.listenTo(ids); }, nothing);
+    add(
+        "measure", tr("measure in the background"), Qt::CTRL | Qt::Key_M,
+        [this](const QStringList& ids) { m_services.bench.measureInBackground(ids); }, nothing);
+    add(
+        "build", tr("build with it"), Qt::CTRL | Qt::Key_B,
+        [this](const QStringList& ids) { m_services.ways.build(ids); }, nothing);
+    add(
+        "keep", tr("keep"), Qt::CTRL | Qt::Key_D, [this](const QStringList&) { keepSelected(); }, nothing);
+    add(
+        "favourite", tr("favourite"), {},
+        [this, allOf](const QStringList& ids) {
+            m_services.notebook.write(
+                ids, tr("favourite"),
+                [on = !allOf(&library::Entry::favourite)](library::Written& w) { w.favourite = on; });
+        },
+        nothing, [allOf] { return allOf(&library::Entry::favourite); });
+    add(
+        "hidden", tr("hidden"), {},
+        [this, allOf](const QStringList& ids) {
+            m_services.notebook.write(
+                ids, tr("hiding"),
+                [on = !allOf(&library::Entry::hidden)](library::Written& w) { w.hidden = on; });
+        },
+        nothing, [allOf] { return allOf(&library::Entry::hidden); });
+    add(
+        "join", tr("builds of one processor"), {},
+        [this](const QStringList& ids) { m_services.notebook.joinBuilds(ids); }, single);
+    m_services.actions.add({QStringLiteral("find.favourites"),
+                            tr("show favourites only, or all"),
+                            tr("Find"),
+                            Qt::ALT | Qt::Key_F,
+                            [this] { toggleFavourites(); },
+                            {},
+                            [this] { return m_favourites->isChecked(); }});
+    m_services.actions.add({QStringLiteral("find.recent"),
+                            tr("show recently used only, or all"),
+                            tr("Find"),
+                            Qt::ALT | Qt::Key_R,
+                            [this] { toggleRecent(); },
+                            {},
+                            [this] { return m_recent->isChecked(); }});
+    m_services.actions.add(
+        {QStringLiteral("find.scan"), tr("look for new and changed processors"), tr("Find"), {}, [this] {
+             m_scan->click();
+         }});
+    m_services.actions.add(
+        {QStringLiteral("find.faulty-one"), tr("find the faulty one"), tr("Find"), {}, [this] {
+             showFaultSearch();
+         }});
 }
 
 void FindPage::openMenu(const QPoint& at)
 {
-    const QStringList ids = selectedIds();
-    if (ids.isEmpty())
+    if (selectedIds().isEmpty())
         return;
-    const bool favourite = m_list->currentIndex().data(ProcessorModel::Favourite).toBool();
     QMenu menu;
-    menu.addAction(tr("Listen"), this, &FindPage::listenToSelected);
-    menu.addAction(tr("Measure in the background"), this, [this, ids] { m_desk.measureInBackground(ids); });
-    menu.addAction(tr("Build with it"), this, [this, ids] { m_desk.build(ids); });
-    menu.addAction(tr("Keep"), this, &FindPage::keepSelected);
-    menu.addSeparator();
-    menu.addAction(favourite ? tr("No favourite any more") : tr("Favourite"), this, [this, ids, favourite] {
-        m_desk.write(ids, tr("favourite"), [favourite](library::Written& w) { w.favourite = !favourite; });
-    });
-    menu.addAction(tr("Hide or offer again"), this, [this, ids] {
-        m_desk.write(ids, tr("hiding"), [](library::Written& w) { w.hidden = !w.hidden; });
-    });
-    if (ids.size() > 1)
-        menu.addAction(tr("They are builds of one processor"), this, [this, ids] { m_desk.joinBuilds(ids); });
+    for (const char* id : {"listen", "measure", "build", "keep", "", "favourite", "hidden", "join"})
+        if (QAction* action = m_services.actions.view(QLatin1String("selected.") + QLatin1String(id), &menu))
+            menu.addAction(action);
+        else
+            menu.addSeparator();
     menu.exec(m_list->viewport()->mapToGlobal(at));
 }
 
@@ -306,7 +381,7 @@ QString FindPage::selectedId() const
 
 void FindPage::select(const QString& id)
 {
-    const QModelIndex index = m_desk.processors.indexOf(id);
+    const QModelIndex index = m_services.processors.indexOf(id);
     if (index.isValid()) {
         m_list->makeCurrent(index);
         m_list->scrollTo(index);
@@ -315,7 +390,7 @@ void FindPage::select(const QString& id)
 
 void FindPage::listChanged()
 {
-    const ProcessorModel& model = m_desk.processors;
+    const ProcessorModel& model = m_services.processors;
     const int shown = model.rowCount();
     m_count->setText(tr("%1 of %2").arg(shown).arg(model.total()));
     m_understood->setText(
@@ -352,7 +427,7 @@ bool FindPage::eventFilter(QObject* watched, QEvent* event)
         auto* key = static_cast<QKeyEvent*>(event);
         const bool enter = key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter;
         if (enter && !selectedId().isEmpty()) {
-            listenToSelected();
+            m_services.ways.listenTo(selectedIds());
             return true;
         }
         if (watched == m_search && key->key() == Qt::Key_Down) {

@@ -4,7 +4,7 @@
 // what is selected with the ways on.
 #pragma once
 
-#include "frame/desk.h"
+#include "pages/find/find_services.h"
 
 #include <QTimer>
 #include <QWidget>
@@ -19,13 +19,13 @@ namespace hr::app {
 class FacetList;
 class FoundList;
 class FoldersSheet;
-class HuntSheet;
+class FaultSearchSheet;
 class Particulars;
 
 class FindPage : public QWidget {
     Q_OBJECT
 public:
-    explicit FindPage(Desk& desk, QWidget* parent = nullptr);
+    explicit FindPage(const FindServices& services, QWidget* parent = nullptr);
 
     void focusSearch();
     QString searchText() const;
@@ -33,12 +33,13 @@ public:
     QString selectedId() const; ///< the one whose particulars are shown
     QStringList selectedIds() const;
     void select(const QString& id);
-    void keepSelected(); ///< asks into which collection
+    void keepSelected();   ///< asks into which collection
+    void measureInSight(); ///< what is listed in sight and not measured yet, in the background
     void toggleFavourites();
     void toggleRecent();
     // What can stand in the place of the list:
     void showFolders();
-    void showHunt();
+    void showFaultSearch();
     /// 0 about, 1 parameters, 2 presets, 3 kin: of what is selected.
     void showPart(int part);
 
@@ -53,11 +54,11 @@ private:
     void openMenu(const QPoint& at);
     void openOrderMenu();
     void showList();
-    void listenToSelected();
+    void addActions();
     void listChanged();
     void showParticulars();
 
-    Desk& m_desk;
+    const FindServices m_services;
     library::Asked m_asked; // what the list was last shown for
     QLineEdit* m_search = nullptr;
     QLabel* m_count = nullptr;
@@ -71,7 +72,7 @@ private:
     QPushButton* m_order = nullptr;
     QPushButton* m_keep_search = nullptr;
     FoldersSheet* m_folders = nullptr;
-    HuntSheet* m_hunt = nullptr;
+    FaultSearchSheet* m_fault_search = nullptr;
     QStackedLayout* m_stack = nullptr;
     Particulars* m_particulars = nullptr;
     QTimer m_soon;              // particulars follow when the typing rests, so that no key waits for them

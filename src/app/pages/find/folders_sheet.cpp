@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/find/folders_sheet.h"
 
-#include "frame/undoable.h"
+#include "services/undoable.h"
 #include "widgets/basics.h"
 
 #include <QCheckBox>
@@ -12,7 +12,8 @@
 
 namespace hr::app {
 
-FoldersSheet::FoldersSheet(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
+FoldersSheet::FoldersSheet(const FindServices& services, QWidget* parent)
+    : QWidget(parent), m_services(services)
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(18, 14, 18, 14);
@@ -59,7 +60,7 @@ FoldersSheet::FoldersSheet(Desk& desk, QWidget* parent) : QWidget(parent), m_des
     column->addLayout(adding);
     m_result = paragraph({}, "faint");
     column->addWidget(m_result);
-    connect(&m_desk.scan, &ScanJob::finished, this, [this](const QString& summary) {
+    connect(&m_services.scan, &ScanJob::finished, this, [this](const QString& summary) {
         m_result->setText(summary);
         reload();
     });
@@ -71,11 +72,11 @@ void FoldersSheet::reload()
         delete item->widget();
         delete item;
     }
-    auto folders = m_desk.store->folders.all();
+    auto folders = m_services.store.folders.all();
     if (!folders)
-        return emit m_desk.notice(QString::fromStdString(folders.error().text));
+        return m_services.notices.say(QString::fromStdString(folders.error().text));
     QHash<QString, int> holds;
-    for (const library::Entry& entry : m_desk.processors.finder().entries())
+    for (const library::Entry& entry : m_services.processors.finder().entries())
         ++holds[entry.bundle.section(QLatin1Char('/'), 0, -2)];
     for (const library::Folder& folder : *folders)
         m_lines->addWidget(makeLine(folder, holds.value(folder.path)));
@@ -92,7 +93,7 @@ QWidget* FoldersSheet::makeLine(const library::Folder& folder, int holds)
     // Queued, since the line goes with it.
     connect(
         used, &QCheckBox::clicked, this,
-        [this, folder](bool on) { change(m_desk.store->folders.setUsed(folder.path, on)); },
+        [this, folder](bool on) { change(m_services.store.folders.setUsed(folder.path, on)); },
         Qt::QueuedConnection);
     row->addWidget(used, 1);
     row->addWidget(label(!folder.there ? tr("not there")
@@ -102,11 +103,13 @@ QWidget* FoldersSheet::makeLine(const library::Folder& folder, int holds)
     if (folder.own) {
         auto* remove = new Button(tr("Take away"));
         connect(remove, &QPushButton::clicked, this, [this, folder] {
-            const auto take = [this, folder] { change(m_desk.store->folders.remove(folder.path)); };
-            const auto back = [this, folder] { change(m_desk.store->folders.add(folder.path)); };
+            const auto take = [this, folder] { change(m_services.store.folders.remove(folder.path)); };
+            const auto back = [this, folder] { change(m_services.store.folders.add(folder.path)); };
             QMetaObject::invokeMethod(
                 this,
-                [this, take, back] { m_desk.undo.push(new Undoable(tr("take a folder away"), take, back)); },
+                [this, take, back] {
+                    m_services.undo.push(new Undoable(tr("take a folder away"), take, back));
+                },
                 Qt::QueuedConnection);
         });
         row->addWidget(remove);
@@ -116,7 +119,7 @@ QWidget* FoldersSheet::makeLine(const library::Folder& folder, int holds)
 
 void FoldersSheet::add(const QString& path)
 {
-    auto added = m_desk.store->folders.add(path);
+    auto added = m_services.store.folders.add(path);
     if (added)
         m_path->clear();
     change(added);
@@ -129,7 +132,7 @@ void FoldersSheet::change(const Result<void>& changed)
         return m_result->setText(QString::fromStdString(changed.error().text));
     m_result->clear();
     reload();
-    m_desk.scan.start();
+    m_services.scan.start();
 }
 
 } // namespace hr::app

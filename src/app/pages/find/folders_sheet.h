@@ -3,7 +3,7 @@
 // Where a scan looks: a line a folder, to be switched off, and the user's own to be taken away.
 #pragma once
 
-#include "frame/desk.h"
+#include "pages/find/find_services.h"
 
 #include <QWidget>
 
@@ -16,7 +16,7 @@ namespace hr::app {
 class FoldersSheet : public QWidget {
     Q_OBJECT
 public:
-    explicit FoldersSheet(Desk& desk, QWidget* parent = nullptr);
+    explicit FoldersSheet(const FindServices& services, QWidget* parent = nullptr);
 
     void reload();
 
@@ -28,7 +28,7 @@ private:
     void add(const QString& path);
     void change(const Result<void>& changed);
 
-    Desk& m_desk;
+    const FindServices m_services;
     QVBoxLayout* m_lines = nullptr;
     QLineEdit* m_path = nullptr;
     QLabel* m_result = nullptr;

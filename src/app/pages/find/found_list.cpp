@@ -37,10 +37,27 @@ FoundList::FoundList(ProcessorModel& processors, QWidget* parent) : QTableView(p
         tr("Every word must begin a word of the name, maker, kind, tags, note or description, and agree "
            "with what is chosen on the left."),
         {}, this);
-    m_nothing->setAttribute(Qt::WA_TransparentForMouseEvents);
-    const auto showNothing = [this] { m_nothing->setVisible(m_processors.rowCount() == 0); };
-    connect(&m_processors, &QAbstractItemModel::modelReset, this, showNothing);
+    connect(m_nothing, &EmptyState::stepTaken, this, [this] {
+        const QString& nearest = m_processors.found().nearest;
+        const library::Asked& asked = m_processors.asked();
+        emit askInstead(nearest.isEmpty() ? library::Asked{asked.text, {}, asked.order}
+                                          : library::Asked{nearest, asked.choices, asked.order});
+    });
+    connect(&m_processors, &QAbstractItemModel::modelReset, this, &FoundList::showNothing);
     showNothing();
+}
+
+/// One slip further, or without what is chosen, something may be found: that is offered.
+void FoundList::showNothing()
+{
+    const library::Finder::Found& found = m_processors.found();
+    m_nothing->setVisible(found.rows.empty());
+    if (!found.rows.empty())
+        return;
+    m_nothing->setStep(!found.nearest.isEmpty() ? tr("Search for “%1”").arg(found.nearest)
+                       : found.without_choices > 0
+                           ? tr("Search everywhere (%n found)", nullptr, found.without_choices)
+                           : QString());
 }
 
 QStringList FoundList::selectedIds() const

@@ -9,6 +9,8 @@
 
 namespace hr::app {
 
+class EmptyState;
+
 class FoundList : public QTableView {
     Q_OBJECT
 public:
@@ -19,14 +21,20 @@ public:
     /// It alone, whatever keys are held at the moment.
     void makeCurrent(const QModelIndex& index);
 
+signals:
+    /// Where nothing is found: this would be.
+    void askInstead(const hr::library::Asked& asked);
+
 protected:
     void paintEvent(QPaintEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
 
 private:
+    void showNothing();
+
     ProcessorModel& m_processors;
     /// Over the empty list: to put another page in its place at one key and back at the next takes too long.
-    QWidget* m_nothing;
+    EmptyState* m_nothing;
 };
 
 } // namespace hr::app

@@ -17,7 +17,7 @@ constexpr int compared_at_once = 8;
 
 } // namespace
 
-KinList::KinList(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
+KinList::KinList(const FindServices& services, QWidget* parent) : QWidget(parent), m_services(services)
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 10, 0);
@@ -40,7 +40,7 @@ KinList::KinList(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
         tr("what is left when one is taken from the other, lined up and matched in loudness"));
     connect(m_compare, &QPushButton::clicked, this, &KinList::compare);
     column->addWidget(m_compare);
-    connect(&m_desk.kin, &KinJob::compared, this, &KinList::tell);
+    connect(&m_services.kin, &KinJob::compared, this, &KinList::tell);
 }
 
 void KinList::show(const QString& id)
@@ -70,28 +70,28 @@ void KinList::fillBuilds()
         delete item;
     }
     const auto named = [this](const QString& id) {
-        auto entry = m_desk.store->catalogue.entry(id);
+        auto entry = m_services.store.catalogue.entry(id);
         return entry ? tr("%1 (%2, %3 → %4)")
                            .arg(entry->name, entry->format)
                            .arg(entry->audio_in)
                            .arg(entry->audio_out)
                      : id;
     };
-    const QStringList joined = m_desk.processors.builds(m_id);
+    const QStringList joined = m_services.processors.builds(m_id);
     addText(tr("Builds"), "strong");
     if (!joined.isEmpty()) {
         addText(tr("Joined here; the one that fits the source is taken by itself:"), "faint");
         for (const QString& id : joined)
             addText(named(id));
-        addButton(tr("Split them"), [this, joined] { m_desk.splitBuilds(joined); });
+        addButton(tr("Split them"), [this, joined] { m_services.notebook.splitBuilds(joined); });
     }
-    const library::BuildGroup proposed = m_desk.processors.proposedBuildsOf(m_id);
+    const library::BuildGroup proposed = m_services.processors.proposedBuildsOf(m_id);
     if (!proposed.isEmpty()) {
         addText(tr("These look like builds of one processor:"), "faint");
         for (const QString& id : proposed)
             addText(named(id));
-        addButton(tr("They are one"), [this, proposed] { m_desk.joinBuilds(proposed); });
-        addButton(tr("Keep them apart"), [this, proposed] { m_desk.splitBuilds(proposed); });
+        addButton(tr("They are one"), [this, proposed] { m_services.notebook.joinBuilds(proposed); });
+        addButton(tr("Keep them apart"), [this, proposed] { m_services.notebook.splitBuilds(proposed); });
     }
     if (joined.isEmpty() && proposed.isEmpty())
         addText(tr("No other build of it is known."), "faint");
@@ -100,9 +100,9 @@ void KinList::fillBuilds()
 void KinList::fillAlike()
 {
     m_alike->clear();
-    auto prints = m_desk.store->readings.fingerprints();
+    auto prints = m_services.store.runs.fingerprints();
     if (!prints)
-        return emit m_desk.notice(QString::fromStdString(prints.error().text));
+        return m_services.notices.say(QString::fromStdString(prints.error().text));
     const auto at = prints->ids.indexOf(m_id);
     m_compare->setEnabled(at >= 0);
     if (at < 0)
@@ -110,7 +110,7 @@ void KinList::fillAlike()
     for (const auto& [index, distance] :
          bench::nearest(prints->prints, prints->prints[static_cast<std::size_t>(at)], how_many_alike + 1)) {
         const QString id = prints->ids[static_cast<qsizetype>(index)];
-        auto entry = m_desk.store->catalogue.entry(id);
+        auto entry = m_services.store.catalogue.entry(id);
         if (id == m_id || !entry)
             continue;
         auto* item = new QListWidgetItem(
@@ -141,7 +141,7 @@ void KinList::compare()
     QStringList ids;
     for (int i = 0; i < std::min(compared_at_once, m_alike->count()); ++i)
         ids << m_alike->item(i)->data(Qt::UserRole).toString();
-    m_desk.kin.compare(m_id, ids);
+    m_services.kin.compare(m_id, ids);
 }
 
 } // namespace hr::app

@@ -3,7 +3,7 @@
 // What belongs to a processor, or is like it: other builds of it, proposed or joined, and what behaves alike.
 #pragma once
 
-#include "frame/desk.h"
+#include "pages/find/find_services.h"
 
 #include <QWidget>
 
@@ -17,7 +17,7 @@ namespace hr::app {
 class KinList : public QWidget {
     Q_OBJECT
 public:
-    explicit KinList(Desk& desk, QWidget* parent = nullptr);
+    explicit KinList(const FindServices& services, QWidget* parent = nullptr);
 
     void show(const QString& id);
 
@@ -32,7 +32,7 @@ private:
     void compare();
     void tell(const QString& of, const QString& id, const KinJob::Outcome& outcome);
 
-    Desk& m_desk;
+    const FindServices m_services;
     QString m_id;
     QVBoxLayout* m_builds = nullptr;
     QLabel* m_alike_state = nullptr;

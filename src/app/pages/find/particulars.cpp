@@ -6,6 +6,7 @@
 #include "pages/find/written_editor.h"
 #include "processors/kinds.h"
 #include "processors/note_value.h"
+#include "processors/settings.h"
 #include "processors/value_text.h"
 #include "theme/theme.h"
 #include "widgets/keep_menu.h"
@@ -13,11 +14,13 @@
 
 #include <QDesktopServices>
 #include <QDirIterator>
+#include <QFileDialog>
 #include <QFileInfo>
 #include <QGridLayout>
 #include <QScrollArea>
 #include <QUrl>
 #include <QVBoxLayout>
+#include <array>
 
 namespace hr::app {
 
@@ -31,14 +34,6 @@ void clear(QVBoxLayout* layout)
         delete item->widget();
         delete item;
     }
-}
-
-nlohmann::ordered_json asNew(const processors::ProcessorInfo& info)
-{
-    auto settings = nlohmann::ordered_json::object();
-    for (const auto& p : info.parameters)
-        settings[p.key] = p.default_value;
-    return settings;
 }
 
 /// Files in its folder that somebody wrote to be read.
@@ -58,7 +53,7 @@ QStringList manualsOf(const QString& bundle)
 
 } // namespace
 
-Particulars::Particulars(Desk& desk, QWidget* parent) : Sheet(parent), m_desk(desk)
+Particulars::Particulars(const FindServices& services, QWidget* parent) : Sheet(parent), m_services(services)
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(16, 14, 6, 14);
@@ -75,14 +70,14 @@ Particulars::Particulars(Desk& desk, QWidget* parent) : Sheet(parent), m_desk(de
     m_stack = new Stack(parts);
     m_stack->addWidget(makeAbout());
     m_stack->addWidget(scrolling(m_parameters));
-    m_presets = new PresetList(m_desk);
+    m_presets = new PresetList(m_services);
     m_stack->addWidget(m_presets);
-    m_kin = new KinList(m_desk);
+    m_kin = new KinList(m_services);
     connect(m_kin, &KinList::chosen, this, &Particulars::chosen);
     m_stack->addWidget(m_kin);
     column->addWidget(parts, 1);
     column->addWidget(makeWays());
-    connect(&m_desk.bench, &BenchQueue::measured, this, [this](const QString& id) {
+    connect(&m_services.store.changes(), &library::Changes::measured, this, [this](const QString& id) {
         if (id == m_id)
             fill();
     });
@@ -111,7 +106,7 @@ QWidget* Particulars::makeAbout()
     auto* column = new QVBoxLayout(about);
     column->setContentsMargins(0, 0, 0, 0);
     column->addWidget(scrolling(m_about), 1);
-    m_editor = new WrittenEditor(m_desk);
+    m_editor = new WrittenEditor(m_services);
     column->addWidget(m_editor);
     return about;
 }
@@ -126,14 +121,13 @@ QWidget* Particulars::makeWays()
     auto* measure = new Button(tr("Measure"));
     auto* build = new Button(tr("Build"));
     auto* keep = new Button(tr("Keep"));
-    connect(listen, &QPushButton::clicked, this, [this] {
-        for (const QString& id : m_selected)
-            m_desk.listenTo(id);
+    connect(listen, &QPushButton::clicked, this, [this] { m_services.ways.listenTo(m_selected); });
+    connect(measure, &QPushButton::clicked, this, [this] { m_services.ways.measure(m_id); });
+    connect(build, &QPushButton::clicked, this, [this] { m_services.ways.build(m_selected); });
+    connect(keep, &QPushButton::clicked, this, [this, keep] {
+        openKeepMenu(m_services.keeping, m_services.notices, keep,
+                     [this] { return itemsAtDefaults(m_selected); });
     });
-    connect(measure, &QPushButton::clicked, this, [this] { m_desk.measure(m_id); });
-    connect(build, &QPushButton::clicked, this, [this] { m_desk.build(m_selected); });
-    connect(keep, &QPushButton::clicked, this,
-            [this, keep] { openKeepMenu(m_desk, keep, [this] { return itemsAsNew(m_selected); }); });
     for (Button* button : {listen, measure, build, keep})
         ways->addWidget(button);
     ways->addStretch();
@@ -147,10 +141,10 @@ void Particulars::showPart(int part)
     fillPart();
 }
 
-void Particulars::show(const QString& id, const QStringList& selected, bool anew)
+void Particulars::show(const QString& id, const QStringList& selected, bool again)
 {
     const bool same = id == m_id && selected == m_selected;
-    if (same && !anew)
+    if (same && !again)
         return;
     m_id = id;
     m_selected = selected;
@@ -164,7 +158,7 @@ void Particulars::fillEditor()
 {
     std::vector<library::Entry> entries;
     for (const QString& one : m_selected)
-        if (auto entry = m_desk.store->catalogue.entry(one))
+        if (auto entry = m_services.store.catalogue.entry(one))
             entries.push_back(std::move(*entry));
     m_editor->show(entries);
 }
@@ -173,7 +167,7 @@ void Particulars::fill()
 {
     clear(m_head);
     m_body = m_head;
-    auto entry = m_desk.store->catalogue.entry(m_id);
+    auto entry = m_services.store.catalogue.entry(m_id);
     const bool any = !m_id.isEmpty() && entry;
     m_ways->setVisible(any);
     m_parts->setVisible(any);
@@ -188,6 +182,9 @@ void Particulars::fill()
     QStringList of{entry->maker, entry->kind, entry->format + QLatin1Char(' ') + entry->version};
     of.removeAll(QString());
     addText(of.join(QStringLiteral(" · ")), "faint");
+    if (entry->kind_proposed)
+        addText(tr("Nobody has said what kind it is: “%1” is a guess from its name.").arg(entry->kind),
+                "faint");
     const bool usable = entry->state != library::State::Quarantined;
     for (auto* button : m_ways->findChildren<QPushButton*>())
         button->setEnabled(usable || button->text() == tr("Keep"));
@@ -196,8 +193,8 @@ void Particulars::fill()
 
 void Particulars::fillPart()
 {
-    auto entry = m_desk.store->catalogue.entry(m_id);
-    auto info = m_desk.store->catalogue.info(m_id);
+    auto entry = m_services.store.catalogue.entry(m_id);
+    auto info = m_services.store.catalogue.info(m_id);
     if (!entry || !info)
         return;
     switch (m_stack->currentIndex()) {
@@ -223,6 +220,7 @@ void Particulars::fillAbout(const library::Entry& entry, const processors::Proce
     m_body = m_about;
     if (entry.state == library::State::Quarantined)
         addQuarantine();
+    addCage(entry);
     addPlacing(entry);
     addHelp(entry, info);
     addReadings();
@@ -246,6 +244,45 @@ void Particulars::addHelp(const library::Entry& entry, const processors::Process
         add(tr("Open %1").arg(QFileInfo(file).fileName()), QUrl::fromLocalFile(file));
 }
 
+/// What it was refused, what it may do, and how to change that.
+void Particulars::addCage(const library::Entry& entry)
+{
+    const auto change = [this, id = entry.id](const QString& text, const hosting::Permissions& permissions) {
+        auto* button = new Button(text);
+        connect(button, &QPushButton::clicked, this, [this, id, permissions] {
+            if (m_services.notices.said(m_services.store.catalogue.allow(id, permissions)))
+                fill();
+        });
+        m_body->addWidget(button, 0, Qt::AlignLeft);
+    };
+    const hosting::Permissions& now = entry.permissions;
+    if (now.network || !now.folder.empty())
+        change(tr("Take back what it may do"), {});
+    if (now.network)
+        addText(tr("It may use the network."), "caution");
+    if (!now.folder.empty())
+        addText(tr("It may write to %1.").arg(QFile::decodeName(now.folder.c_str())), "caution");
+    if (!entry.refusals.any())
+        return;
+    addText(tr("It %1, which was refused.").arg(QString::fromStdString(inWords(entry.refusals))), "caution");
+    hosting::Permissions more = now;
+    if (entry.refusals.network && !now.network) {
+        more.network = true;
+        change(tr("Allow it the network"), more);
+    }
+    if (entry.refusals.files && now.folder.empty()) {
+        auto* allow = new Button(tr("Allow it a folder of its own"));
+        connect(allow, &QPushButton::clicked, this, [this, id = entry.id, now] {
+            const QString folder = QFileDialog::getExistingDirectory(this, tr("The folder it may write to"));
+            hosting::Permissions permissions = now;
+            permissions.folder = QFile::encodeName(folder).toStdString();
+            if (!folder.isEmpty() && m_services.notices.said(m_services.store.catalogue.allow(id, permissions)))
+                fill();
+        });
+        m_body->addWidget(allow, 0, Qt::AlignLeft);
+    }
+}
+
 /// Where nobody has said what it is, what it behaves like.
 void Particulars::addPlacing(const library::Entry& entry)
 {
@@ -253,18 +290,18 @@ void Particulars::addPlacing(const library::Entry& entry)
         addText(tr("You placed it under %1.").arg(entry.own_kind), "faint");
         auto* undo = new Button(tr("Where its maker has it"));
         connect(undo, &QPushButton::clicked, this, [this] {
-            m_desk.write({m_id}, tr("its kind"), [](library::Written& w) { w.own_kind.clear(); });
+            m_services.notebook.write({m_id}, tr("its kind"), [](library::Written& w) { w.own_kind.clear(); });
         });
         m_body->addWidget(undo, 0, Qt::AlignLeft);
         return;
     }
-    const QString like = m_desk.processors.figures(m_id).behaves_like;
+    const QString like = m_services.processors.figures(m_id).behaves_like;
     if (like.isEmpty() || entry.kind.toStdString() != processors::unplaced_kind)
         return;
     addText(tr("Its maker gives it no class. As measured it behaves like: %1.").arg(like));
     auto* place = new Button(tr("Place it under %1").arg(like));
     connect(place, &QPushButton::clicked, this, [this, like] {
-        m_desk.write({m_id}, tr("its kind"), [like](library::Written& w) { w.own_kind = like; });
+        m_services.notebook.write({m_id}, tr("its kind"), [like](library::Written& w) { w.own_kind = like; });
     });
     m_body->addWidget(place, 0, Qt::AlignLeft);
 }
@@ -286,7 +323,7 @@ void Particulars::addFigure(const QString& name, const QString& value, const cha
 
 void Particulars::addQuarantine()
 {
-    auto faults = m_desk.store->catalogue.faultsOf(m_id);
+    auto faults = m_services.store.catalogue.faultsOf(m_id);
     if (!faults || faults->empty())
         return;
     const library::QuarantineEntry& last = faults->front();
@@ -310,14 +347,15 @@ void Particulars::addQuarantine()
         connect(button, &QPushButton::clicked, this, work);
         grid->addWidget(button, row, column);
     };
-    add(0, 0, tr("Try it again"), [this] { m_desk.scan.tryAgain({m_id}); });
-    add(0, 1, tr("Try all again"), [this] { m_desk.scan.tryAgain(inQuarantine()); });
+    add(0, 0, tr("Try it again"), [this] { m_services.scan.tryAgain({m_id}); });
+    add(0, 1, tr("Try all again"), [this] { m_services.scan.tryAgain(inQuarantine()); });
     add(1, 0, tr("Open its folder"), [bundle = last.bundle] {
         QDesktopServices::openUrl(
             QUrl::fromLocalFile(QFileInfo(bundle).isDir() ? bundle : QFileInfo(bundle).absolutePath()));
     });
-    add(1, 1, tr("Never try again"),
-        [this] { m_desk.write({m_id}, tr("never try again"), [](library::Written& w) { w.hidden = true; }); });
+    add(1, 1, tr("Never try again"), [this] {
+        m_services.notebook.write({m_id}, tr("never try again"), [](library::Written& w) { w.hidden = true; });
+    });
     m_body->addWidget(ways);
 }
 
@@ -325,39 +363,51 @@ void Particulars::addQuarantine()
 QStringList Particulars::inQuarantine() const
 {
     QStringList ids;
-    for (const library::Entry& entry : m_desk.processors.finder().entries())
+    for (const library::Entry& entry : m_services.processors.finder().entries())
         if (entry.state == library::State::Quarantined && !entry.hidden)
             ids << entry.id;
     return ids;
 }
 
+/// What is known of it as a list would show it; where it has only been measured otherwise, that.
 void Particulars::addReadings()
 {
-    auto latest = m_desk.store->readings.latest(m_id);
-    if (!latest || latest->empty())
+    const auto info = m_services.store.catalogue.info(m_id);
+    const auto location = m_services.store.catalogue.location(m_id);
+    if (!info || !location)
+        return;
+    const auto defaults =
+        library::setUpOf(m_services.store.catalogue, *location, *info, processors::defaultValues(*info));
+    auto readings = m_services.store.runs.of(defaults);
+    const bool at_defaults = readings && !readings->empty();
+    if (readings && !at_defaults)
+        readings = m_services.store.runs.latest(m_id);
+    if (!readings || readings->empty())
         return;
     m_body->addSpacing(8);
-    // Lists show processors as they are new; this is the newest, whatever it was measured at.
-    const auto info = m_desk.store->catalogue.info(m_id);
-    const bool changed = info && latest->back().settings != asNew(*info);
-    addText(changed ? tr("Measured %1, at settings of your own").arg(latest->back().taken.left(10))
-                    : tr("Measured %1, as new").arg(latest->back().taken.left(10)),
+    const QString day = readings->back().taken.left(10);
+    addText(at_defaults ? tr("Measured %1, at its defaults").arg(day)
+            : readings->back().settings == defaults.settings
+                ? tr("Measured %1, of another build").arg(day)
+                : tr("Measured %1, at settings of your own").arg(day),
             "strong");
-    const auto figure = [&](const char* test, const char* key, const QString& name, const QString& unit,
-                            int digits) {
-        for (const library::StoredReading& stored : *latest)
-            if (stored.test == QLatin1String(test))
-                if (const auto value = stored.reading.number(key))
-                    addFigure(name, figureText(*value, unit, digits) + QLatin1Char(' ') + unit);
-    };
-    figure("response", "gain_1k_db", tr("gain at 1 kHz"), tr("dB"), 2);
-    figure("response", "corner_low_hz", tr("lower corner"), tr("Hz"), 0);
-    figure("response", "corner_high_hz", tr("upper corner"), tr("Hz"), 0);
-    figure("harmonics", "thd_percent", tr("THD at 1 kHz, −12 dBFS"), tr("%"), 3);
-    figure("noise", "idle_dbfs", tr("idle noise"), tr("dBFS"), 1);
-    figure("loudness_shift", "shift_lu", tr("loudness shift"), tr("LU"), 2);
-    figure("cost", "latency_found_samples", tr("latency found"), tr("samples"), 0);
-    figure("cost", "realtime_factor", tr("speed"), tr("× real time"), 0);
+    constexpr std::array<std::pair<const char*, const char*>, 8> shown{{{"response", "gain_1k_db"},
+                                                                        {"response", "corner_low_hz"},
+                                                                        {"response", "corner_high_hz"},
+                                                                        {"harmonics", "thd_percent"},
+                                                                        {"noise", "idle_dbfs"},
+                                                                        {"loudness_shift", "shift_lu"},
+                                                                        {"cost", "latency_found_samples"},
+                                                                        {"cost", "realtime_factor"}}};
+    for (const auto& [test, key] : shown)
+        for (const library::StoredReading& stored : *readings)
+            if (const auto* figure =
+                    stored.test == QLatin1String(test) ? bench::figureInfo(test, key) : nullptr)
+                if (const auto value = stored.reading.number(key)) {
+                    const QString unit = QString::fromStdString(figure->unit);
+                    addFigure(QString::fromStdString(figure->name),
+                              figureText(*value, unit, figure->digits) + QLatin1Char(' ') + unit);
+                }
 }
 
 void Particulars::addParameters(const processors::ProcessorInfo& info)
@@ -373,10 +423,12 @@ void Particulars::addParameters(const processors::ProcessorInfo& info)
                   "small-figure");
         if (!named) {
             const double ms = p.unit == "ms" ? p.default_value : p.unit == "s" ? 1000 * p.default_value : 0;
-            const auto note = processors::noteValue(ms, m_desk.tempo_bpm);
-            addText(tr("as new %1").arg(text(p.default_value) + unit) +
-                        (note ? tr(", %1 at %2 bpm").arg(QString::fromStdString(*note)).arg(m_desk.tempo_bpm)
-                              : QString()),
+            const double tempo_bpm = m_services.sources.of(m_services.transport.sourceFile()).tempo_bpm;
+            const auto note = processors::noteValue(ms, tempo_bpm);
+            addText(tr("default %1").arg(text(p.default_value) + unit) +
+                        (note ? tr(", %1 at %2 bpm").arg(QString::fromStdString(*note)).arg(tempo_bpm)
+                              : QString()) +
+                        (p.isStated() ? QString() : tr(" · its maker states no range")),
                     "faint");
         }
         if (!p.comment.empty())

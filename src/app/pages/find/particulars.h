@@ -3,7 +3,7 @@
 // What is known about the selected processor, in four parts, and the ways on.
 #pragma once
 
-#include "frame/desk.h"
+#include "pages/find/find_services.h"
 #include "widgets/basics.h"
 
 class QStackedLayout;
@@ -19,11 +19,11 @@ class WrittenEditor;
 class Particulars : public Sheet {
     Q_OBJECT
 public:
-    explicit Particulars(Desk& desk, QWidget* parent = nullptr);
+    explicit Particulars(const FindServices& services, QWidget* parent = nullptr);
 
     /// `id` in full; what is written, of all `selected`. The same again is left alone, unless something else
-    /// may be known of them: `anew`.
-    void show(const QString& id, const QStringList& selected, bool anew);
+    /// may be known of them: `again`.
+    void show(const QString& id, const QStringList& selected, bool again);
     const QString& shownId() const { return m_id; }
     void showPart(int part); ///< 0 about, 1 parameters, 2 presets, 3 kin
 
@@ -41,13 +41,14 @@ private:
     void addText(const QString& text, const char* role = nullptr);
     void addFigure(const QString& name, const QString& value, const char* role = "figure");
     void addParameters(const processors::ProcessorInfo& info);
+    void addCage(const library::Entry& entry);
     void addHelp(const library::Entry& entry, const processors::ProcessorInfo& info);
     void addPlacing(const library::Entry& entry);
     void addReadings();
     void addQuarantine();
     QStringList inQuarantine() const;
 
-    Desk& m_desk;
+    const FindServices m_services;
     QString m_id;
     QStringList m_selected;
     WrittenEditor* m_editor = nullptr;

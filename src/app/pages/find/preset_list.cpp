@@ -2,9 +2,10 @@
 #include "pages/find/preset_list.h"
 
 #include "exchange/preset_file.h"
-#include "frame/undoable.h"
 #include "library/find/words.h"
+#include "services/undoable.h"
 #include "widgets/basics.h"
+#include "widgets/candidate_mark.h"
 #include "widgets/name_popup.h"
 
 #include <QFileDialog>
@@ -30,7 +31,7 @@ bool matches(const Preset& preset, const QStringList& words)
 
 } // namespace
 
-PresetList::PresetList(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
+PresetList::PresetList(const FindServices& services, QWidget* parent) : QWidget(parent), m_services(services)
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 10, 0);
@@ -46,7 +47,7 @@ PresetList::PresetList(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(de
     m_list->setUniformItemSizes(true);
     connect(m_list, &QListWidget::currentRowChanged, this, [this] {
         const Preset* preset = current();
-        m_favourite->setEnabled(preset && preset->from != Preset::From::New);
+        m_favourite->setEnabled(preset && preset->from != Preset::From::Defaults);
         m_favourite->setChecked(preset && preset->favourite);
     });
     connect(m_list, &QListWidget::itemActivated, m_list, [this] { m_listen->click(); });
@@ -58,14 +59,14 @@ PresetList::PresetList(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(de
     m_listen->setToolTip(tr("in the line-up, with this preset"));
     connect(m_listen, &QPushButton::clicked, this, [this] {
         if (const Preset* preset = current())
-            m_desk.listenTo(QString::fromStdString(m_info.id), preset->settings);
+            m_services.ways.listenTo(QString::fromStdString(m_info.id), preset->settings);
     });
     row->addWidget(m_listen);
     m_favourite = toggle(QStringLiteral("★"), tr("a favourite among the presets"));
     m_favourite->setAccessibleName(tr("favourite preset"));
     connect(m_favourite, &QPushButton::clicked, this, [this](bool on) {
         if (const Preset* preset = current())
-            say(m_desk.store->presets.setFavourite(QString::fromStdString(m_info.id), preset->id, on), {});
+            say(m_services.store.presets.setFavourite(QString::fromStdString(m_info.id), preset->id, on), {});
     });
     row->addWidget(m_favourite);
     m_more = new Button(tr("More"));
@@ -85,9 +86,9 @@ void PresetList::show(const processors::ProcessorInfo& info)
 
 void PresetList::reload()
 {
-    auto presets = m_desk.store->presets.of(m_info);
+    auto presets = m_services.store.presets.of(m_info);
     if (!presets)
-        return emit m_desk.notice(QString::fromStdString(presets.error().text));
+        return m_services.notices.say(QString::fromStdString(presets.error().text));
     m_presets = std::move(*presets);
     fill();
 }
@@ -130,8 +131,13 @@ void PresetList::openMenu()
     menu->setAttribute(Qt::WA_DeleteOnClose);
     const Preset* preset = current();
     const bool own = preset && preset->from == Preset::From::User;
-    QAction* saving = menu->addAction(tr("Save what is heard"), this, &PresetList::save);
-    saving->setEnabled(m_desk.heardSettings(QString::fromStdString(m_info.id)).has_value());
+    const QString id = QString::fromStdString(m_info.id);
+    for (const Contender& contender : m_services.line_up.candidates())
+        if (contender.processor == id)
+            menu->addAction(tr("Save the settings of %1").arg(markLetter(contender.mark)), this,
+                            [this, settings = contender.settings()] { save(settings); });
+    if (menu->isEmpty())
+        menu->addAction(tr("Save (add it to the line-up first)"))->setEnabled(false);
     menu->addAction(tr("Rename"), this, &PresetList::renameCurrent)->setEnabled(own);
     menu->addAction(tr("Remove"), this, &PresetList::removeCurrent)->setEnabled(own);
     menu->addSeparator();
@@ -155,17 +161,13 @@ void PresetList::openMenu()
     menu->popup(m_more->mapToGlobal(QPoint(0, m_more->height() + 2)));
 }
 
-void PresetList::save()
+void PresetList::save(const std::vector<processors::Setting>& settings)
 {
-    const QString id = QString::fromStdString(m_info.id);
-    const auto settings = m_desk.heardSettings(id);
-    if (!settings)
-        return;
     askName(m_more, tr("name of the preset; “bank: name” puts it into a bank"), tr("My preset"),
-            [this, id, settings = *settings](const QString& name) {
+            [this, id = QString::fromStdString(m_info.id), settings](const QString& name) {
                 const auto colon = name.indexOf(QLatin1Char(':'));
-                auto saved = m_desk.store->presets.save(id, colon < 0 ? name : name.mid(colon + 1),
-                                                        colon < 0 ? QString() : name.left(colon), settings);
+                auto saved = m_services.store.presets.save(id, colon < 0 ? name : name.mid(colon + 1),
+                                                           colon < 0 ? QString() : name.left(colon), settings);
                 say(saved ? Result<void>() : tl::make_unexpected(saved.error()),
                     tr("Saved as “%1”.").arg(name));
             });
@@ -177,7 +179,7 @@ void PresetList::renameCurrent()
     if (!preset || preset->from != Preset::From::User)
         return;
     askName(m_more, tr("name of the preset"), preset->name, [this, preset = *preset](const QString& name) {
-        say(m_desk.store->presets.rename(preset.number, name, preset.bank), {});
+        say(m_services.store.presets.rename(preset.row_id, name, preset.bank), {});
     });
 }
 
@@ -188,13 +190,9 @@ void PresetList::removeCurrent()
         return;
     const auto kept = std::make_shared<Preset>(*preset);
     const QString id = QString::fromStdString(m_info.id);
-    const auto remove = [this, kept] { say(m_desk.store->presets.remove(kept->number), {}); };
-    const auto back = [this, kept, id] {
-        auto saved = m_desk.store->presets.save(id, kept->name, kept->bank, kept->settings);
-        kept->number = saved.value_or(0);
-        say(saved ? Result<void>() : tl::make_unexpected(saved.error()), {});
-    };
-    m_desk.undo.push(new Undoable(tr("remove the preset “%1”").arg(kept->name), remove, back));
+    const auto remove = [this, kept] { say(m_services.store.presets.remove(kept->row_id), {}); };
+    const auto back = [this, kept, id] { say(m_services.store.presets.restore(id, *kept), {}); };
+    m_services.undo.push(new Undoable(tr("remove the preset “%1”").arg(kept->name), remove, back));
 }
 
 void PresetList::exportTo(const QString& path)
@@ -203,8 +201,8 @@ void PresetList::exportTo(const QString& path)
     std::ranges::copy_if(m_presets, std::back_inserter(own),
                          [](const Preset& p) { return p.from == Preset::From::User; });
     if (own.empty())
-        return emit m_desk.notice(tr("There is no preset of yours for %1 yet: save one first.")
-                                      .arg(QString::fromStdString(m_info.name)));
+        return m_services.notices.say(tr("There is no preset of yours for %1 yet: save one first.")
+                                          .arg(QString::fromStdString(m_info.name)));
     const auto write =
         path.endsWith(QStringLiteral(".json")) ? exchange::writePresets : exchange::writeLv2Presets;
     say(write(path.toStdString(), m_info, own), tr("%1 presets are written to %2.").arg(own.size()).arg(path));
@@ -213,7 +211,7 @@ void PresetList::exportTo(const QString& path)
 void PresetList::importFrom(const QString& path)
 {
     auto presets = exchange::readPresets(path.toStdString(), m_info);
-    say(presets ? m_desk.store->presets.insert(QString::fromStdString(m_info.id), *presets)
+    say(presets ? m_services.store.presets.insert(QString::fromStdString(m_info.id), *presets)
                 : Result<void>(tl::make_unexpected(presets.error())),
         tr("%1 presets are read from %2.").arg(presets ? presets->size() : 0).arg(path));
 }
@@ -222,7 +220,7 @@ void PresetList::say(const Result<void>& result, const QString& done)
 {
     const QString text = result ? done : QString::fromStdString(result.error().text);
     if (!text.isEmpty())
-        emit m_desk.notice(text);
+        m_services.notices.say(text);
     reload();
 }
 

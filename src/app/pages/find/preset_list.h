@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// The presets of one processor: as new first, then the maker's by bank, then the user's. Heard, kept as
+// The presets of one processor: its defaults first, then the maker's by bank, then the user's. Heard, kept as
 // favourites, saved from what is heard, renamed, written to files and read from them.
 #pragma once
 
-#include "frame/desk.h"
+#include "pages/find/find_services.h"
 
 #include <QWidget>
 
@@ -17,7 +17,7 @@ namespace hr::app {
 class PresetList : public QWidget {
     Q_OBJECT
 public:
-    explicit PresetList(Desk& desk, QWidget* parent = nullptr);
+    explicit PresetList(const FindServices& services, QWidget* parent = nullptr);
 
     void show(const processors::ProcessorInfo& info);
 
@@ -30,12 +30,12 @@ private:
     void fill();
     const library::Preset* current() const;
     void openMenu();
-    void save();
+    void save(const std::vector<processors::Setting>& settings);
     void renameCurrent();
     void removeCurrent();
     void say(const Result<void>& result, const QString& done);
 
-    Desk& m_desk;
+    const FindServices m_services;
     processors::ProcessorInfo m_info;
     std::vector<library::Preset> m_presets;
     QLineEdit* m_search = nullptr;

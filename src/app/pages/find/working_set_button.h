@@ -4,7 +4,7 @@
 // what is selected, of all but that, or of what the search found.
 #pragma once
 
-#include "frame/desk.h"
+#include "pages/find/find_services.h"
 #include "widgets/basics.h"
 
 class QMenu;
@@ -15,7 +15,8 @@ class WorkingSetButton : public Button {
     Q_OBJECT
 public:
     /// `selected` is asked when a set is made of it.
-    WorkingSetButton(Desk& desk, std::function<QStringList()> selected, QWidget* parent = nullptr);
+    WorkingSetButton(const FindServices& services, std::function<QStringList()> selected,
+                     QWidget* parent = nullptr);
 
 private:
     void openMenu();
@@ -23,7 +24,7 @@ private:
     void makeNamed(const QString& proposed, const library::WorkingSet& set);
     void showInUse();
 
-    Desk& m_desk;
+    const FindServices m_services;
     std::function<QStringList()> m_selected;
 };
 

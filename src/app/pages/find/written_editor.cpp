@@ -78,8 +78,8 @@ void Stars::keyPressEvent(QKeyEvent* event)
         QWidget::keyPressEvent(event);
 }
 
-WrittenEditor::WrittenEditor(Desk& desk, QWidget* parent)
-    : QWidget(parent), m_desk(desk), m_alias(new QLineEdit), m_favourite(new Button(tr("Favourite"))),
+WrittenEditor::WrittenEditor(const FindServices& services, QWidget* parent)
+    : QWidget(parent), m_services(services), m_alias(new QLineEdit), m_favourite(new Button(tr("Favourite"))),
       m_stars(new Stars), m_tags(new QLineEdit), m_note(new QPlainTextEdit)
 {
     auto* column = new QVBoxLayout(this);
@@ -107,12 +107,13 @@ WrittenEditor::WrittenEditor(Desk& desk, QWidget* parent)
     connect(m_alias, &QLineEdit::editingFinished, this, [this] {
         const QString alias = m_alias->text().trimmed();
         if (m_entries.size() == 1 && alias != m_entries.front().alias)
-            m_desk.write(ids(), tr("own name"), [alias](Written& w) { w.alias = alias; });
+            m_services.notebook.write(ids(), tr("own name"), [alias](Written& w) { w.alias = alias; });
     });
-    connect(m_favourite, &QPushButton::clicked, this,
-            [this](bool on) { m_desk.write(ids(), tr("favourite"), [on](Written& w) { w.favourite = on; }); });
+    connect(m_favourite, &QPushButton::clicked, this, [this](bool on) {
+        m_services.notebook.write(ids(), tr("favourite"), [on](Written& w) { w.favourite = on; });
+    });
     connect(m_stars, &Stars::rated, this, [this](int rating) {
-        m_desk.write(ids(), tr("rating"), [rating](Written& w) { w.rating = rating; });
+        m_services.notebook.write(ids(), tr("rating"), [rating](Written& w) { w.rating = rating; });
     });
     connect(m_tags, &QLineEdit::editingFinished, this, &WrittenEditor::tagsEdited);
 }
@@ -152,7 +153,7 @@ void WrittenEditor::tagsEdited()
     if (tags == m_common_tags)
         return;
     const QStringList before = std::exchange(m_common_tags, tags);
-    m_desk.write(ids(), tr("tags"), [before, tags](Written& w) {
+    m_services.notebook.write(ids(), tr("tags"), [before, tags](Written& w) {
         w.tags.removeIf([&](const QString& tag) { return before.contains(tag) && !tags.contains(tag); });
         for (const QString& tag : tags)
             if (!w.tags.contains(tag))
@@ -164,7 +165,7 @@ void WrittenEditor::noteEdited()
 {
     const QString note = m_note->toPlainText();
     if (m_entries.size() == 1 && note != m_entries.front().note)
-        m_desk.write(ids(), tr("note"), [note](Written& w) { w.note = note; });
+        m_services.notebook.write(ids(), tr("note"), [note](Written& w) { w.note = note; });
 }
 
 bool WrittenEditor::eventFilter(QObject* watched, QEvent* event)

@@ -4,7 +4,7 @@
 // once it shows what they have in common and changes only what is touched; every change can be undone.
 #pragma once
 
-#include "frame/desk.h"
+#include "pages/find/find_services.h"
 
 #include <QWidget>
 
@@ -38,7 +38,7 @@ private:
 class WrittenEditor : public QWidget {
     Q_OBJECT
 public:
-    explicit WrittenEditor(Desk& desk, QWidget* parent = nullptr);
+    explicit WrittenEditor(const FindServices& services, QWidget* parent = nullptr);
     void show(const std::vector<library::Entry>& entries);
 
 protected:
@@ -49,7 +49,7 @@ private:
     void tagsEdited();
     void noteEdited();
 
-    Desk& m_desk;
+    const FindServices m_services;
     std::vector<library::Entry> m_entries;
     QStringList m_common_tags;
     QLineEdit* m_alias;

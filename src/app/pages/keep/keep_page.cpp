@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/keep/keep_page.h"
 
-#include "exchange/collection_file.h"
 #include "library/find/rule.h"
 #include "pages/keep/kept_line.h"
 #include "theme/theme.h"
@@ -10,8 +9,8 @@
 #include <QFileDialog>
 #include <QLineEdit>
 #include <QListWidget>
-#include <QUndoCommand>
 #include <QVBoxLayout>
+#include <algorithm>
 
 namespace hr::app {
 
@@ -19,81 +18,9 @@ namespace {
 
 constexpr std::size_t most_shown = 500;
 
-void report(Desk& desk, const Error& error)
-{
-    emit desk.notice(QString::fromStdString(error.text));
-}
-
-class RemoveItemCommand : public QUndoCommand {
-public:
-    RemoveItemCommand(Desk& desk, qint64 collection, library::CollectionItem item, int position)
-        : QUndoCommand(QObject::tr("remove from the collection")), m_desk(desk), m_collection(collection),
-          m_item(std::move(item)), m_position(position)
-    {
-    }
-    void redo() override
-    {
-        if (auto removed = m_desk.store->collections.removeItem(m_item.number); !removed)
-            report(m_desk, removed.error());
-        emit m_desk.collectionsChanged();
-    }
-    void undo() override
-    {
-        auto added = m_desk.store->collections.add(m_collection, m_item, m_position);
-        if (added)
-            m_item.number = *added;
-        else
-            report(m_desk, added.error());
-        emit m_desk.collectionsChanged();
-    }
-
-private:
-    Desk& m_desk;
-    qint64 m_collection;
-    library::CollectionItem m_item;
-    int m_position;
-};
-
-/// The whole collection goes, and comes back whole.
-class RemoveCollectionCommand : public QUndoCommand {
-public:
-    RemoveCollectionCommand(Desk& desk, qint64 collection, QString name)
-        : QUndoCommand(QObject::tr("remove “%1”").arg(name)), m_desk(desk), m_collection(collection),
-          m_name(std::move(name))
-    {
-    }
-    void redo() override
-    {
-        if (auto items = m_desk.store->collections.items(m_collection))
-            m_items = std::move(*items);
-        if (auto all = m_desk.store->collections.all())
-            for (const library::Collection& c : *all)
-                if (c.number == m_collection)
-                    m_rule = c.rule;
-        if (auto removed = m_desk.store->collections.remove(m_collection); !removed)
-            report(m_desk, removed.error());
-        emit m_desk.collectionsChanged();
-    }
-    void undo() override
-    {
-        auto made = m_desk.store->collections.insert(m_name, m_items, m_rule);
-        if (made)
-            m_collection = *made;
-        else
-            report(m_desk, made.error());
-        emit m_desk.collectionsChanged();
-    }
-
-private:
-    Desk& m_desk;
-    qint64 m_collection;
-    QString m_name, m_rule;
-    std::vector<library::CollectionItem> m_items;
-};
-
 } // namespace
 
-KeepPage::KeepPage(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
+KeepPage::KeepPage(const Services& services, QWidget* parent) : QWidget(parent), m_services(services)
 {
     setObjectName(QStringLiteral("page"));
     auto* row = new QHBoxLayout(this);
@@ -111,9 +38,23 @@ KeepPage::KeepPage(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
     connect(empty, &EmptyState::stepTaken, this, &KeepPage::create);
     m_stack->addWidget(empty);
     row->addWidget(right, 1);
-    connect(&m_desk, &Desk::collectionsChanged, this, &KeepPage::reload);
-    connect(&m_desk.processors, &QAbstractItemModel::modelReset, this, &KeepPage::fillItems);
-    reload();
+    connect(&m_services.store.changes(), &library::Changes::collectionsChanged, this, &KeepPage::changed);
+    connect(&m_services.processors, &ProcessorModel::rulesChanged, this, &KeepPage::changed);
+}
+
+/// What is not in sight is filled once it is.
+void KeepPage::changed()
+{
+    m_outdated = true;
+    if (isVisible())
+        reload();
+}
+
+void KeepPage::showEvent(QShowEvent* event)
+{
+    QWidget::showEvent(event);
+    if (m_outdated)
+        reload();
 }
 
 QWidget* KeepPage::makeCollections()
@@ -159,11 +100,14 @@ QWidget* KeepPage::makeItems()
             QFileDialog::getSaveFileName(this, tr("Export the collection"),
                                          m_name->text() + QStringLiteral(".json"), tr("Collections (*.json)"));
         if (!file.isEmpty())
-            exportTo(file);
+            m_services.keeping.exportTo(current(), file);
     });
     top->addWidget(save);
     auto* remove = new Button(tr("Remove"));
-    connect(remove, &QPushButton::clicked, this, &KeepPage::removeCurrent);
+    connect(remove, &QPushButton::clicked, this, [this] {
+        if (current().row_id != 0)
+            m_services.keeping.remove(current());
+    });
     top->addWidget(remove);
     column->addLayout(top);
     auto* sheet = new Sheet;
@@ -178,46 +122,54 @@ QWidget* KeepPage::makeItems()
     return box;
 }
 
-qint64 KeepPage::current() const
+library::Collection KeepPage::current() const
 {
     const QListWidgetItem* item = m_collections->currentItem();
-    return item ? item->data(Qt::UserRole).toLongLong() : 0;
+    const qint64 id = item ? item->data(Qt::UserRole).toLongLong() : 0;
+    const auto found = std::ranges::find(m_all, id, &library::Collection::row_id);
+    return found == m_all.end() ? library::Collection() : *found;
+}
+
+void KeepPage::makeCurrent(qint64 collection)
+{
+    for (int i = 0; i < m_collections->count(); ++i)
+        if (m_collections->item(i)->data(Qt::UserRole).toLongLong() == collection)
+            m_collections->setCurrentRow(i);
 }
 
 void KeepPage::reload()
 {
-    const qint64 kept = current();
-    auto all = m_desk.store->collections.all();
-    if (!all)
-        return report(m_desk, all.error());
+    const qint64 kept = current().row_id;
+    auto all = m_services.store.collections.all();
+    if (!m_services.notices.said(all))
+        return;
+    m_outdated = false;
+    m_all = std::move(*all);
     const QSignalBlocker quiet(m_collections);
     m_collections->clear();
-    for (const library::Collection& c : *all) {
+    for (const library::Collection& c : m_all) {
         auto* item = new QListWidgetItem(c.byRule() ? tr("%1   by rule").arg(c.name)
                                                     : tr("%1   %2").arg(c.name).arg(c.items),
                                          m_collections);
         if (const auto asked = library::askedFromRule(c.rule))
             item->setToolTip(tr("keeps itself up to date: %1").arg(inWords(*asked)));
-        item->setData(Qt::UserRole, c.number);
+        item->setData(Qt::UserRole, c.row_id);
         item->setSizeHint(QSize(0, 30));
-        if (c.number == kept)
-            m_collections->setCurrentItem(item);
     }
+    makeCurrent(kept);
     if (!m_collections->currentItem() && m_collections->count() > 0)
         m_collections->setCurrentRow(0);
     fillItems();
 }
 
 /// Of one by rule those that it finds at the moment.
-Result<std::vector<library::CollectionItem>> KeepPage::itemsOf(qint64 collection) const
+Result<std::vector<library::CollectionItem>> KeepPage::itemsOf(const library::Collection& collection) const
 {
-    const auto& rules = m_desk.processors.rules().collections;
-    const auto rule = std::ranges::find(rules, collection, &library::Collection::number);
-    if (rule == rules.end())
-        return m_desk.store->collections.items(collection);
+    if (!collection.byRule())
+        return m_services.store.collections.items(collection.row_id);
     std::vector<library::CollectionItem> items;
-    const auto asked = library::askedFromRule(rule->rule);
-    const library::Finder& finder = m_desk.processors.finder();
+    const auto asked = library::askedFromRule(collection.rule);
+    const library::Finder& finder = m_services.processors.finder();
     const auto found = finder.matching(asked.value_or(library::Asked()));
     for (std::size_t i = 0; i < found.size() && items.size() < most_shown; ++i)
         if (found[i]) {
@@ -230,18 +182,22 @@ Result<std::vector<library::CollectionItem>> KeepPage::itemsOf(qint64 collection
 void KeepPage::fillItems()
 {
     m_items->clear();
-    m_stack->setCurrentIndex(current() == 0 ? 1 : 0);
-    if (current() == 0)
+    const library::Collection shown = current();
+    m_stack->setCurrentIndex(shown.row_id == 0 ? 1 : 0);
+    if (shown.row_id == 0)
         return;
-    m_name->setText(m_collections->currentItem()->text().section(QStringLiteral("   "), 0, 0));
-    auto items = itemsOf(current());
-    if (!items)
-        return report(m_desk, items.error());
+    m_name->setText(shown.name);
+    auto items = itemsOf(shown);
+    if (!m_services.notices.said(items))
+        return;
     for (const library::CollectionItem& item : *items) {
-        auto* line = new KeptLine(m_desk, item);
+        auto* line = new KeptLine(m_services.store, m_services.ways, item);
         const int position = m_items->count();
         connect(
-            line, &KeptLine::takenAway, this, [this, item, position] { removeItem(item, position); },
+            line, &KeptLine::takenAway, this,
+            [this, item, position, collection = shown.row_id] {
+                m_services.keeping.take(item, collection, position);
+            },
             Qt::QueuedConnection);
         auto* row = new QListWidgetItem(m_items);
         row->setSizeHint(QSize(0, 52));
@@ -251,55 +207,26 @@ void KeepPage::fillItems()
 
 void KeepPage::create()
 {
-    auto made = m_desk.store->collections.insert(tr("New collection"), {});
-    if (!made)
-        return report(m_desk, made.error());
-    reload();
-    for (int i = 0; i < m_collections->count(); ++i)
-        if (m_collections->item(i)->data(Qt::UserRole).toLongLong() == *made)
-            m_collections->setCurrentRow(i);
+    const qint64 made = m_services.keeping.create();
+    makeCurrent(made);
     m_name->setFocus();
     m_name->selectAll();
 }
 
 void KeepPage::rename()
 {
-    if (current() == 0)
-        return;
-    if (auto renamed = m_desk.store->collections.rename(current(), m_name->text()); !renamed)
-        report(m_desk, renamed.error());
-    reload();
-}
-
-void KeepPage::removeCurrent()
-{
-    if (current() != 0)
-        m_desk.undo.push(new RemoveCollectionCommand(m_desk, current(), m_name->text()));
-}
-
-void KeepPage::removeItem(const library::CollectionItem& item, int position)
-{
-    m_desk.undo.push(new RemoveItemCommand(m_desk, current(), item, position));
-}
-
-void KeepPage::exportTo(const QString& file)
-{
-    if (auto done = exchange::exportCollection(*m_desk.store, current(), file.toStdString()); !done)
-        report(m_desk, done.error());
-    else
-        emit m_desk.notice(tr("“%1” is written to %2.").arg(m_name->text(), file));
+    const library::Collection shown = current();
+    if (shown.row_id != 0 && m_name->text() != shown.name)
+        m_services.keeping.rename(shown.row_id, m_name->text());
+    m_name->setText(current().name);
 }
 
 void KeepPage::importFrom(const QString& file)
 {
-    auto made = exchange::importCollection(*m_desk.store, file.toStdString());
-    if (!made)
-        return report(m_desk, made.error());
-    reload();
-    for (int i = 0; i < m_collections->count(); ++i)
-        if (m_collections->item(i)->data(Qt::UserRole).toLongLong() == *made)
-            m_collections->setCurrentRow(i);
-    emit m_desk.notice(tr("“%1” is imported.").arg(m_name->text()));
+    if (const qint64 made = m_services.keeping.importFrom(file)) {
+        makeCurrent(made);
+        m_services.notices.say(tr("“%1” is imported.").arg(current().name));
+    }
 }
 
 } // namespace hr::app

@@ -3,7 +3,9 @@
 // Keep: what earned its place, in collections made by hand, exported and imported as JSON files.
 #pragma once
 
-#include "frame/desk.h"
+#include "models/processor_model.h"
+#include "services/keeping.h"
+#include "services/ways_on.h"
 
 #include <QWidget>
 
@@ -16,24 +18,35 @@ namespace hr::app {
 class KeepPage : public QWidget {
     Q_OBJECT
 public:
-    explicit KeepPage(Desk& desk, QWidget* parent = nullptr);
+    struct Services {
+        library::Store& store;
+        ProcessorModel& processors;
+        Keeping& keeping;
+        WaysOn& ways;
+        Notices& notices;
+    };
+    explicit KeepPage(const Services& services, QWidget* parent = nullptr);
 
-    void exportTo(const QString& file);
     void importFrom(const QString& file);
 
+protected:
+    void showEvent(QShowEvent* event) override;
+
 private:
-    Result<std::vector<library::CollectionItem>> itemsOf(qint64 collection) const;
+    Result<std::vector<library::CollectionItem>> itemsOf(const library::Collection& collection) const;
     QWidget* makeCollections();
     QWidget* makeItems();
+    void changed();
     void reload();
     void fillItems();
-    qint64 current() const;
+    library::Collection current() const; ///< its row id is 0 where there is none
+    void makeCurrent(qint64 collection);
     void create();
-    void removeCurrent();
-    void removeItem(const library::CollectionItem& item, int position);
     void rename();
 
-    Desk& m_desk;
+    const Services m_services;
+    std::vector<library::Collection> m_all;
+    bool m_outdated = true; // something has changed while this was hidden
     QListWidget* m_collections = nullptr;
     QListWidget* m_items = nullptr;
     QLineEdit* m_name = nullptr;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/keep/kept_line.h"
 
+#include "chain/chain_json.h"
 #include "processors/value_text.h"
 #include "theme/theme.h"
 #include "widgets/basics.h"
@@ -12,10 +13,10 @@ namespace hr::app {
 namespace {
 
 /// "Threshold −28.0 dB", for each value it was kept with.
-QStringList settingsText(const Desk& desk, const library::CollectionItem& item)
+QStringList settingsText(const library::Store& store, const library::CollectionItem& item)
 {
     QStringList words;
-    const auto info = desk.store->catalogue.info(item.reference);
+    const auto info = store.catalogue.info(item.reference);
     for (const processors::Setting& s : item.settings) {
         const auto index = info ? info->parameterIndex(s.key) : std::nullopt;
         if (!index) {
@@ -31,8 +32,8 @@ QStringList settingsText(const Desk& desk, const library::CollectionItem& item)
 
 } // namespace
 
-KeptLine::KeptLine(Desk& desk, const library::CollectionItem& item, QWidget* parent)
-    : QWidget(parent), m_desk(desk), m_item(item)
+KeptLine::KeptLine(library::Store& store, WaysOn& ways, const library::CollectionItem& item, QWidget* parent)
+    : QWidget(parent), m_store(store), m_ways(ways), m_item(item)
 {
     m_item.isChain() ? describeChain() : describeProcessor();
     auto* row = new QHBoxLayout(this);
@@ -52,17 +53,17 @@ KeptLine::KeptLine(Desk& desk, const library::CollectionItem& item, QWidget* par
 
 void KeptLine::describeProcessor()
 {
-    auto entry = m_desk.store->catalogue.entry(m_item.reference);
+    auto entry = m_store.catalogue.entry(m_item.reference);
     m_here = m_whole = entry.has_value();
     m_title = entry ? entry->title() : m_item.reference;
     m_about = entry ? QStringList{entry->maker, entry->kind} : QStringList{tr("not installed here")};
-    m_about << settingsText(m_desk, m_item);
+    m_about << settingsText(m_store, m_item);
 }
 
 void KeptLine::describeChain()
 {
     m_title = m_item.reference;
-    auto chain = chain::fromJson(nlohmann::ordered_json::parse(m_item.chain.toStdString(), nullptr, false));
+    auto chain = chain::fromText(m_item.chain.toStdString());
     m_here = m_whole = chain.has_value();
     if (!chain) {
         m_about << QString::fromStdString(chain.error().text);
@@ -70,8 +71,10 @@ void KeptLine::describeChain()
     }
     m_chain = *chain;
     QStringList names;
-    for (const chain::Stage& stage : chain->stages) {
-        auto entry = m_desk.store->catalogue.entry(QString::fromStdString(stage.id));
+    for (const chain::Node& stage : chain->nodes) {
+        if (stage.kind != chain::NodeKind::Stage)
+            continue;
+        auto entry = m_store.catalogue.entry(QString::fromStdString(stage.processor));
         m_whole = m_whole && entry;
         names << (entry ? entry->title() : tr("%1 (not installed)").arg(QString::fromStdString(stage.name)));
     }
@@ -87,13 +90,10 @@ void KeptLine::addWays()
         return button;
     };
     if (m_here)
-        add(tr("Listen"), [this] { m_desk.listenTo(m_item); });
+        add(tr("Listen"), [this] { m_ways.listenTo(m_item); });
     if (m_chain)
-        add(tr("Build"), [this] {
-            m_desk.setDraft(*m_chain);
-            emit m_desk.goTo(PageName::Build);
-        });
-    if (m_item.number != 0) // else a rule put it there, and takes it away
+        add(tr("Build"), [this] { m_ways.build(*m_chain); });
+    if (m_item.row_id != 0) // else a rule put it there, and takes it away
         add(tr("✕"), [this] {
             emit takenAway();
         })->setAccessibleName(tr("remove %1 from the collection").arg(m_title));

@@ -3,7 +3,8 @@
 // One thing in a collection: what it is, the settings it was kept with, and where it can go.
 #pragma once
 
-#include "frame/desk.h"
+#include "library/store.h"
+#include "services/ways_on.h"
 
 #include <QWidget>
 
@@ -12,7 +13,8 @@ namespace hr::app {
 class KeptLine : public QWidget {
     Q_OBJECT
 public:
-    KeptLine(Desk& desk, const library::CollectionItem& item, QWidget* parent = nullptr);
+    KeptLine(library::Store& store, WaysOn& ways, const library::CollectionItem& item,
+             QWidget* parent = nullptr);
 
 signals:
     void takenAway();
@@ -22,7 +24,8 @@ private:
     void describeChain();
     void addWays();
 
-    Desk& m_desk;
+    library::Store& m_store;
+    WaysOn& m_ways;
     library::CollectionItem m_item;
     QString m_title;
     QStringList m_about;

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// One row of the line-up: mark, name, parameters, and what its loudness was and was brought to.
+// One row of the line-up: mark, name, parameters, its loudness before and what the matching took.
 #pragma once
 
-#include "frame/desk.h"
+#include "pages/listen/listen_services.h"
 #include "widgets/basics.h"
 
 namespace hr::app {
@@ -13,25 +13,32 @@ class ParameterRow;
 class ContenderRow : public Sheet {
     Q_OBJECT
 public:
-    ContenderRow(Desk& desk, int lane, QWidget* parent = nullptr);
+    ContenderRow(const ListenServices& services, const Contender& contender, QWidget* parent = nullptr);
 
-    /// Match and heard state as they are now.
+    ContenderId id() const { return m_id; }
+    /// Whether it was made for what the contender is now; otherwise another is needed.
+    bool isOf(const Contender& contender) const;
+    /// Match and who is audible, as they are now.
     void refresh();
-    void valueChanged(int parameter);
+    void valueChanged(std::size_t parameter);
 
 protected:
     void mousePressEvent(QMouseEvent* event) override;
 
 private:
-    QWidget* makeName();
-    QWidget* makeParameters();
+    QWidget* makeName(const Contender& contender);
+    QWidget* makeParameters(const Contender& contender);
     QWidget* makeLoudness();
+    QString stateText(const Contender& contender) const;
 
-    Desk& m_desk;
-    const int m_lane;
+    const ListenServices m_services;
+    const ContenderId m_id;
+    const std::uint32_t m_generation;
+    const bool m_open;
+    const double m_rate_hz;
     std::vector<ParameterRow*> m_parameters;
-    QLabel* m_was = nullptr;
-    QLabel* m_brought = nullptr;
+    QLabel* m_before = nullptr;
+    QLabel* m_matched = nullptr;
     QLabel* m_state = nullptr;
 };
 

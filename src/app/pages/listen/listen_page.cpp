@@ -8,10 +8,11 @@
 #include <QFileDialog>
 #include <QScrollArea>
 #include <QVBoxLayout>
+#include <algorithm>
 
 namespace hr::app {
 
-ListenPage::ListenPage(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
+ListenPage::ListenPage(const ListenServices& services, QWidget* parent) : QWidget(parent), m_services(services)
 {
     setObjectName(QStringLiteral("page"));
     auto* page = new QVBoxLayout(this);
@@ -30,11 +31,11 @@ ListenPage::ListenPage(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(de
     connect(chain, &QPushButton::clicked, this, [this] {
         const QString file = QFileDialog::getOpenFileName(this, tr("Add a chain"), {}, tr("Chains (*.json)"));
         if (!file.isEmpty())
-            m_desk.line_up.addChainFile(file);
+            m_services.line_up.addChainFile(file);
     });
     top->addWidget(chain);
     auto* add = new Button(tr("Add a candidate"));
-    connect(add, &QPushButton::clicked, this, [this] { emit m_desk.goTo(PageName::Find); });
+    connect(add, &QPushButton::clicked, this, [this] { m_services.navigation.goTo(PageName::Find); });
     top->addWidget(add);
     page->addLayout(top);
 
@@ -54,40 +55,60 @@ ListenPage::ListenPage(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(de
                        tr("Here you hear processors against the untreated source, all at one loudness, and "
                           "switch between them with the number keys without a gap."),
                        tr("Find a processor"));
-    connect(empty, &EmptyState::stepTaken, this, [this] { emit m_desk.goTo(PageName::Find); });
+    connect(empty, &EmptyState::stepTaken, this, [this] { m_services.navigation.goTo(PageName::Find); });
     m_empty = empty;
     m_column->addWidget(m_empty);
     m_column->addStretch();
 
-    connect(&m_desk.line_up, &LineUp::contendersChanged, this, &ListenPage::rebuild);
-    connect(&m_desk.line_up, &LineUp::matchChanged, this, &ListenPage::refresh);
-    connect(&m_desk.line_up, &LineUp::heardChanged, this, &ListenPage::refresh);
-    connect(&m_desk.line_up, &LineUp::valueChanged, this, [this](int lane, int parameter) {
-        m_rows[static_cast<std::size_t>(lane)]->valueChanged(parameter);
+    const LineUp* line_up = &m_services.line_up;
+    connect(line_up, &LineUp::contendersChanged, this, &ListenPage::reorder);
+    connect(line_up, &LineUp::matchChanged, this, &ListenPage::refresh);
+    connect(line_up, &LineUp::audibleChanged, this, &ListenPage::refresh);
+    connect(line_up, &LineUp::valueChanged, this, [this](ContenderId id, std::size_t parameter) {
+        if (ContenderRow* row = rowOf(id))
+            row->valueChanged(parameter);
     });
-    rebuild();
+    reorder();
 }
 
-void ListenPage::rebuild()
+ContenderRow* ListenPage::rowOf(ContenderId id) const
 {
-    qDeleteAll(m_rows);
-    m_rows.clear();
-    for (int lane = 0; lane < m_desk.line_up.count(); ++lane) {
-        m_rows.push_back(new ContenderRow(m_desk, lane));
-        m_column->insertWidget(lane, m_rows.back());
+    const auto found = std::ranges::find(m_rows, id, &ContenderRow::id);
+    return found == m_rows.end() ? nullptr : *found;
+}
+
+/// One row each, in the order of the line-up; those that are still right are kept.
+void ListenPage::reorder()
+{
+    std::vector<ContenderRow*> rows;
+    for (const Contender& contender : m_services.line_up.contenders()) {
+        ContenderRow* row = rowOf(contender.id);
+        if (row && row->isOf(contender))
+            std::erase(m_rows, row);
+        else
+            row = new ContenderRow(m_services, contender);
+        m_column->removeWidget(row);
+        m_column->insertWidget(static_cast<int>(rows.size()), row);
+        rows.push_back(row);
     }
-    m_empty->setVisible(m_desk.line_up.count() < 2);
+    for (ContenderRow* gone : m_rows)
+        gone->deleteLater();
+    for (ContenderRow* gone : m_rows)
+        gone->hide();
+    m_rows = std::move(rows);
+    m_empty->setVisible(m_services.line_up.candidates().empty());
     refresh();
 }
 
 void ListenPage::refresh()
 {
-    const int candidates = m_desk.line_up.count() - 1;
+    const auto candidates = m_services.line_up.candidates().size();
     m_title->setText(candidates == 0 ? tr("Listen") : tr("Which one?"));
     m_subtitle->setText(
-        candidates == 0   ? tr("space plays · 0 the reference · 1 to 8 the candidates")
-        : candidates == 1 ? tr("one candidate against the untreated source · 0 and 1 switch")
-                          : tr("%1 candidates against the untreated source · 0 to %1 switch").arg(candidates));
+        candidates == 0 ? tr("space plays · 0 the reference · 1 to 8 candidates A to H")
+        : candidates == 1
+            ? tr("one candidate against the untreated source · the number keys switch")
+            : tr("%1 candidates against the untreated source · the number keys switch").arg(candidates));
     for (ContenderRow* row : m_rows)
         row->refresh();
 }

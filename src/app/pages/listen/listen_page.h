@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Listen: hear candidates fairly. One row a candidate; what is heard has a frame in the colour of
+// Listen: hear candidates fairly. One row a candidate; what is audible has a frame in the colour of
 // action, and says what the matching took.
 #pragma once
 
-#include "frame/desk.h"
+#include "pages/listen/listen_services.h"
 
 #include <QWidget>
 
@@ -19,13 +19,15 @@ class ContenderRow;
 class ListenPage : public QWidget {
     Q_OBJECT
 public:
-    explicit ListenPage(Desk& desk, QWidget* parent = nullptr);
+    explicit ListenPage(const ListenServices& services, QWidget* parent = nullptr);
 
 private:
-    void rebuild();
+    void reorder();
     void refresh();
 
-    Desk& m_desk;
+    ContenderRow* rowOf(ContenderId id) const;
+
+    const ListenServices m_services;
     QLabel* m_title = nullptr;
     QLabel* m_subtitle = nullptr;
     QVBoxLayout* m_column = nullptr;

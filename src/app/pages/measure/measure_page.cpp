@@ -11,6 +11,7 @@
 #include <QTableWidget>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace hr::app {
@@ -37,27 +38,15 @@ Sheet* plotSheet(const QString& title, const QString& how, Plot* plot)
     return sheet;
 }
 
-bool sameSettings(const nlohmann::ordered_json& measured, const Contender& contender)
-{
-    for (std::size_t i = 0; i < contender.values.size(); ++i) {
-        const auto found = measured.find(contender.info.parameters[i].key);
-        if (found == measured.end() || !found->is_number() ||
-            std::abs(found->get<double>() - contender.values[i]) >
-                1e-6 * std::max(1.0, std::abs(contender.values[i])))
-            return false;
-    }
-    return true;
-}
-
 } // namespace
 
-const bench::Reading* MeasurePage::Benched::reading(const QString& test) const
+const bench::Reading* MeasurePage::Benched::reading(const char* test) const
 {
-    const auto found = std::ranges::find(readings, test, &library::StoredReading::test);
+    const auto found = std::ranges::find(readings, QLatin1String(test), &library::StoredReading::test);
     return found == readings.end() ? nullptr : &found->reading;
 }
 
-MeasurePage::MeasurePage(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
+MeasurePage::MeasurePage(const Services& services, QWidget* parent) : QWidget(parent), m_services(services)
 {
     setObjectName(QStringLiteral("page"));
     auto* page = new QVBoxLayout(this);
@@ -76,15 +65,32 @@ MeasurePage::MeasurePage(Desk& desk, QWidget* parent) : QWidget(parent), m_desk(
                        tr("Here you see what a processor does: its frequency response and its harmonics, "
                           "measured to stated tolerances, several processors over each other."),
                        tr("Find a processor"));
-    connect(empty, &EmptyState::stepTaken, this, [this] { emit m_desk.goTo(PageName::Find); });
+    connect(empty, &EmptyState::stepTaken, this, [this] { m_services.navigation.goTo(PageName::Find); });
     m_empty = empty;
     page->addWidget(m_empty, 1);
 
-    connect(&m_desk.line_up, &LineUp::contendersChanged, this, &MeasurePage::reload);
-    connect(&m_desk.line_up, &LineUp::valueChanged, this, [this] { reload(); });
-    connect(&m_desk.bench, &BenchQueue::measured, this, &MeasurePage::reload);
-    connect(&m_desk.bench, &BenchQueue::changed, this, &MeasurePage::showProgress);
-    reload();
+    connect(&m_services.line_up, &LineUp::contendersChanged, this, &MeasurePage::changed);
+    connect(&m_services.line_up, &LineUp::valueChanged, this, &MeasurePage::changed);
+    connect(&m_services.store.changes(), &library::Changes::measured, this, &MeasurePage::changed);
+    connect(&m_services.bench, &BenchQueue::changed, this, [this] {
+        if (isVisible())
+            showProgress();
+    });
+}
+
+/// What is not in sight is read once it is.
+void MeasurePage::changed()
+{
+    m_outdated = true;
+    if (isVisible())
+        reload();
+}
+
+void MeasurePage::showEvent(QShowEvent* event)
+{
+    QWidget::showEvent(event);
+    if (m_outdated)
+        reload();
 }
 
 QWidget* MeasurePage::makeTop()
@@ -97,14 +103,13 @@ QWidget* MeasurePage::makeTop()
     m_conditions = label(tr("48 kHz · block of 256 · freshly started · settings as in the line-up"), "faint");
     row->addWidget(m_conditions);
     m_cancel = new Button(tr("Stop"));
-    connect(m_cancel, &QPushButton::clicked, &m_desk.bench, &BenchQueue::cancel);
+    connect(m_cancel, &QPushButton::clicked, &m_services.bench, &BenchQueue::cancel);
     row->addWidget(m_cancel);
     m_measure = (new Button(tr("Measure all")))->main();
     connect(m_measure, &QPushButton::clicked, this, [this] {
-        for (int lane = 1; lane < m_desk.line_up.count(); ++lane) {
-            const Contender& contender = m_desk.line_up.at(lane);
-            m_desk.bench.measure({contender.location, contender.info, contender.values, {}});
-        }
+        for (const Contender& contender : m_services.line_up.candidates())
+            if (contender.isOpen())
+                m_services.bench.measure(contender);
     });
     row->addWidget(m_measure);
     return top;
@@ -120,7 +125,7 @@ QWidget* MeasurePage::makeBench()
     m_bench_list->setSpacing(8);
     column->addLayout(m_bench_list);
     column->addStretch();
-    column->addWidget(new SelfcheckPanel);
+    column->addWidget(new SelfcheckPanel(m_services.jobs));
     return side;
 }
 
@@ -170,15 +175,19 @@ QWidget* MeasurePage::makePlots()
 
 void MeasurePage::reload()
 {
+    m_outdated = false;
     m_benched.clear();
-    for (int lane = 1; lane < m_desk.line_up.count(); ++lane) {
-        const Contender& contender = m_desk.line_up.at(lane);
-        Benched benched{lane, contender.title, {}, false};
-        if (auto latest = m_desk.store->readings.latest(contender.id))
-            benched.readings = std::move(*latest);
-        benched.stale = std::ranges::any_of(benched.readings, [&](const library::StoredReading& stored) {
-            return !sameSettings(stored.settings, contender);
-        });
+    for (const Contender& contender : m_services.line_up.candidates()) {
+        Benched benched{contender.mark, contender.title, {}, {}, false};
+        if (contender.isOpen()) {
+            const library::SetUp set_up = m_services.bench.setUpOf(contender);
+            benched.set_up = set_up.key();
+            if (auto readings = m_services.store.runs.of(set_up))
+                benched.readings = std::move(*readings);
+            if (benched.readings.empty())
+                if (auto others = m_services.store.runs.latest(set_up.processor))
+                    benched.measured_otherwise = !others->empty();
+        }
         m_benched.push_back(std::move(benched));
     }
     m_content->setVisible(!m_benched.empty());
@@ -199,21 +208,23 @@ void MeasurePage::showProgress()
         auto* line = new QWidget;
         auto* row = new QHBoxLayout(line);
         row->setContentsMargins(0, 0, 0, 0);
-        row->addWidget(new CandidateMark(benched.lane), 0, Qt::AlignTop);
+        row->addWidget(new CandidateMark(benched.mark), 0, Qt::AlignTop);
         auto* words = new QVBoxLayout;
         words->setSpacing(0);
         words->addWidget(new ElidedLabel(benched.title));
-        const auto progress = m_desk.bench.progressOf(m_desk.line_up.at(benched.lane).id);
+        const auto progress = m_services.bench.progressOf(benched.set_up);
         const QString state = progress && *progress < 0 ? tr("waiting")
                               : progress ? tr("running, %1 %").arg(static_cast<int>(*progress * 100))
-                              : benched.readings.empty() ? tr("not measured yet")
-                              : benched.stale            ? tr("settings have changed since")
-                                              : tr("measured %1").arg(benched.readings.back().taken.left(10));
-        words->addWidget(label(state, progress || benched.stale ? "caution" : "faint"));
+                              : benched.set_up.isEmpty()   ? tr("not open")
+                              : benched.measured_otherwise ? tr("not at these settings")
+                              : benched.readings.empty()
+                                  ? tr("not measured yet")
+                                  : tr("measured %1").arg(benched.readings.back().taken.left(10));
+        words->addWidget(label(state, progress || benched.measured_otherwise ? "caution" : "faint"));
         row->addLayout(words, 1);
         m_bench_list->addWidget(line);
     }
-    m_cancel->setVisible(m_desk.bench.waiting() > 0);
+    m_cancel->setVisible(m_services.bench.waiting() > 0);
 }
 
 void MeasurePage::fillPlots()
@@ -224,17 +235,16 @@ void MeasurePage::fillPlots()
     std::vector<Curve> over_level;
     for (const Benched& benched : m_benched) {
         const QString name =
-            markLetter(benched.lane) + QLatin1Char(' ') + benched.title.section(QLatin1Char(' '), 0, 0);
-        if (const auto* response = benched.reading(QStringLiteral("response"));
+            markLetter(benched.mark) + QLatin1Char(' ') + benched.title.section(QLatin1Char(' '), 0, 0);
+        if (const auto* response = benched.reading("response");
             response && response->series.contains("magnitude"))
-            magnitude.push_back({benched.lane, name, response->series.at("magnitude").points});
-        if (const auto* transfer = benched.reading(QStringLiteral("transfer"));
-            transfer && transfer->series.contains("in_out"))
-            in_out.push_back({benched.lane, name, transfer->series.at("in_out").points});
-        const auto* distortion = benched.reading(QStringLiteral("harmonics"));
+            magnitude.push_back({benched.mark, name, response->series.at("magnitude").points});
+        if (const auto* transfer = benched.reading("transfer"); transfer && transfer->series.contains("in_out"))
+            in_out.push_back({benched.mark, name, transfer->series.at("in_out").points});
+        const auto* distortion = benched.reading("harmonics");
         if (!distortion)
             continue;
-        Curve orders{benched.lane, name, {}};
+        Curve orders{benched.mark, name, {}};
         if (const auto list = distortion->figures.find("harmonics_db");
             list != distortion->figures.end() && list->is_array())
             for (std::size_t i = 0; i < list->size(); ++i)
@@ -242,7 +252,7 @@ void MeasurePage::fillPlots()
                     orders.points.emplace_back(static_cast<double>(i + 2), (*list)[i].get<double>());
         harmonics.push_back(std::move(orders));
         if (distortion->series.contains("thd_over_level"))
-            over_level.push_back({benched.lane, name, distortion->series.at("thd_over_level").points});
+            over_level.push_back({benched.mark, name, distortion->series.at("thd_over_level").points});
     }
     m_response->setCurves(std::move(magnitude));
     m_in_out->setCurves(std::move(in_out));
@@ -257,54 +267,53 @@ void MeasurePage::fillTable()
     m_table->setColumnCount(1 + static_cast<int>(m_benched.size()));
     QStringList header{tr("figure")};
     for (const Benched& benched : m_benched)
-        header << markLetter(benched.lane) + QStringLiteral("  ") + benched.title;
+        header << markLetter(benched.mark) + QStringLiteral("  ") + benched.title;
     m_table->setHorizontalHeaderLabels(header);
     m_table->horizontalHeaderItem(0)->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
     for (int column = 1; column < m_table->columnCount(); ++column)
         m_table->horizontalHeaderItem(column)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    const QString response = QStringLiteral("response");
-    const QString harmonics = QStringLiteral("harmonics");
-    const QString transfer = QStringLiteral("transfer");
-    addFigure(tr("gain at 1 kHz"), response, "gain_1k_db", tr("dB"), 3,
-              tr("magnitude of the first output at 1 kHz"));
-    addFigure(tr("lower corner"), response, "corner_low_hz", tr("Hz"), 1, tr("3.01 dB below the passband"));
-    addFigure(tr("upper corner"), response, "corner_high_hz", tr("Hz"), 1, tr("3.01 dB below the passband"));
-    addFigure(
-        tr("threshold"), transfer, "threshold_db", tr("dB"), 2,
-        tr("of the knee model fitted to the settled levels; where the gain jumps, the level at which it does"));
-    addFigure(tr("ratio"), transfer, "ratio", tr(":1"), 2, tr("input dB per output dB beyond the threshold"));
-    addFigure(tr("knee"), transfer, "knee_db", tr("dB"), 1, tr("width of the quadratic knee"));
-    addFigure(tr("THD"), harmonics, "thd_percent", tr("%"), 4,
-              tr("harmonics 2 to 20 against the fundamental, 1 kHz at −12 dBFS"));
-    addFigure(tr("THD+N"), harmonics, "thdn_db", tr("dB"), 2,
-              tr("AES17: everything but the fundamental, 20 Hz to 20 kHz, against the total"));
-    addFigure(tr("passband"), response, "passband_db", tr("dB"), 3,
-              tr("the level that most of the response between 20 Hz and 0.45 fs has"));
-    addFigure(tr("make-up"), transfer, "makeup_db", tr("dB"), 2, tr("gain where nothing is compressed"));
-    addFigure(tr("clip level"), transfer, "clip_level_dbfs", tr("dBFS"), 2,
-              tr("where a full-scale sine of 20 Hz is cut flat"));
-    addFigure(tr("THD"), harmonics, "thd_db", tr("dB"), 1, tr("as a level against the fundamental"));
-    addFigure(tr("crest change"), harmonics, "crest_change_db", tr("dB"), 2,
-              tr("crest factor of the output against that of the sine"));
+    constexpr std::array<std::pair<const char*, const char*>, 16> shown{{{"response", "gain_1k_db"},
+                                                                         {"response", "corner_low_hz"},
+                                                                         {"response", "corner_high_hz"},
+                                                                         {"transfer", "threshold_db"},
+                                                                         {"transfer", "ratio"},
+                                                                         {"transfer", "knee_db"},
+                                                                         {"harmonics", "thd_percent"},
+                                                                         {"harmonics", "thdn_db"},
+                                                                         {"noise", "idle_dbfs"},
+                                                                         {"loudness_shift", "shift_lu"},
+                                                                         {"cost", "latency_found_samples"},
+                                                                         {"response", "passband_db"},
+                                                                         {"transfer", "makeup_db"},
+                                                                         {"transfer", "clip_level_dbfs"},
+                                                                         {"harmonics", "thd_db"},
+                                                                         {"harmonics", "crest_change_db"}}};
+    for (const auto& [test, key] : shown)
+        addFigure(test, key);
 }
 
-void MeasurePage::addFigure(const QString& name, const QString& test, const char* key, const QString& unit,
-                            int digits, const QString& definition)
+/// A row of the table, as the test has declared the figure.
+void MeasurePage::addFigure(const char* test, const char* key)
 {
+    const bench::FigureInfo* figure = bench::figureInfo(test, key);
+    if (!figure)
+        return;
+    const QString unit = QString::fromStdString(figure->unit);
     const int row = m_table->rowCount();
     m_table->insertRow(row);
-    auto* title = new QTableWidgetItem(tr("%1, %2").arg(name, unit));
-    title->setToolTip(definition);
+    const QString name = QString::fromStdString(figure->name);
+    auto* title = new QTableWidgetItem(unit.isEmpty() ? name : tr("%1, %2").arg(name, unit));
+    title->setToolTip(QString::fromStdString(figure->definition).toHtmlEscaped());
     m_table->setItem(row, 0, title);
     for (std::size_t i = 0; i < m_benched.size(); ++i) {
         const bench::Reading* reading = m_benched[i].reading(test);
         const auto value = reading ? reading->number(key) : std::nullopt;
         // What was not measured is blank; what does not exist says why.
-        auto* cell = new QTableWidgetItem(value ? figureText(*value, unit, digits) : QString());
+        auto* cell = new QTableWidgetItem(value ? figureText(*value, unit, figure->digits) : QString());
         if (reading && !value)
             if (const auto reason = reading->reasons.find(key); reason != reading->reasons.end()) {
                 cell->setText(tr("none"));
-                cell->setToolTip(QString::fromStdString(reason->second));
+                cell->setToolTip(QString::fromStdString(reason->second).toHtmlEscaped());
                 cell->setForeground(Theme::palette().faint);
             }
         cell->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
@@ -315,7 +324,7 @@ void MeasurePage::addFigure(const QString& name, const QString& test, const char
 
 void MeasurePage::setThemeColours()
 {
-    reload();
+    changed();
 }
 
 } // namespace hr::app

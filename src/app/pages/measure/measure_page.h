@@ -4,7 +4,9 @@
 // table, each with its unit and conditions.
 #pragma once
 
-#include "frame/desk.h"
+#include "models/bench_queue.h"
+#include "models/line_up.h"
+#include "services/navigation.h"
 
 #include <QWidget>
 
@@ -20,31 +22,44 @@ class Plot;
 class MeasurePage : public QWidget {
     Q_OBJECT
 public:
-    explicit MeasurePage(Desk& desk, QWidget* parent = nullptr);
+    struct Services {
+        library::Store& store;
+        LineUp& line_up;
+        BenchQueue& bench;
+        Jobs& jobs;
+        Navigation& navigation;
+    };
+    explicit MeasurePage(const Services& services, QWidget* parent = nullptr);
 
     Plot* responsePlot() const { return m_response; }
     void setThemeColours();
 
+protected:
+    void showEvent(QShowEvent* event) override;
+
 private:
+    /// A candidate and what is known of exactly the set-up it has now.
     struct Benched {
-        int lane;
+        int mark;
         QString title;
+        QString set_up; ///< SetUp::key()
         std::vector<library::StoredReading> readings;
-        const bench::Reading* reading(const QString& test) const;
-        bool stale = false; ///< measured at other settings than it has now
+        bool measured_otherwise = false; ///< this processor, at other settings or of another build
+        const bench::Reading* reading(const char* test) const;
     };
 
     QWidget* makeTop();
     QWidget* makeBench();
     QWidget* makePlots();
+    void changed();
     void reload();
     void showProgress();
     void fillPlots();
     void fillTable();
-    void addFigure(const QString& name, const QString& test, const char* key, const QString& unit, int digits,
-                   const QString& definition);
+    void addFigure(const char* test, const char* key);
 
-    Desk& m_desk;
+    const Services m_services;
+    bool m_outdated = true; // something has changed while this was hidden
     std::vector<Benched> m_benched;
     QLabel* m_conditions = nullptr;
     QPushButton* m_measure = nullptr;

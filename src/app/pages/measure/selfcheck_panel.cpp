@@ -8,7 +8,7 @@
 
 namespace hr::app {
 
-SelfcheckPanel::SelfcheckPanel(QWidget* parent) : QWidget(parent)
+SelfcheckPanel::SelfcheckPanel(Jobs& jobs, QWidget* parent) : QWidget(parent), m_jobs(jobs)
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -16,28 +16,37 @@ SelfcheckPanel::SelfcheckPanel(QWidget* parent) : QWidget(parent)
                          "faint");
     column->addWidget(m_result);
     m_button = new Button(tr("Check the bench"));
-    connect(m_button, &QPushButton::clicked, this, &SelfcheckPanel::start);
+    connect(m_button, &QPushButton::clicked, this, &SelfcheckPanel::startOrStop);
     column->addWidget(m_button, 0, Qt::AlignLeft);
 }
 
-SelfcheckPanel::~SelfcheckPanel()
+void SelfcheckPanel::startOrStop()
 {
-    m_pool.waitForDone();
-}
-
-void SelfcheckPanel::start()
-{
-    m_button->setEnabled(false);
+    if (m_job != 0)
+        return m_jobs.cancel(m_job);
+    m_button->setText(tr("Stop"));
+    setRole(m_result, "faint");
     m_result->setText(tr("measuring the references …"));
-    m_pool.start([this] {
-        const auto checks = bench::selfcheck();
-        QMetaObject::invokeMethod(this, [this, checks] { show(checks); });
-    });
+    const auto checks = std::make_shared<std::vector<bench::Check>>();
+    JobOrder job;
+    job.title = tr("Check the bench");
+    job.owner = this;
+    job.work = [checks](const JobControl& control) {
+        *checks = bench::selfcheck([&control](double done) { control.report(done); }, control.cancel());
+    };
+    job.finished = [this, checks](JobEnd end) {
+        m_job = 0;
+        m_button->setText(tr("Check the bench"));
+        if (end == JobEnd::Done)
+            show(*checks);
+        else
+            m_result->setText(tr("The check was stopped: it says nothing."));
+    };
+    m_job = m_jobs.add(std::move(job));
 }
 
 void SelfcheckPanel::show(const std::vector<bench::Check>& checks)
 {
-    m_button->setEnabled(true);
     const auto failed = std::ranges::find_if(checks, [](const bench::Check& c) { return !c.pass(); });
     const auto passed = std::ranges::count_if(checks, &bench::Check::pass);
     setRole(m_result, failed == checks.end() ? "pass" : "fault");

@@ -4,8 +4,8 @@
 #pragma once
 
 #include "bench/selfcheck.h"
+#include "models/jobs.h"
 
-#include <QThreadPool>
 #include <QWidget>
 
 class QLabel;
@@ -16,16 +16,16 @@ namespace hr::app {
 class SelfcheckPanel : public QWidget {
     Q_OBJECT
 public:
-    explicit SelfcheckPanel(QWidget* parent = nullptr);
-    ~SelfcheckPanel() override;
+    explicit SelfcheckPanel(Jobs& jobs, QWidget* parent = nullptr);
 
 private:
-    void start();
+    void startOrStop();
     void show(const std::vector<bench::Check>& checks);
 
     QLabel* m_result;
     QPushButton* m_button;
-    QThreadPool m_pool;
+    Jobs& m_jobs;
+    Jobs::Id m_job = 0; // 0: none
 };
 
 } // namespace hr::app

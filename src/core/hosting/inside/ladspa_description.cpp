@@ -1,8 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "hosting/inside/ladspa_description.h"
 
+#include "hosting/path_text.h"
 #include "hosting/wire.h"
 #include "processors/kinds.h"
+#include "processors/plain_text.h"
+#include "processors/port_names.h"
+#include "processors/units.h"
 
 #include <algorithm>
 #include <cmath>
@@ -15,45 +19,22 @@ namespace {
 using processors::ParameterInfo;
 using processors::Scale;
 
-std::string textOf(const char* text)
+std::string textOf(const char* text, std::size_t most = processors::longest_name)
 {
-    return text ? text : "";
+    return text ? processors::plainText(text, most) : "";
 }
 
-/// "Delay (Seconds)" holds its unit in brackets at its end.
-std::string unitIn(const std::string& name)
+/// The default by its hint (ladspa.h, "Default hints"), between bounds that may be logarithmic; empty where
+/// there is none, or where it is a place between bounds that are not both stated.
+std::optional<double> defaultOf(LADSPA_PortRangeHintDescriptor hint, const std::optional<double>& low,
+                                const std::optional<double>& high)
 {
-    constexpr std::array<std::pair<const char*, const char*>, 12> known{{{"db", "dB"},
-                                                                         {"hz", "Hz"},
-                                                                         {"khz", "kHz"},
-                                                                         {"ms", "ms"},
-                                                                         {"s", "s"},
-                                                                         {"seconds", "s"},
-                                                                         {"%", "%"},
-                                                                         {"1:n", ":1"},
-                                                                         {"samples", "samples"},
-                                                                         {"cents", "cent"},
-                                                                         {"semitones", "semitones"},
-                                                                         {"degrees", "°"}}};
-    const auto open = name.find_last_of("([");
-    const auto close = name.find_last_of(")]");
-    if (open == std::string::npos || close == std::string::npos || close < open)
-        return {};
-    std::string inside = name.substr(open + 1, close - open - 1);
-    std::ranges::transform(inside, inside.begin(), [](unsigned char c) { return std::tolower(c); });
-    for (const auto& [word, unit] : known)
-        if (inside == word)
-            return unit;
-    return {};
-}
-
-/// The default by its hint, between bounds that may be logarithmic; empty where there is none.
-std::optional<double> defaultOf(LADSPA_PortRangeHintDescriptor hint, double low, double high)
-{
-    const bool logarithmic = LADSPA_IS_HINT_LOGARITHMIC(hint) && low > 0 && high > 0;
-    const auto between = [&](double part) {
-        return logarithmic ? std::exp(std::log(low) * (1 - part) + std::log(high) * part)
-                           : low * (1 - part) + high * part;
+    const auto between = [&](double part) -> std::optional<double> {
+        if (!low || !high)
+            return std::nullopt;
+        if (LADSPA_IS_HINT_LOGARITHMIC(hint) && *low > 0 && *high > 0)
+            return std::exp(std::log(*low) * (1 - part) + std::log(*high) * part);
+        return *low * (1 - part) + *high * part;
     };
     switch (hint & LADSPA_HINT_DEFAULT_MASK) {
     case LADSPA_HINT_DEFAULT_MINIMUM:
@@ -79,20 +60,37 @@ std::optional<double> defaultOf(LADSPA_PortRangeHintDescriptor hint, double low,
     }
 }
 
-/// A bound that is not stated is put where the default leaves room: tenfold, and at least 0 to 10.
+/// Without a default of its own a control begins at 0, or at the stated bound that is nearest to it. Where a
+/// bound is not stated, one is proposed that leaves the default room: tenfold, and at least 10.
 void setRange(const LADSPA_PortRangeHint& range, ParameterInfo& p)
 {
     const auto hint = range.HintDescriptor;
     p.scales_with_rate = LADSPA_IS_HINT_SAMPLE_RATE(hint);
     const double scale = p.scales_with_rate ? processors::described_rate_hz : 1;
-    const bool below = LADSPA_IS_HINT_BOUNDED_BELOW(hint);
-    const bool above = LADSPA_IS_HINT_BOUNDED_ABOVE(hint);
-    const double low = below ? range.LowerBound * scale : 0;
-    const double high = above ? range.UpperBound * scale : std::max(10.0, 10 * low);
-    const double value = defaultOf(hint, low, high).value_or(std::clamp(0.0, low, std::max(low, high)));
-    p.minimum = below ? low : std::min({0.0, 10 * value, high});
-    p.maximum = above ? high : std::max(high, 10 * value);
-    p.default_value = std::clamp(value, p.minimum, std::max(p.minimum, p.maximum));
+    std::optional<double> low;
+    std::optional<double> high;
+    if (LADSPA_IS_HINT_BOUNDED_BELOW(hint))
+        low = range.LowerBound * scale;
+    if (LADSPA_IS_HINT_BOUNDED_ABOVE(hint))
+        high = range.UpperBound * scale;
+    p.minimum_stated = low.has_value();
+    p.maximum_stated = high.has_value();
+    p.minimum = low.value_or(0);
+    p.maximum = high.value_or(0);
+    p.default_value = p.allowed(defaultOf(hint, low, high).value_or(0));
+    const double room = std::max(10.0, 10 * std::abs(p.default_value));
+    if (!low)
+        p.minimum =
+            std::min({0.0, p.default_value < 0 ? -room : 0.0, p.maximum_stated ? p.maximum - room : 0.0});
+    if (!high)
+        p.maximum = std::max(p.minimum, 0.0) + room;
+    if (!LADSPA_IS_HINT_TOGGLED(hint))
+        return;
+    // On is anything above 0 (ladspa.h), so its range is known.
+    p.minimum_stated = p.maximum_stated = true;
+    p.minimum = 0;
+    p.maximum = 1;
+    p.default_value = p.default_value > 0 ? 1 : 0;
 }
 
 FaultOr<ParameterInfo> readParameter(const LADSPA_Descriptor& plugin, unsigned long port)
@@ -100,19 +98,16 @@ FaultOr<ParameterInfo> readParameter(const LADSPA_Descriptor& plugin, unsigned l
     ParameterInfo p;
     const auto& range = plugin.PortRangeHints[port];
     p.name = p.key = textOf(plugin.PortNames[port]);
-    p.unit = unitIn(p.name);
+    p.unit = processors::unitIn(p.name);
     setRange(range, p);
     if (!std::isfinite(p.minimum) || !std::isfinite(p.maximum) || p.minimum > p.maximum)
-        return fault(Stage::Read, Cause::InvalidDescription,
+        return fault(Phase::Read, Cause::InvalidDescription,
                      "the range of \"" + p.name + "\" ends before it begins");
     if (LADSPA_IS_HINT_TOGGLED(range.HintDescriptor)) {
         p.scale = Scale::Toggle;
-        p.minimum = 0;
-        p.maximum = 1;
-        p.default_value = p.default_value > 0 ? 1 : 0;
     } else if (LADSPA_IS_HINT_INTEGER(range.HintDescriptor)) {
         p.scale = Scale::Integer;
-        p.default_value = std::clamp(std::round(p.default_value), p.minimum, p.maximum);
+        p.default_value = p.allowed(std::round(p.default_value));
     } else if (LADSPA_IS_HINT_LOGARITHMIC(range.HintDescriptor) && p.minimum > 0) {
         p.scale = Scale::Logarithmic;
     }
@@ -131,6 +126,21 @@ void makeKeysUnique(std::vector<ParameterInfo>& parameters)
 
 } // namespace
 
+bool isKeyInput(const LADSPA_Descriptor& plugin, unsigned long port)
+{
+    const auto isInput = [&](unsigned long p) {
+        return LADSPA_IS_PORT_AUDIO(plugin.PortDescriptors[p]) &&
+               LADSPA_IS_PORT_INPUT(plugin.PortDescriptors[p]);
+    };
+    if (!isInput(port) || !processors::namesKeyInput(textOf(plugin.PortNames[port])))
+        return false;
+    // Where all are called so, none is apart from the others.
+    for (unsigned long p = 0; p < plugin.PortCount; ++p)
+        if (isInput(p) && !processors::namesKeyInput(textOf(plugin.PortNames[p])))
+            return true;
+    return false;
+}
+
 bool tellsLatency(const LADSPA_Descriptor& plugin, unsigned long port)
 {
     const std::string name = textOf(plugin.PortNames[port]);
@@ -140,20 +150,24 @@ bool tellsLatency(const LADSPA_Descriptor& plugin, unsigned long port)
 FaultOr<processors::ProcessorInfo> describe(const LADSPA_Descriptor& plugin, const std::filesystem::path& file)
 {
     processors::ProcessorInfo info;
-    info.id = "ladspa:" + file.stem().string() + ":" + textOf(plugin.Label);
+    info.id = "ladspa:" + pathText(file.stem()) + ":" + textOf(plugin.Label);
     info.name = textOf(plugin.Name);
     info.maker = textOf(plugin.Maker);
-    info.kind = processors::refinedKind({}, info.name + ' ' + textOf(plugin.Label));
+    info.kind = processors::unplaced_kind; // the other side places it
+    info.label = textOf(plugin.Label);
+    info.unique_id = plugin.UniqueID;
     info.format = "LADSPA";
-    info.documentation = textOf(plugin.Copyright);
+    info.documentation = textOf(plugin.Copyright, processors::longest_document);
     if (info.name.empty() || textOf(plugin.Label).empty())
-        return fault(Stage::Read, Cause::InvalidDescription, "it has no name or no label");
+        return fault(Phase::Read, Cause::InvalidDescription, "it has no name or no label");
     if (plugin.PortCount > 0 && (!plugin.PortDescriptors || !plugin.PortNames || !plugin.PortRangeHints))
-        return fault(Stage::Read, Cause::InvalidDescription, "it does not describe its ports");
+        return fault(Phase::Read, Cause::InvalidDescription, "it does not describe its ports");
     for (unsigned long port = 0; port < plugin.PortCount; ++port) {
         const auto what = plugin.PortDescriptors[port];
         if (LADSPA_IS_PORT_AUDIO(what))
-            ++(LADSPA_IS_PORT_INPUT(what) ? info.audio_in : info.audio_out);
+            ++(isKeyInput(plugin, port)     ? info.key_in
+               : LADSPA_IS_PORT_INPUT(what) ? info.audio_in
+                                            : info.audio_out);
         if (!LADSPA_IS_PORT_CONTROL(what) || !LADSPA_IS_PORT_INPUT(what))
             continue;
         auto parameter = readParameter(plugin, port);
@@ -162,9 +176,6 @@ FaultOr<processors::ProcessorInfo> describe(const LADSPA_Descriptor& plugin, con
         info.parameters.push_back(std::move(*parameter));
     }
     makeKeysUnique(info.parameters);
-    if (info.audio_in > most_channels || info.audio_out > most_channels)
-        return fault(Stage::Read, Cause::UnsupportedFeature,
-                     "it has more than " + std::to_string(most_channels) + " channels");
     return info;
 }
 

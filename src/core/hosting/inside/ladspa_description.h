@@ -15,6 +15,9 @@ namespace hr::hosting::inside {
 /// A Fault where names are missing, or a range ends before it begins.
 FaultOr<processors::ProcessorInfo> describe(const LADSPA_Descriptor& plugin, const std::filesystem::path& file);
 
+/// Whether `port` is an audio input whose name says side-chain or key, beside others that are not.
+bool isKeyInput(const LADSPA_Descriptor& plugin, unsigned long port);
+
 /// Whether control output `port` tells the latency: by convention it is called "latency".
 bool tellsLatency(const LADSPA_Descriptor& plugin, unsigned long port);
 

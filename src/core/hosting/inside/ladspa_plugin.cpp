@@ -2,7 +2,10 @@
 #include "hosting/inside/ladspa_plugin.h"
 
 #include "hosting/inside/ladspa_description.h"
-#include "hosting/inside/library.h"
+#include "hosting/inside/shared_object.h"
+#include "hosting/path_text.h"
+#include "hosting/wire.h"
+#include "processors/plain_text.h"
 
 #include <algorithm>
 #include <cmath>
@@ -19,7 +22,9 @@ public:
     {
         for (unsigned long port = 0; port < plugin.PortCount; ++port) {
             const auto what = plugin.PortDescriptors[port];
-            if (LADSPA_IS_PORT_AUDIO(what))
+            if (isKeyInput(plugin, port))
+                m_key_in.push_back(port);
+            else if (LADSPA_IS_PORT_AUDIO(what))
                 (LADSPA_IS_PORT_INPUT(what) ? m_audio_in : m_audio_out).push_back(port);
             else if (LADSPA_IS_PORT_INPUT(what))
                 m_control_in.push_back(port);
@@ -63,6 +68,8 @@ public:
     {
         for (std::size_t c = 0; c < m_audio_in.size(); ++c)
             m_plugin.connect_port(m_instance, m_audio_in[c], const_cast<float*>(in[c]));
+        for (std::size_t k = 0; k < m_key_in.size(); ++k)
+            m_plugin.connect_port(m_instance, m_key_in[k], const_cast<float*>(in[m_audio_in.size() + k]));
         for (std::size_t c = 0; c < m_audio_out.size(); ++c)
             m_plugin.connect_port(m_instance, m_audio_out[c], out[c]);
         m_plugin.run(m_instance, frames);
@@ -70,8 +77,7 @@ public:
 
     std::size_t latencySamples() const noexcept override
     {
-        const float told = m_latency ? m_controls[*m_latency] : 0;
-        return told > 0 && told < 1e7F ? static_cast<std::size_t>(std::lround(told)) : 0;
+        return m_latency ? processors::wholeLatency(static_cast<double>(m_controls[*m_latency])) : 0;
     }
 
 private:
@@ -98,13 +104,13 @@ private:
     LADSPA_Handle m_instance = nullptr;
     double m_rate_hz = processors::described_rate_hz;
     std::vector<LADSPA_Data> m_controls; // by port: control inputs and outputs
-    std::vector<unsigned long> m_audio_in, m_audio_out, m_control_in;
+    std::vector<unsigned long> m_audio_in, m_key_in, m_audio_out, m_control_in;
     std::optional<unsigned long> m_latency;
 };
 
 FaultOr<LADSPA_Descriptor_Function> openEntry(const std::filesystem::path& file)
 {
-    auto library = openLibrary(file, {"ladspa_descriptor"});
+    auto library = openSharedObject(file, {"ladspa_descriptor"});
     if (!library)
         return tl::make_unexpected(library.error());
     return reinterpret_cast<LADSPA_Descriptor_Function>(dlsym(*library, "ladspa_descriptor"));
@@ -122,9 +128,13 @@ FaultOr<BundleContents> describeLadspa(const std::filesystem::path& file)
         auto info = describe(*plugin, file);
         if (!info)
             contents.broken.push_back(
-                {"ladspa:" + file.stem().string() + ":" + (plugin->Label ? plugin->Label : std::to_string(i)),
+                {"ladspa:" + pathText(file.stem()) + ":" +
+                     (plugin->Label ? processors::plainText(plugin->Label, processors::longest_name)
+                                    : std::to_string(i)),
                  info.error()});
-        else if (info->audio_in > 0 && info->audio_out > 0)
+        else if (const std::string reason = whyNotHosted(*info); !reason.empty())
+            contents.left_out.push_back({info->id, info->name, reason});
+        else
             contents.processors.push_back(std::move(*info));
     }
     return contents;
@@ -137,14 +147,16 @@ FaultOr<std::unique_ptr<processors::Processor>> loadLadspa(const std::filesystem
     if (!entry)
         return tl::make_unexpected(entry.error());
     for (unsigned long i = 0; const LADSPA_Descriptor* plugin = (*entry)(i); ++i) {
-        if (!plugin->Label || label != plugin->Label)
+        if (!plugin->Label || label != processors::plainText(plugin->Label, processors::longest_name))
             continue;
         auto info = describe(*plugin, file);
         if (!info)
             return tl::make_unexpected(info.error());
+        if (const std::string reason = whyNotHosted(*info); !reason.empty())
+            return fault(Phase::Load, Cause::UnsupportedFeature, reason);
         return std::make_unique<LadspaPlugin>(*plugin, std::move(*info));
     }
-    return fault(Stage::Load, Cause::MissingSymbol, "\"" + label + "\" in " + file.string());
+    return fault(Phase::Load, Cause::MissingSymbol, "\"" + label + "\" in " + file.string());
 }
 
 } // namespace hr::hosting::inside

@@ -2,9 +2,10 @@
 #include "hosting/inside/lv2_plugin.h"
 
 #include "hosting/inside/block_adapter.h"
-#include "hosting/inside/library.h"
 #include "hosting/inside/lv2_features.h"
 #include "hosting/inside/lv2_world.h"
+#include "hosting/inside/shared_object.h"
+#include "hosting/wire.h"
 
 #include <algorithm>
 #include <cmath>
@@ -105,8 +106,8 @@ public:
     std::size_t latencySamples() const noexcept override
     {
         for (std::size_t i = 0; i < m_ports.size(); ++i)
-            if (m_ports[i].is_latency && m_controls[i] > 0 && m_controls[i] < 1e7F)
-                return static_cast<std::size_t>(std::lround(m_controls[i]));
+            if (m_ports[i].is_latency)
+                return processors::wholeLatency(static_cast<double>(m_controls[i]));
         return 0;
     }
 
@@ -179,10 +180,10 @@ FaultOr<void> checkLibrary(const LilvPlugin* plugin)
     const LilvNode* uri = lilv_plugin_get_library_uri(plugin);
     char* name = uri ? lilv_file_uri_parse(lilv_node_as_uri(uri), nullptr) : nullptr;
     if (!name)
-        return fault(Stage::Load, Cause::InvalidDescription, "it names no library (lv2:binary)");
+        return fault(Phase::Load, Cause::InvalidDescription, "it names no library (lv2:binary)");
     const std::string path = name;
     lilv_free(name);
-    auto library = openLibrary(path, {"lv2_descriptor", "lv2_lib_descriptor"});
+    auto library = openSharedObject(path, {"lv2_descriptor", "lv2_lib_descriptor"});
     return library ? FaultOr<void>() : tl::make_unexpected(library.error());
 }
 
@@ -199,17 +200,19 @@ FaultOr<std::unique_ptr<processors::Processor>> loadLv2(const std::filesystem::p
     World world = openBundle(bundle);
     const LilvPlugin* plugin = findPlugin(world.get(), uri);
     if (!plugin)
-        return fault(Stage::Read, Cause::InvalidDescription,
+        return fault(Phase::Read, Cause::InvalidDescription,
                      "the bundle " + bundle.string() + " does not describe it");
     auto description = describe(world.get(), plugin);
     if (!description)
         return tl::make_unexpected(description.error());
+    if (const std::string reason = whyNotHosted(description->info); !reason.empty())
+        return fault(Phase::Load, Cause::UnsupportedFeature, reason);
     for (const std::string& feature : description->required_features)
         if (!Lv2Features::offers(feature))
-            return fault(Stage::Load, Cause::UnsupportedFeature, feature);
+            return fault(Phase::Load, Cause::UnsupportedFeature, feature);
     for (const std::string& option : description->required_options)
         if (!Lv2Features::offersOption(option))
-            return fault(Stage::Load, Cause::UnsupportedFeature, "the option " + option);
+            return fault(Phase::Load, Cause::UnsupportedFeature, "the option " + option);
     if (auto library = checkLibrary(plugin); !library)
         return tl::make_unexpected(library.error());
     const bool power_of_two = requiresFeature(*description, LV2_BUF_SIZE__powerOf2BlockLength);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// An LV2 plug-in as a Processor. Only the worker makes one: its library is a stranger's code.
+// An LV2 plug-in as a Processor. Only the worker makes one: its library is third-party code.
 #pragma once
 
 #include "hosting/fault.h"

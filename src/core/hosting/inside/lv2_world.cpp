@@ -3,6 +3,9 @@
 
 #include "hosting/inside/lv2_presets.h"
 #include "processors/kinds.h"
+#include "processors/plain_text.h"
+#include "processors/port_names.h"
+#include "processors/units.h"
 
 #include <algorithm>
 #include <cmath>
@@ -31,47 +34,6 @@ using processors::ParameterInfo;
 using processors::ProcessorInfo;
 using processors::Scale;
 
-/// LV2's classes in the trade's words.
-constexpr std::array<std::pair<const char*, const char*>, 37> kinds{{
-    {LV2_CORE__AllpassPlugin, "filter"},
-    {LV2_CORE__AmplifierPlugin, "utility"},
-    {LV2_CORE__AnalyserPlugin, "meter"},
-    {LV2_CORE__BandpassPlugin, "filter"},
-    {LV2_CORE__ChorusPlugin, "chorus"},
-    {LV2_CORE__CombPlugin, "filter"},
-    {LV2_CORE__CompressorPlugin, "compressor"},
-    {LV2_CORE__ConstantPlugin, "utility"},
-    {LV2_CORE__ConverterPlugin, "utility"},
-    {LV2_CORE__DelayPlugin, "delay"},
-    {LV2_CORE__DistortionPlugin, "distortion"},
-    {LV2_CORE__DynamicsPlugin, "dynamics"},
-    {LV2_CORE__EQPlugin, "equaliser"},
-    {LV2_CORE__EnvelopePlugin, "dynamics"},
-    {LV2_CORE__ExpanderPlugin, "expander"},
-    {LV2_CORE__FilterPlugin, "filter"},
-    {LV2_CORE__FlangerPlugin, "flanger"},
-    {LV2_CORE__FunctionPlugin, "utility"},
-    {LV2_CORE__GatePlugin, "gate"},
-    {LV2_CORE__HighpassPlugin, "filter"},
-    {LV2_CORE__LimiterPlugin, "limiter"},
-    {LV2_CORE__LowpassPlugin, "filter"},
-    {LV2_CORE__MixerPlugin, "utility"},
-    {LV2_CORE__ModulatorPlugin, "modulation"},
-    {LV2_CORE__MultiEQPlugin, "equaliser"},
-    {LV2_CORE__OscillatorPlugin, "generator"},
-    {LV2_CORE__ParaEQPlugin, "equaliser"},
-    {LV2_CORE__PhaserPlugin, "phaser"},
-    {LV2_CORE__PitchPlugin, "pitch"},
-    {LV2_CORE__ReverbPlugin, "reverb"},
-    {LV2_CORE__SimulatorPlugin, "saturation"},
-    {LV2_CORE__SpatialPlugin, "stereo"},
-    {LV2_CORE__SpectralPlugin, "spectral"},
-    {LV2_CORE__UtilityPlugin, "utility"},
-    {LV2_CORE__WaveshaperPlugin, "saturation"},
-    {LV2_CORE__InstrumentPlugin, "instrument"},
-    {LV2_CORE__GeneratorPlugin, "generator"},
-}};
-
 /// LV2's units as they are printed.
 constexpr std::array<std::pair<const char*, const char*>, 20> units{
     {{LV2_UNITS__db, "dB"},       {LV2_UNITS__hz, "Hz"},
@@ -97,7 +59,7 @@ const char* lookUp(const Table& table, const char* uri)
 std::string text(const LilvNode* node)
 {
     const char* string = node ? lilv_node_as_string(node) : nullptr;
-    return string ? string : "";
+    return string ? processors::plainText(string, processors::longest_document, processors::Lines::Many) : "";
 }
 
 std::string firstText(LilvWorld* world, const LilvNode* subject, const char* predicate)
@@ -114,14 +76,18 @@ double number(const LilvNode* node)
     return std::nan("");
 }
 
-std::string kindOf(LilvWorld* world, const LilvPlugin* plugin)
+/// The names of its classes, without the address before them.
+std::vector<std::string> classesOf(LilvWorld* world, const LilvPlugin* plugin)
 {
-    const Nodes classes(lilv_plugin_get_value(plugin, uriNode(world, LILV_NS_RDF "type").get()));
-    std::string kind;
-    LILV_FOREACH(nodes, i, classes.get())
-    if (const char* known = lookUp(kinds, text(lilv_nodes_get(classes.get(), i)).c_str()))
-        kind = known;
-    return kind;
+    const Nodes nodes(lilv_plugin_get_value(plugin, uriNode(world, LILV_NS_RDF "type").get()));
+    std::vector<std::string> classes;
+    LILV_FOREACH(nodes, i, nodes.get())
+    {
+        const std::string address = text(lilv_nodes_get(nodes.get(), i));
+        if (address.starts_with(LV2_CORE_PREFIX))
+            classes.push_back(address.substr(std::strlen(LV2_CORE_PREFIX)));
+    }
+    return classes;
 }
 
 std::string versionOf(LilvWorld* world, const LilvPlugin* plugin)
@@ -149,7 +115,8 @@ struct PortReader {
 
 bool isKey(const PortReader& port)
 {
-    if (port.has(LV2_CORE_PREFIX "isSideChain"))
+    if (port.has(LV2_CORE_PREFIX "isSideChain") || processors::namesKeyInput(port.name()) ||
+        processors::namesKeyInput(port.symbol()))
         return true;
     const Nodes groups = port.values(LV2_PORT_GROUPS__group);
     LILV_FOREACH(nodes, i, groups.get())
@@ -193,6 +160,8 @@ FaultOr<ParameterInfo> readParameter(const PortReader& port)
     p.key = port.symbol();
     p.name = port.name();
     p.unit = unitOf(port);
+    if (p.unit.empty())
+        p.unit = processors::unitIn(p.name);
     p.comment = firstText(port.world, lilv_port_get_node(port.plugin, port.port), LILV_NS_RDFS "comment");
     const Nodes designation = port.values(LV2_CORE__designation);
     p.hidden = port.has(LV2_PORT_PROPS__notOnGUI) ||
@@ -206,16 +175,19 @@ FaultOr<ParameterInfo> readParameter(const PortReader& port)
     const Node own_max(max);
     const bool toggled = port.has(LV2_CORE__toggled);
     const auto either = [](double value, double fallback) { return std::isfinite(value) ? value : fallback; };
-    p.minimum = either(number(min), 0);
-    p.maximum = either(number(max), std::max(1.0, either(number(def), 1)));
-    p.default_value = either(number(def), p.minimum);
+    p.minimum_stated = std::isfinite(number(min)) || toggled;
+    p.maximum_stated = std::isfinite(number(max)) || toggled;
+    const double given = either(number(def), either(number(min), 0));
+    p.minimum = either(number(min), std::min(0.0, 10 * given));
+    p.maximum = either(number(max), std::max({1.0, toggled ? 1.0 : 10 * given, p.minimum}));
+    p.default_value = given;
     if (port.has(LV2_CORE__sampleRate)) { // bounds are parts of the rate
         p.scales_with_rate = true;
         for (double* bound : {&p.minimum, &p.maximum, &p.default_value})
             *bound *= processors::described_rate_hz;
     }
     if (!(p.minimum <= p.maximum))
-        return fault(Stage::Read, Cause::InvalidDescription,
+        return fault(Phase::Read, Cause::InvalidDescription,
                      "the range of \"" + p.key + "\" ends before it begins");
     p.default_value = std::clamp(p.default_value, p.minimum, p.maximum);
     addChoices(port, p);
@@ -228,6 +200,17 @@ FaultOr<ParameterInfo> readParameter(const PortReader& port)
     else if (port.has(LV2_PORT_PROPS__logarithmic) && p.minimum > 0)
         p.scale = Scale::Logarithmic;
     return p;
+}
+
+/// Where all inputs are called key inputs, none is apart from the others.
+void keepOneMainInput(Lv2Description& description)
+{
+    if (description.info.audio_in > 0)
+        return;
+    std::swap(description.info.audio_in, description.info.key_in);
+    for (Lv2Port& port : description.ports)
+        if (port.role == PortRole::KeyIn)
+            port.role = PortRole::AudioIn;
 }
 
 FaultOr<Lv2Port> readPort(const PortReader& port, ProcessorInfo& info)
@@ -261,7 +244,7 @@ FaultOr<Lv2Port> readPort(const PortReader& port, ProcessorInfo& info)
     } else if (port.is(LV2_CORE__CVPort)) {
         out.role = input ? PortRole::CvIn : PortRole::CvOut;
     } else if (!port.has(LV2_CORE__connectionOptional)) {
-        return fault(Stage::Read, Cause::UnsupportedFeature,
+        return fault(Phase::Read, Cause::UnsupportedFeature,
                      "the port \"" + port.symbol() + "\" is of a kind this host does not know");
     }
     return out;
@@ -325,9 +308,10 @@ FaultOr<Lv2Description> describe(LilvWorld* world, const LilvPlugin* plugin)
     out.info.format = "LV2";
     out.info.name = text(Node(lilv_plugin_get_name(plugin)).get());
     if (out.info.name.empty())
-        return fault(Stage::Read, Cause::InvalidDescription, "it has no name (doap:name)");
+        return fault(Phase::Read, Cause::InvalidDescription, "it has no name (doap:name)");
     out.info.maker = text(Node(lilv_plugin_get_author_name(plugin)).get());
-    out.info.kind = processors::refinedKind(kindOf(world, plugin), out.info.name);
+    out.info.kind = processors::unplaced_kind; // the other side places it
+    out.info.classes = classesOf(world, plugin);
     out.info.version = versionOf(world, plugin);
     out.info.documentation = firstText(world, uri, LV2_CORE__documentation);
     if (out.info.documentation.empty())
@@ -339,15 +323,13 @@ FaultOr<Lv2Description> describe(LilvWorld* world, const LilvPlugin* plugin)
     for (std::uint32_t i = 0; i < count; ++i) {
         const LilvPort* port = lilv_plugin_get_port_by_index(plugin, i);
         if (!port)
-            return fault(Stage::Read, Cause::InvalidDescription, "port " + std::to_string(i) + " is missing");
+            return fault(Phase::Read, Cause::InvalidDescription, "port " + std::to_string(i) + " is missing");
         auto read = readPort({world, plugin, port}, out.info);
         if (!read)
             return tl::make_unexpected(read.error());
         out.ports.push_back(*read);
     }
-    if (out.info.audio_in + out.info.key_in > most_channels || out.info.audio_out > most_channels)
-        return fault(Stage::Read, Cause::UnsupportedFeature,
-                     "it has more than " + std::to_string(most_channels) + " channels");
+    keepOneMainInput(out);
     addPresets(world, plugin, out.info);
     const Nodes required(lilv_plugin_get_required_features(plugin));
     LILV_FOREACH(nodes, i, required.get())
@@ -368,7 +350,9 @@ BundleContents describeAll(LilvWorld* world)
         auto description = describe(world, plugin);
         if (!description)
             contents.broken.push_back({"lv2:" + text(lilv_plugin_get_uri(plugin)), description.error()});
-        else if (description->info.audio_in > 0 && description->info.audio_out > 0)
+        else if (const std::string reason = whyNotHosted(description->info); !reason.empty())
+            contents.left_out.push_back({description->info.id, description->info.name, reason});
+        else
             contents.processors.push_back(std::move(description->info));
     }
     return contents;

@@ -53,10 +53,10 @@ struct Lv2Description {
 
 Node uriNode(LilvWorld* world, const char* uri);
 
-/// A world with this bundle only; null when the folder is no readable bundle.
 /// Whether a file can be read as Turtle; lilv itself passes over what it cannot read.
 bool isTurtle(const std::filesystem::path& file);
 
+/// A world with this bundle only; empty when the folder is not a readable bundle.
 World openBundle(const std::filesystem::path& bundle);
 
 /// The plug-in of this URI in `world`, or null.
@@ -65,7 +65,7 @@ const LilvPlugin* findPlugin(LilvWorld* world, const std::string& uri);
 /// What it says of itself; a Fault where that makes no sense.
 FaultOr<Lv2Description> describe(LilvWorld* world, const LilvPlugin* plugin);
 
-/// Everything in the bundle that has audio in and out; instruments and note effects are left out.
+/// Everything in the bundle; what cannot be hosted, such as instruments, is left out with its reason.
 BundleContents describeAll(LilvWorld* world);
 
 } // namespace hr::hosting::inside

@@ -2,17 +2,20 @@
 #include "hosting/inside/server.h"
 
 #include "hosting/assemble.h"
+#include "hosting/inside/cage.h"
 #include "hosting/inside/ladspa_plugin.h"
 #include "hosting/inside/lv2_plugin.h"
 #include "hosting/inside/lv2_presets.h"
 #include "hosting/inside/lv2_world.h"
+#include "hosting/location_json.h"
+#include "hosting/path_text.h"
 #include "hosting/wire.h"
 #include "processors/description_json.h"
 #include "processors/reference/registry.h"
-#include "signal/finite.h"
 
 #include <algorithm>
 #include <csignal>
+#include <cstdlib>
 #include <cstring>
 #include <new>
 #include <poll.h>
@@ -58,6 +61,13 @@ void allowProcessorTime(rlim_t seconds)
     setrlimit(RLIMIT_CPU, &limit);
 }
 
+/// This process and, where forking was possible at all, its children.
+void endAll()
+{
+    kill(0, SIGKILL);
+    kill(getpid(), SIGKILL); // the cage refuses the other
+}
+
 /// Ends this process and its children as soon as the other side is gone, even while a plug-in hangs.
 void watchParent()
 {
@@ -68,11 +78,11 @@ void watchParent()
         pollfd control{worker_control_fd, POLLRDHUP, 0};
         while (poll(&control, 1, -1) < 0) {
         }
-        kill(0, SIGKILL);
+        endAll();
     }).detach();
 }
 
-/// Denormals off while strangers run, as every host does; their numbers would only cost time.
+/// Denormals off while plug-ins run, as every host does; their numbers would only cost time.
 void flushDenormals()
 {
 #if defined(__SSE2__)
@@ -102,21 +112,36 @@ public:
             m_processor.reset();
             return done({});
         default:
-            return failed({Stage::Run, Cause::InvalidDescription, "an answer where a request belongs"});
+            return failed({Phase::Run, Cause::InvalidDescription, "an answer where a request belongs"});
         }
     }
 
 private:
     static void done(const std::string& body) { send(worker_control_fd, {Kind::Done, body}); }
-    static void failed(const Fault& fault) { send(worker_control_fd, {Kind::Failed, toJson(fault).dump()}); }
+    static void failed(const Fault& fault)
+    {
+        send(worker_control_fd,
+             {Kind::Failed, toJson(fault).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace)});
+    }
     static ordered_json toJson(const Fault& fault)
     {
-        return {{"stage", word(fault.stage)}, {"cause", word(fault.cause)}, {"detail", fault.detail}};
+        return {{"stage", word(fault.phase)}, {"cause", word(fault.cause)}, {"detail", fault.detail}};
+    }
+
+    /// Before the first third-party code: for good, so that the permissions of later ones change nothing.
+    void enterCageOnce(const Permissions& permissions)
+    {
+        if (std::exchange(m_caged, true))
+            return;
+        const char* folder = std::getenv(worker_folder_variable);
+        enterCage(m_block, folder ? folder : "", permissions);
+        watchParent(); // its thread is to be in the cage, too
     }
 
     void describeBundle(const json& request)
     {
-        const std::filesystem::path bundle = request.at("bundle").get<std::string>();
+        enterCageOnce({});
+        const std::filesystem::path bundle = pathFrom(request.at("bundle"));
         BundleContents contents;
         if (isLadspaLibrary(bundle)) {
             auto described = describeLadspa(bundle);
@@ -128,12 +153,15 @@ private:
             contents = describeAll(world.get());
             contents.presets = presetsIn(world.get());
             if (contents.processors.empty() && contents.broken.empty() && contents.presets.empty() &&
-                !isTurtle(bundle / "manifest.ttl"))
-                return failed({Stage::Read, Cause::InvalidDescription, "its manifest.ttl is not valid Turtle"});
+                contents.left_out.empty() && !isTurtle(bundle / "manifest.ttl"))
+                return failed({Phase::Read, Cause::InvalidDescription, "its manifest.ttl is not valid Turtle"});
         }
         ordered_json answer{{"processors", ordered_json::array()},
                             {"faults", ordered_json::array()},
-                            {"presets", ordered_json::array()}};
+                            {"presets", ordered_json::array()},
+                            {"left_out", ordered_json::array()}};
+        for (const auto& [id, name, reason] : contents.left_out)
+            answer["left_out"].push_back({{"id", id}, {"name", name}, {"reason", reason}});
         for (const auto& [processor, preset] : contents.presets) {
             ordered_json one = processors::toJson(preset);
             one["processor"] = processor;
@@ -155,7 +183,7 @@ private:
         if (processors::isReferenceId(location.id)) {
             auto made = processors::makeReference(location.id);
             if (!made)
-                return fault(Stage::Load, Cause::MissingSymbol, "no such reference");
+                return fault(Phase::Load, Cause::MissingSymbol, "no such reference");
             return made;
         }
         if (location.id.starts_with("ladspa:"))
@@ -165,16 +193,13 @@ private:
 
     void load(const json& request)
     {
-        const auto locationFrom = [](const json& from) {
-            return Location{from.at("id"), from.at("bundle").get<std::string>(), {}, from.at("preset")};
-        };
-        Location location = locationFrom(request);
-        for (const json& stage : request.at("stages"))
-            location.stages.push_back(locationFrom(stage));
+        m_location = locationFromJson(request);
         m_processor_time_s = request.at("processor_time_s");
         allowProcessorTime(m_processor_time_s);
         m_processor.reset();
-        auto loaded = assemble(location, request.at("stereo") ? Channels::Stereo : Channels::Own, loadOne);
+        enterCageOnce(permissionsOf(m_location));
+        auto loaded = assemble(m_location, request.at("stereo") ? Channels::Stereo : Channels::Own, loadOne,
+                               &m_block.running);
         if (!loaded)
             return failed(loaded.error());
         m_processor = std::move(*loaded);
@@ -188,37 +213,36 @@ private:
         const std::vector<double> values = request.at("values");
         if (!m_processor || values.size() != m_processor->info().parameters.size())
             return failed(
-                {Stage::Start, Cause::InvalidDescription, "its parameters changed after it was described"});
+                {Phase::Start, Cause::InvalidDescription, "its parameters changed after it was described"});
         for (std::size_t i = 0; i < values.size(); ++i)
             m_processor->setParameter(i, values[i]);
         if (auto ready = m_processor->prepare({conditions.sample_rate_hz, m_block_frames}); !ready)
-            return failed({Stage::Start, Cause::UnsupportedFeature, ready.error().text});
-        answerRan(true);
+            return failed({Phase::Start, Cause::UnsupportedFeature, ready.error().text});
+        answerRan();
     }
 
     void run(const std::string& body)
     {
         RunRequest request;
         if (!m_processor || body.size() < sizeof request)
-            return failed({Stage::Run, Cause::InvalidDescription, "nothing is started"});
+            return failed({Phase::Run, Cause::InvalidDescription, "nothing is started"});
         std::memcpy(&request, body.data(), sizeof request);
         const std::size_t parameters = m_processor->info().parameters.size();
         if (request.frames > stretch_frames ||
             body.size() != sizeof request + request.changes * sizeof(ParameterChange))
-            return failed({Stage::Run, Cause::InvalidDescription, "the request is not whole"});
+            return failed({Phase::Run, Cause::InvalidDescription, "the request is not whole"});
         for (std::uint32_t i = 0; i < request.changes; ++i) {
             ParameterChange change;
             std::memcpy(&change, body.data() + sizeof request + i * sizeof change, sizeof change);
             if (change.index < parameters)
                 m_processor->setParameter(change.index, static_cast<double>(change.value));
         }
-        answerRan(runBlocks(request.frames));
+        runBlocks(request.frames);
+        answerRan();
     }
 
-    /// Whether all that came out was finite; looked at block by block, while it is in the cache.
-    bool runBlocks(std::size_t frames)
+    void runBlocks(std::size_t frames)
     {
-        bool finite = true;
         std::array<const float*, most_channels> in{};
         std::array<float*, most_channels> out{};
         for (std::size_t first = 0; first < frames; first += m_block_frames) {
@@ -231,20 +255,19 @@ private:
             const auto begun = std::chrono::steady_clock::now();
             m_processor->process(in.data(), out.data(), count);
             m_block.block_ns[first / m_block_frames] = nanosecondsSince(begun);
-            for (std::size_t c = 0; c < m_processor->info().audio_out; ++c)
-                finite = signal::allFinite({out[c], count}) && finite;
             m_block.blocks_done.fetch_add(1, std::memory_order_relaxed);
         }
-        return finite;
     }
 
-    void answerRan(bool finite) const
+    void answerRan() const
     {
-        const Ran ran{static_cast<std::uint32_t>(m_processor->latencySamples()), finite ? 1U : 0U};
+        const Ran ran{static_cast<std::uint32_t>(m_processor->latencySamples())};
         send(worker_control_fd, Kind::Done, &ran, sizeof ran);
     }
 
     SharedBlock& m_block;
+    bool m_caged = false;
+    Location m_location;
     std::unique_ptr<processors::Processor> m_processor;
     std::size_t m_block_frames = 256;
     rlim_t m_processor_time_s = 60;
@@ -258,14 +281,13 @@ int serve()
     if (mapped == MAP_FAILED)
         return 1;
     limitThisProcess();
-    watchParent();
     Server server(*static_cast<SharedBlock*>(mapped));
     Message request;
-    // With nothing loaded it is kept in reserve, which has an end.
-    while (receive(worker_control_fd, request, server.isIdle() ? idle_limit : std::chrono::hours(24)) ==
-           Reception::Message)
+    // With nothing loaded it is kept in reserve, which has an end; what is loaded is waited for.
+    const auto patience = [&] { return server.isIdle() ? std::optional(idle_limit) : std::nullopt; };
+    while (receive(worker_control_fd, request, patience()) == Reception::Message)
         server.answer(request);
-    kill(0, SIGKILL); // whatever a plug-in forked is in our group and goes with us
+    endAll(); // whatever a plug-in forked is in our group and goes with us
     return 0;
 }
 

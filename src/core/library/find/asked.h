@@ -9,16 +9,26 @@
 
 namespace hr::library {
 
-/// By a figure: those of which it was not measured come last.
-enum class Order { Best, Name, Maker, Kind, Rating, Distortion, Cost, Latency, LoudnessShift, Noise };
-inline constexpr std::size_t order_count = 10;
-/// "name", "distortion": as in rules.
-QString word(Order order);
+/// By what a list is ordered.
+struct Order {
+    enum By { Best, Name, Maker, Kind, Rating, Figure };
+    By by = Best;
+    /// Of Figure: ListFigure::key(). Those of which it was not measured come last.
+    QString figure = {};
+
+    friend bool operator==(const Order&, const Order&) = default;
+};
+/// All there are: the plain ones, then one a figure that is for lists.
+std::vector<Order> allOrders();
+/// "name", "harmonics.thd_percent": as in rules.
+QString key(const Order& order);
+/// For people: "name", "THD".
+QString word(const Order& order);
 
 struct Asked {
     QString text;
     std::vector<FacetChoice> choices;
-    Order order = Order::Best;
+    Order order = {};
 
     bool isEverything() const { return text.trimmed().isEmpty() && choices.empty(); }
     friend bool operator==(const Asked&, const Asked&) = default;

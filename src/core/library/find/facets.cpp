@@ -22,19 +22,19 @@ void Facets::clear(std::size_t documents)
 void Facets::set(int document, Facet facet, const QStringList& values)
 {
     Column& column = m_columns[static_cast<std::size_t>(facet)];
-    std::vector<int> numbers;
+    std::vector<int> indices;
     for (const QString& value : values) {
-        auto number = column.numbers.constFind(value);
-        if (number == column.numbers.cend()) {
-            number = column.numbers.insert(value, static_cast<int>(column.names.size()));
+        auto index = column.indices.constFind(value);
+        if (index == column.indices.cend()) {
+            index = column.indices.insert(value, static_cast<int>(column.names.size()));
             column.names << value;
         }
-        numbers.push_back(*number);
+        indices.push_back(*index);
     }
     int& kept = column.value[static_cast<std::size_t>(document)];
-    kept = numbers.empty() ? none : numbers.size() == 1 ? numbers.front() : more;
+    kept = indices.empty() ? none : indices.size() == 1 ? indices.front() : more;
     if (kept == more)
-        column.several[document] = std::move(numbers);
+        column.several[document] = std::move(indices);
     else
         column.several.remove(document);
 }
@@ -62,9 +62,9 @@ Facets::Narrowed Facets::narrow(const std::vector<char>& among, const std::vecto
                 wishes.end(),
                 {f, false, std::vector<char>(static_cast<std::size_t>(m_columns[f].names.size()), Neither)});
         found->any_wanted = found->any_wanted || !choice.negated;
-        const auto number = m_columns[f].numbers.constFind(choice.value);
-        if (number != m_columns[f].numbers.cend())
-            found->of[static_cast<std::size_t>(*number)] = choice.negated ? Unwanted : Wanted;
+        const auto index = m_columns[f].indices.constFind(choice.value);
+        if (index != m_columns[f].indices.cend())
+            found->of[static_cast<std::size_t>(*index)] = choice.negated ? Unwanted : Wanted;
     }
     // What only one facet keeps out would be there without its choices: that facet alone counts it.
     constexpr int all_agree = -1;

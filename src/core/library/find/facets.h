@@ -45,9 +45,9 @@ public:
 
 private:
     struct Column {
-        QStringList names; // by number of a value
-        QHash<QString, int> numbers;
-        std::vector<int> value;               // by document: its number, none, or several
+        QStringList names; // by index of a value
+        QHash<QString, int> indices;
+        std::vector<int> value;               // by document: its index, none, or several
         QHash<int, std::vector<int>> several; // by document
     };
     static constexpr int none = -1;
@@ -66,7 +66,7 @@ private:
     struct Wishes {
         std::size_t facet = 0;
         bool any_wanted = false;
-        std::vector<char> of; // by number of a value
+        std::vector<char> of; // by index of a value
     };
     bool agrees(const Wishes& wishes, std::size_t document) const;
     std::array<Column, facet_count> m_columns;

@@ -40,6 +40,32 @@ void orderBy(std::vector<int>& rows, const std::vector<int>& rank, Key key)
     });
 }
 
+const QString reference_format = QStringLiteral("reference");
+
+/// Where the user has put something by hand or by name.
+bool isOfTheUsersOwn(const FacetChoice& choice)
+{
+    return choice.facet == Facet::Collection || choice.facet == Facet::Tag || choice.facet == Facet::Rating ||
+           choice.facet == Facet::WorkingSet ||
+           (choice.facet == Facet::State && choice.value != word(State::Ready));
+}
+
+/// By "reference", or from four letters on its beginning, by their format, or by where the user has put them.
+bool asksForReferences(const Asked& asked)
+{
+    constexpr qsizetype enough = 4;
+    const QStringList words = foldedWords(asked.text);
+    return std::ranges::any_of(words,
+                               [](const QString& word) {
+                                   return word.size() >= enough && (reference_format.startsWith(word) ||
+                                                                    word.startsWith(reference_format));
+                               }) ||
+           std::ranges::any_of(asked.choices, [](const FacetChoice& c) {
+               return !c.negated &&
+                      (isOfTheUsersOwn(c) || (c.facet == Facet::Format && c.value == reference_format));
+           });
+}
+
 /// Each kind behind the one it is a sort of; both levels stay in their order otherwise.
 void sortAsTree(std::vector<FacetCount>& kinds)
 {
@@ -60,10 +86,10 @@ void sortAsTree(std::vector<FacetCount>& kinds)
 
 Result<Beside> readBeside(Store& store)
 {
-    auto measured = store.readings.measured();
+    auto measured = store.runs.measured();
     auto help = store.catalogue.help();
     auto members = store.collections.members();
-    auto figures = store.readings.figures();
+    auto figures = store.runs.figures();
     auto under = store.builds.joined();
     if (const Error* error = firstError(measured, help, members, figures, under))
         return tl::make_unexpected(*error);
@@ -87,8 +113,13 @@ QStringList Finder::kindsOf(const Entry& entry) const
 
 Texts Finder::textsOf(const Entry& entry, const Beside& beside) const
 {
-    return {entry.name + QLatin1Char(' ') + entry.alias, entry.maker, kindsOf(entry).join(QLatin1Char(' ')),
-            entry.tags.join(QLatin1Char(' ')),           entry.note,  beside.help.value(entry.id)};
+    return {entry.name + QLatin1Char(' ') + entry.alias,
+            entry.maker,
+            kindsOf(entry).join(QLatin1Char(' ')),
+            entry.tags.join(QLatin1Char(' ')),
+            entry.note,
+            entry.format == reference_format ? QStringLiteral("reference ") + beside.help.value(entry.id)
+                                             : beside.help.value(entry.id)};
 }
 
 void Finder::setFacets(int at, const Entry& entry, const Beside& beside)
@@ -167,20 +198,10 @@ void Finder::replace(const Entry& entry, const Beside& beside)
         rank();
 }
 
-void Finder::sort(std::vector<int>& rows, Order order, const std::vector<float>& weight) const
+void Finder::sort(std::vector<int>& rows, const Order& order, const std::vector<float>& weight) const
 {
     const auto entry = [this](int at) -> const Entry& { return m_entries[static_cast<std::size_t>(at)]; };
-    // Smallest first; what was not measured last.
-    const auto byFigure = [&](auto figure) {
-        orderBy(rows, m_rank, [&](int at) {
-            return figure(m_figures[static_cast<std::size_t>(at)])
-                .value_or(std::numeric_limits<double>::infinity());
-        });
-    };
-    const auto changed = [](const std::optional<double>& figure, auto change) {
-        return figure ? std::optional<double>(change(*figure)) : std::nullopt;
-    };
-    switch (order) {
+    switch (order.by) {
     case Order::Best:
         return orderBy(rows, m_rank, [&](int at) { return -weight[static_cast<std::size_t>(at)]; });
     case Order::Name:
@@ -191,29 +212,40 @@ void Finder::sort(std::vector<int>& rows, Order order, const std::vector<float>&
         return orderBy(rows, m_rank, [&](int at) { return QStringView(entry(at).kind); });
     case Order::Rating:
         return orderBy(rows, m_rank, [&](int at) { return -entry(at).rating; });
-    case Order::Distortion:
-        return byFigure([](const Figures& f) { return f.thd_percent; });
-    case Order::Cost: // the cheapest first
-        return byFigure([&](const Figures& f) { return changed(f.realtime_factor, std::negate<>()); });
-    case Order::Latency:
-        return byFigure([](const Figures& f) { return f.latency_samples; });
-    case Order::LoudnessShift: // either way
-        return byFigure(
-            [&](const Figures& f) { return changed(f.shift_lu, [](double lu) { return std::abs(lu); }); });
-    case Order::Noise:
-        return byFigure([](const Figures& f) { return f.idle_dbfs; });
+    case Order::Figure:
+        return sortByFigure(rows, listFigure(order.figure));
     }
 }
 
-std::vector<char> Finder::matching(const Asked& asked) const
+/// The better first; what was not measured last.
+void Finder::sortByFigure(std::vector<int>& rows, int figure) const
+{
+    const auto of = [&](int at) { return m_figures[static_cast<std::size_t>(at)].at(figure); };
+    std::ranges::sort(rows, [&](int a, int b) {
+        const auto fa = of(a);
+        const auto fb = of(b);
+        if (fa && fb && listFigures()[static_cast<std::size_t>(figure)].before(*fa, *fb))
+            return true;
+        if (fa && fb && listFigures()[static_cast<std::size_t>(figure)].before(*fb, *fa))
+            return false;
+        return fa.has_value() != fb.has_value()
+                   ? fa.has_value()
+                   : m_rank[static_cast<std::size_t>(a)] < m_rank[static_cast<std::size_t>(b)];
+    });
+}
+
+std::vector<char> Finder::matching(const Asked& asked, References references) const
 {
     std::vector<char> among(m_entries.size(), 0);
     for (const TextIndex::Match& match : m_text.find(asked.text))
         among[static_cast<std::size_t>(match.document)] = 1;
-    return m_facets.narrow(among, asked.choices).passes;
+    std::vector<FacetChoice> choices = asked.choices;
+    if (references == References::WhenAskedFor && !asksForReferences(asked))
+        choices.push_back({Facet::Format, reference_format, true});
+    return m_facets.narrow(among, choices).passes;
 }
 
-Finder::Found Finder::find(const Asked& asked) const
+std::pair<Facets::Narrowed, std::vector<float>> Finder::among(const Asked& asked) const
 {
     std::vector<char> among(m_entries.size(), 0);
     std::vector<float> weight(m_entries.size(), 0);
@@ -221,11 +253,24 @@ Finder::Found Finder::find(const Asked& asked) const
         among[static_cast<std::size_t>(document)] = m_stands[static_cast<std::size_t>(document)];
         weight[static_cast<std::size_t>(document)] = weighs;
     }
-    const FacetChoice not_hidden{Facet::State, word(State::Hidden), true};
     std::vector<FacetChoice> choices = asked.choices;
-    if (std::ranges::find(choices, FacetChoice{Facet::State, word(State::Hidden), false}) == choices.end())
-        choices.push_back(not_hidden);
-    Facets::Narrowed narrowed = m_facets.narrow(among, choices);
+    const QString hidden = word(State::Hidden);
+    if (std::ranges::find(choices, FacetChoice{Facet::State, hidden, false}) == choices.end())
+        choices.push_back({Facet::State, hidden, true});
+    if (!asksForReferences(asked))
+        choices.push_back({Facet::Format, reference_format, true});
+    return {m_facets.narrow(among, choices), std::move(weight)};
+}
+
+int Finder::listable() const
+{
+    return static_cast<int>(
+        std::ranges::count_if(m_entries, [](const Entry& entry) { return entry.format != reference_format; }));
+}
+
+Finder::Found Finder::find(const Asked& asked) const
+{
+    auto [narrowed, weight] = among(asked);
     Found found;
     for (std::size_t i = 0; i < m_entries.size(); ++i)
         if (narrowed.passes[i])
@@ -238,6 +283,16 @@ Finder::Found Finder::find(const Asked& asked) const
         });
     sortAsTree(found.counts[static_cast<std::size_t>(Facet::Kind)]);
     found.understood_as = m_text.understoodAs(asked.text);
+    if (found.rows.empty() && !asked.text.isEmpty()) {
+        const auto finds = [&](const QString& text, const std::vector<FacetChoice>& choices) {
+            return static_cast<int>(std::ranges::count(among({text, choices}).first.passes, 1));
+        };
+        const QString further = m_text.oneSlipFurther(asked.text);
+        if (!further.isEmpty() && finds(further, asked.choices) > 0)
+            found.nearest = further;
+        if (!asked.choices.empty())
+            found.without_choices = finds(asked.text, {});
+    }
     return found;
 }
 

@@ -35,7 +35,7 @@ Result<Beside> readBeside(Store& store);
 class Finder {
 public:
     void fill(std::vector<Entry> entries, const Beside& beside);
-    /// One of them anew; its id must be known.
+    /// One of them once more; its id must be known.
     void replace(const Entry& entry, const Beside& beside);
     /// The same where only what is beside it has changed.
     void refacet(const QString& id, const Beside& beside);
@@ -48,18 +48,28 @@ public:
         std::vector<int> rows; ///< positions among entries(), in the order asked for
         std::array<std::vector<FacetCount>, facet_count> counts; ///< most first, then by name
         QStringList understood_as; ///< where a slip was forgiven: the words it was taken for
+        // Where nothing was found:
+        QString nearest;         ///< what would have been found with one slip more; empty: nothing
+        int without_choices = 0; ///< how many the text alone finds
     };
-    /// Hidden ones only where they are asked for.
+    /// Hidden ones only where they are asked for. So are the bench's own references: by their format, by the
+    /// word "reference", or by where the user has put them.
     Found find(const Asked& asked) const;
+    /// How many could be listed at all.
+    int listable() const;
     /// By position: what a rule finds, hidden or not, builds that stand under another, too.
-    std::vector<char> matching(const Asked& asked) const;
+    enum class References { WhenAskedFor, Always };
+    std::vector<char> matching(const Asked& asked, References references = References::WhenAskedFor) const;
 
 private:
     Texts textsOf(const Entry& entry, const Beside& beside) const;
     void setFacets(int at, const Entry& entry, const Beside& beside);
     QStringList kindsOf(const Entry& entry) const;
+    /// Positions, and what else passes.
+    std::pair<Facets::Narrowed, std::vector<float>> among(const Asked& asked) const;
     void rank();
-    void sort(std::vector<int>& rows, Order order, const std::vector<float>& weight) const;
+    void sort(std::vector<int>& rows, const Order& order, const std::vector<float>& weight) const;
+    void sortByFigure(std::vector<int>& rows, int figure) const;
 
     std::vector<Entry> m_entries;
     QHash<QString, int> m_by_id;

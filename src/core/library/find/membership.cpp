@@ -78,7 +78,7 @@ QStringList applyRules(Finder& finder, Beside& beside, const Rules& rules)
     for (const WorkingSet& set : rules.sets) {
         const auto members = membersOf(finder, set);
         add(sets, finder, members, set.name);
-        for (std::size_t i = 0; set.number == rules.in_use && i < members.size(); ++i)
+        for (std::size_t i = 0; set.row_id == rules.in_use && i < members.size(); ++i)
             if (!members[i])
                 not_offered.insert(finder.entries()[i].id);
     }

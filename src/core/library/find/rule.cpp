@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "library/find/rule.h"
 
+#include "library/list_figures.h"
+
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
@@ -18,14 +20,41 @@ std::optional<Enum> withWord(const QString& text, std::size_t count)
     return std::nullopt;
 }
 
+/// Rules of earlier versions named figures by words of their own.
+QString nowCalled(const QString& order)
+{
+    static const QHash<QString, QString> earlier{
+        {QStringLiteral("distortion"), QStringLiteral("harmonics.thd_percent")},
+        {QStringLiteral("cost"), QStringLiteral("cost.realtime_factor")},
+        {QStringLiteral("latency"), QStringLiteral("cost.latency_found_samples")},
+        {QStringLiteral("loudness shift"), QStringLiteral("loudness_shift.shift_lu")},
+        {QStringLiteral("noise"), QStringLiteral("noise.idle_dbfs")}};
+    return earlier.value(order, order);
+}
+
 } // namespace
 
-QString word(Order order)
+std::vector<Order> allOrders()
 {
-    constexpr std::array<const char*, order_count> words{"best match",     "name",       "maker", "kind",
-                                                         "rating",         "distortion", "cost",  "latency",
-                                                         "loudness shift", "noise"};
-    return QString::fromLatin1(words[static_cast<std::size_t>(order)]);
+    std::vector<Order> all;
+    for (const Order::By by : {Order::Best, Order::Name, Order::Maker, Order::Kind, Order::Rating})
+        all.push_back({by});
+    for (const ListFigure& figure : listFigures())
+        all.push_back({Order::Figure, figure.key()});
+    return all;
+}
+
+QString key(const Order& order)
+{
+    constexpr std::array<const char*, 5> words{"best match", "name", "maker", "kind", "rating"};
+    return order.by == Order::Figure ? order.figure : QString::fromLatin1(words[order.by]);
+}
+
+QString word(const Order& order)
+{
+    const int figure = order.by == Order::Figure ? listFigure(order.figure) : -1;
+    return figure < 0 ? key(order)
+                      : QString::fromStdString(listFigures()[static_cast<std::size_t>(figure)].info->name);
 }
 
 QString ruleText(const Asked& asked)
@@ -39,7 +68,7 @@ QString ruleText(const Asked& asked)
     }
     const QJsonObject rule{{QStringLiteral("text"), asked.text},
                            {QStringLiteral("choices"), choices},
-                           {QStringLiteral("order"), word(asked.order)}};
+                           {QStringLiteral("order"), key(asked.order)}};
     return QString::fromUtf8(QJsonDocument(rule).toJson(QJsonDocument::Compact));
 }
 
@@ -55,8 +84,10 @@ std::optional<Asked> askedFromRule(const QString& rule)
         if (const auto facet = withWord<Facet>(one[QStringLiteral("facet")].toString(), facet_count))
             asked.choices.push_back(
                 {*facet, one[QStringLiteral("value")].toString(), one[QStringLiteral("not")].toBool()});
-    asked.order =
-        withWord<Order>(object.value(QStringLiteral("order")).toString(), order_count).value_or(Order::Best);
+    const QString order = nowCalled(object.value(QStringLiteral("order")).toString());
+    for (const Order& one : allOrders())
+        if (key(one) == order)
+            asked.order = one;
     return asked;
 }
 

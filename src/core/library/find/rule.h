@@ -11,7 +11,7 @@ namespace hr::library {
 
 QString ruleText(const Asked& asked);
 
-/// What it does not know is passed over; nothing where it is no rule at all.
+/// What it does not know is passed over; nothing where it is not a rule at all.
 std::optional<Asked> askedFromRule(const QString& rule);
 
 /// For people: "warm · compressor · not made by Fathom Audio".

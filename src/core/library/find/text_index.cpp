@@ -44,32 +44,56 @@ void TextIndex::replace(int document, const Texts& texts)
             words.push_back({word, {{document, static_cast<Field>(f)}}});
 }
 
+bool TextIndex::isCurrent(const Word& word) const
+{
+    return std::ranges::any_of(word.postings, [&](const Posting& p) {
+        return m_generation[static_cast<std::size_t>(p.document)] == 0;
+    });
+}
+
 TextIndex::Range TextIndex::meant(const QString& word) const
 {
     Range range;
-    const auto current = [&](const Word& w) {
-        return std::ranges::any_of(w.postings, [&](const Posting& p) {
-            return m_generation[static_cast<std::size_t>(p.document)] == 0;
-        });
-    };
     for (auto at = std::ranges::lower_bound(m_words, word, {}, &Word::text);
          at != m_words.end() && at->text.startsWith(word); ++at)
-        if (current(*at))
+        if (isCurrent(*at))
             range.push_back(&*at);
     for (const int document : m_replaced_documents)
         for (const Word& w : m_replaced[static_cast<std::size_t>(document)])
             if (w.text.startsWith(word))
                 range.push_back(&w);
-    if (!range.empty() || forgivenSlips(word.size()) == 0)
-        return range;
+    const int forgiven = forgivenSlips(word.size());
+    return range.empty() && forgiven > 0 ? slippedInto(word, forgiven) : range;
+}
+
+TextIndex::Range TextIndex::slippedInto(const QString& word, int forgiven) const
+{
+    Range range;
     for (const Word& w : m_words)
-        if (slipsInto(word, w.text) && current(w))
+        if (slipsInto(word, w.text, forgiven) && isCurrent(w))
             range.push_back(&w);
     for (const int document : m_replaced_documents)
         for (const Word& w : m_replaced[static_cast<std::size_t>(document)])
-            if (slipsInto(word, w.text))
+            if (slipsInto(word, w.text, forgiven))
                 range.push_back(&w);
     return range;
+}
+
+QString TextIndex::oneSlipFurther(const QString& typed) const
+{
+    constexpr qsizetype shortest = 3; // of two letters one slip leaves nothing
+    QStringList words = foldedWords(typed);
+    bool further = false;
+    for (QString& word : words) {
+        if (!meant(word).empty())
+            continue;
+        const Range near = word.size() < shortest ? Range() : slippedInto(word, forgivenSlips(word.size()) + 1);
+        if (near.empty())
+            return {};
+        word = (*std::ranges::max_element(near, {}, [](const Word* w) { return w->postings.size(); }))->text;
+        further = true;
+    }
+    return further ? words.join(QLatin1Char(' ')) : QString();
 }
 
 std::vector<TextIndex::Match> TextIndex::find(const QString& typed) const

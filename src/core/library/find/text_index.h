@@ -20,7 +20,7 @@ using Texts = std::array<QString, field_count>; ///< of one document, by Field
 class TextIndex {
 public:
     void fill(const std::vector<Texts>& documents);
-    /// One of them anew.
+    /// One of them once more.
     void replace(int document, const Texts& texts);
 
     struct Match {
@@ -32,6 +32,9 @@ public:
 
     /// The words of the documents that each word of `typed` was taken for, where it was taken for others.
     QStringList understoodAs(const QString& typed) const;
+    /// `typed` with each word that means nothing replaced by the commonest that it comes to with one slip more
+    /// than is forgiven; empty where there is no such word.
+    QString oneSlipFurther(const QString& typed) const;
 
 private:
     struct Posting {
@@ -45,6 +48,9 @@ private:
     using Range = std::vector<const Word*>;
 
     Range meant(const QString& word) const;
+    /// With so many slips forgiven.
+    Range slippedInto(const QString& word, int forgiven) const;
+    bool isCurrent(const Word& word) const;
 
     std::vector<Word> m_words; // sorted by text
     std::vector<int>

@@ -48,8 +48,12 @@ int forgivenSlips(qsizetype length)
 
 bool slipsInto(QStringView typed, QStringView word)
 {
+    return slipsInto(typed, word, forgivenSlips(typed.size()));
+}
+
+bool slipsInto(QStringView typed, QStringView word, int forgiven)
+{
     constexpr qsizetype longest = 32;
-    const int forgiven = forgivenSlips(typed.size());
     if (forgiven == 0 || typed.size() > longest)
         return word.startsWith(typed);
     word = word.first(std::min(word.size(), typed.size() + forgiven));
@@ -57,7 +61,7 @@ bool slipsInto(QStringView typed, QStringView word)
         return false;
     // Rows of the alignment: what was typed down, the word across; the last row's least is the distance to the
     // nearest beginning of the word.
-    std::array<std::array<int, longest + 3>, 3> rows{};
+    std::array<std::array<int, longest + 4>, 3> rows{};
     for (qsizetype j = 0; j <= word.size(); ++j)
         rows[0][static_cast<std::size_t>(j)] = static_cast<int>(j);
     for (qsizetype i = 1; i <= typed.size(); ++i) {

@@ -20,5 +20,7 @@ int forgivenSlips(qsizetype length);
 /// Whether `word` begins with what `typed` was meant to be: at most forgivenSlips() letters are missing, too
 /// many, wrong or swapped with their neighbour (optimal string alignment; Damerau 1964). Both folded.
 bool slipsInto(QStringView typed, QStringView word);
+/// The same with so many forgiven, at most 3.
+bool slipsInto(QStringView typed, QStringView word, int forgiven);
 
 } // namespace hr::library

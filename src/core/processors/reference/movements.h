@@ -7,7 +7,7 @@
 
 namespace hr::processors {
 
-/// A phase that goes round `rate_hz` times a second.
+/// A phase that turns `rate_hz` times a second.
 class Turning {
 public:
     void reset() noexcept { m_cycles = 0; }

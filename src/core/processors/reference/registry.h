@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // The reference processors: small, exact, their answers known on paper. The bench measures them
-// before it is believed about strangers.
+// before it is believed about third-party processors.
 #pragma once
 
 #include "processors/processor.h"

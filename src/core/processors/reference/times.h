@@ -38,7 +38,7 @@ public:
     }
 
 private:
-    static constexpr double longest_ms = 2000;
+    static constexpr double longest_ms = 8000;
 
     void reset() override
     {
@@ -84,7 +84,7 @@ public:
     }
 
 private:
-    static constexpr int longest = 8192;
+    static constexpr int longest = 192000;
 
     void reset() override
     {

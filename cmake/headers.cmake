@@ -1,0 +1,13 @@
+# `cmake --build … --target headers`: every header of ours compiles by itself, twice in a row.
+file(GLOB_RECURSE HEADERS CONFIGURE_DEPENDS RELATIVE ${PROJECT_SOURCE_DIR}/src ${PROJECT_SOURCE_DIR}/src/*.h)
+set(ALONE "")
+foreach(header ${HEADERS})
+  set(one ${PROJECT_BINARY_DIR}/headers/${header}.cpp)
+  file(CONFIGURE OUTPUT ${one} CONTENT "#include \"@header@\"\n#include \"@header@\"\n" @ONLY)
+  list(APPEND ALONE ${one})
+endforeach()
+add_library(headers OBJECT EXCLUDE_FROM_ALL ${ALONE})
+set_target_properties(headers PROPERTIES UNITY_BUILD OFF AUTOMOC OFF)
+target_compile_options(headers PRIVATE -fsyntax-only)
+target_include_directories(headers PRIVATE ${PROJECT_SOURCE_DIR}/src)
+target_link_libraries(headers PRIVATE hr_app hr_hosting_inside CLI11::CLI11)

@@ -1,0 +1,272 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "audio/transport.h"
+
+#include <QFileInfo>
+#include <algorithm>
+#include <cmath>
+
+namespace hr::app {
+
+namespace {
+
+constexpr int tick_ms = 33;
+constexpr int ticks_after = 20; // until the meters have come to rest
+constexpr double longest_first_s = 600;
+constexpr double first_section_s = 120;
+
+/// What repeats at first: all of it, unless it is so long that nobody could compare by it.
+audition::Section firstSection(const audition::Source& source)
+{
+    return source.seconds() > longest_first_s
+               ? audition::Section{0, static_cast<std::size_t>(first_section_s * source.rateHz())}
+               : source.whole();
+}
+
+std::size_t framesOf(double seconds, double rate_hz)
+{
+    constexpr double most_frames = 1e15; // whatever a session's file says
+    return static_cast<std::size_t>(std::llround(std::clamp(seconds * rate_hz, 0.0, most_frames)));
+}
+
+audition::Section sectionOf(const audition::Source& source, const std::optional<Passage>& passage)
+{
+    return audition::fitted(passage ? audition::Section{framesOf(passage->first_s, source.rateHz()),
+                                                        framesOf(passage->length_s, source.rateHz())}
+                                    : firstSection(source),
+                            source.frames(), audition::Lane::stretch_frames);
+}
+
+bool sameLanes(const std::vector<audition::Engine::LaneState>& a,
+               const std::vector<audition::Engine::LaneState>& b)
+{
+    return std::ranges::equal(a, b, [](const auto& x, const auto& y) {
+        return x.id == y.id && x.generation == y.generation && x.plays == y.plays &&
+               x.fault.has_value() == y.fault.has_value();
+    });
+}
+
+} // namespace
+
+Transport::Transport(OutputSwitch& output, Jobs& jobs, QObject* parent)
+    : QObject(parent), m_jobs(jobs), m_output(output), m_rate_hz(output.rateHz())
+{
+    m_engine = makeEngine(m_rate_hz);
+    m_meter = std::make_unique<OutputMeter>(*m_engine);
+    m_timer.setInterval(tick_ms);
+    connect(&m_timer, &QTimer::timeout, this, &Transport::tick);
+    connect(&m_output, &OutputSwitch::opened, this, &Transport::outputOpened);
+    m_output.feed(m_engine);
+}
+
+Transport::~Transport() = default;
+
+/// One whose lanes call tend() here, from their threads, for as long as this lives.
+std::shared_ptr<audition::Engine> Transport::makeEngine(double rate_hz)
+{
+    const auto waiting = std::make_shared<std::atomic<bool>>(false);
+    const auto call = m_late.to([this, waiting] {
+        waiting->store(false);
+        tend();
+    });
+    return std::make_shared<audition::Engine>(rate_hz, [waiting, call] {
+        if (!waiting->exchange(true))
+            call();
+    });
+}
+
+std::optional<Passage> Transport::passage() const
+{
+    if (!source())
+        return std::nullopt;
+    return Passage{static_cast<double>(loop().first) / rateHz(), static_cast<double>(loop().frames) / rateHz()};
+}
+
+void Transport::load(const QString& file, std::optional<Passage> passage)
+{
+    load(Asked{file, passage});
+}
+
+void Transport::load(const Asked& asked)
+{
+    m_asked = asked;
+    const auto source = std::make_shared<Result<std::shared_ptr<const audition::Source>>>();
+    JobOrder job;
+    job.title = tr("Open %1").arg(QFileInfo(asked.file).fileName());
+    job.line = QStringLiteral("source");
+    job.urgent = true;
+    job.supersedes = true;
+    job.owner = this;
+    job.work = [source, file = asked.file, rate_hz = m_rate_hz](const JobControl&) {
+        *source = audition::Source::load(QFile::encodeName(file).toStdString(), rate_hz);
+    };
+    job.finished = [this, asked, source](JobEnd end) {
+        if (end == JobEnd::Cancelled)
+            return;
+        m_asked.reset();
+        if (*source)
+            return loaded(asked, **source);
+        emit notice(QString::fromStdString(source->error().text));
+        if (m_rate_hz != rateHz())
+            followRate(!asked.for_another_rate);
+    };
+    m_jobs.add(std::move(job));
+}
+
+/// The engine to the rate of the output that waits: with the source that plays, where it can be had at that
+/// rate.
+void Transport::followRate(bool with_source)
+{
+    if (with_source && source())
+        return load(Asked{m_file, passage(), true});
+    m_file.clear();
+    replaceEngine(nullptr, {}, {});
+}
+
+void Transport::loaded(const Asked& asked, const std::shared_ptr<const audition::Source>& source)
+{
+    if (asked.for_another_rate) {
+        const double position_s = static_cast<double>(position()) / rateHz();
+        return replaceEngine(source, asked.passage, position_s);
+    }
+    m_file = asked.file;
+    m_problem_said = false;
+    if (source->rateHz() != rateHz()) {
+        replaceEngine(source, asked.passage, {});
+    } else {
+        audition::Scene scene = m_engine->scene();
+        scene.source = source;
+        scene.loop = sectionOf(*source, asked.passage);
+        m_engine->setScene(std::move(scene), sectionOf(*source, asked.passage).first);
+        keepTicking();
+        emit sourceChanged();
+    }
+    if (!source->remark().empty())
+        emit notice(tr("%1: %2.").arg(m_file, QString::fromStdString(source->remark())));
+    else if (!asked.passage && loop() != source->whole())
+        emit notice(
+            tr("%1 is long: its first two minutes repeat. Drag in its waveform to choose others.").arg(m_file));
+}
+
+void Transport::outputOpened(double rate_hz)
+{
+    m_rate_hz = rate_hz;
+    if (m_asked)
+        load(Asked(*m_asked)); // it would be of the old rate
+    else if (rate_hz == rateHz())
+        m_output.feed(m_engine);
+    else
+        followRate(true);
+}
+
+void Transport::replaceEngine(const std::shared_ptr<const audition::Source>& source,
+                              std::optional<Passage> passage, std::optional<double> position_s)
+{
+    audition::Scene scene = m_engine->scene();
+    scene.source = source;
+    scene.loop = source ? sectionOf(*source, passage) : audition::Section();
+    const bool playing = isPlaying();
+    m_underruns_before += m_engine->underruns();
+    m_engine = makeEngine(m_rate_hz);
+    m_meter = std::make_unique<OutputMeter>(*m_engine);
+    m_engine->hear(m_wanted);
+    m_engine->setScene(scene, position_s ? framesOf(*position_s, m_rate_hz) : scene.loop.first);
+    if (playing)
+        m_engine->play();
+    m_output.feed(m_engine);
+    keepTicking();
+    emit engineReplaced();
+    emit sourceChanged();
+}
+
+void Transport::setLoop(audition::Section loop)
+{
+    if (!source())
+        return;
+    audition::Scene scene = m_engine->scene();
+    scene.loop = loop;
+    m_engine->setScene(std::move(scene));
+    keepTicking();
+    emit sourceChanged();
+}
+
+void Transport::play(bool on)
+{
+    on ? m_engine->play() : m_engine->pause();
+    keepTicking();
+    emit playingChanged(on);
+}
+
+void Transport::seek(std::size_t frame)
+{
+    m_engine->seek(frame);
+    keepTicking();
+}
+
+void Transport::setContenders(std::vector<audition::ContenderSpec> contenders)
+{
+    audition::Scene scene = m_engine->scene();
+    scene.contenders = std::move(contenders);
+    m_engine->setScene(std::move(scene));
+    keepTicking();
+}
+
+void Transport::setParameter(audition::ContenderId id, std::size_t index, double value)
+{
+    m_engine->setParameter(id, index, value);
+}
+
+void Transport::setGain(audition::ContenderId id, std::uint32_t generation, std::optional<double> gain_db)
+{
+    m_engine->setGain(id, generation, gain_db);
+    keepTicking(); // it may be heard from now on
+}
+
+void Transport::hear(audition::ContenderId id)
+{
+    m_wanted = id;
+    m_engine->hear(id);
+    keepTicking();
+}
+
+Underruns Transport::underruns()
+{
+    return {m_underruns_before + m_engine->underruns(), m_output.xruns(isPlaying())};
+}
+
+void Transport::tend()
+{
+    m_engine->tend();
+    if (auto lanes = m_engine->states(); !sameLanes(lanes, m_lanes_told)) {
+        m_lanes_told = std::move(lanes);
+        emit lanesChanged();
+    }
+    if (audible() != m_audible_told) {
+        m_audible_told = audible();
+        emit audibleChanged();
+    }
+}
+
+/// There is nothing to look at while nothing plays and nothing is under way: then the timer rests.
+void Transport::keepTicking()
+{
+    m_ticks_left = ticks_after;
+    if (!m_timer.isActive())
+        m_timer.start();
+}
+
+void Transport::tick()
+{
+    tend();
+    if (isPlaying() || !m_engine->isSettled())
+        m_ticks_left = ticks_after;
+    else if (--m_ticks_left == 0)
+        m_timer.stop();
+    emit positionMoved(position());
+    emit levelsMeasured({m_meter->read(), m_engine->takeLimiterActed(), underruns()});
+    if (source() && !m_problem_said && !source()->problem().empty()) {
+        m_problem_said = true;
+        emit notice(QString::fromStdString(source()->problem()));
+    }
+}
+
+} // namespace hr::app

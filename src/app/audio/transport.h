@@ -1,0 +1,123 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What plays: a source, the section of it that repeats, where it is, on which device. Holds the engine, and
+// replaces it where a device wants another rate: source, section, position and everything that is heard stay.
+#pragma once
+
+#include "audio/output_meter.h"
+#include "audio/output_switch.h"
+
+#include <QTimer>
+
+namespace hr::app {
+
+/// A part of a source, whatever the rate it is played at.
+struct Passage {
+    double first_s = 0;
+    double length_s = 0;
+};
+
+/// How often what played broke off, since the start.
+struct Underruns {
+    std::size_t of_lanes = 0;  ///< lanes had nothing ready
+    std::size_t of_device = 0; ///< the server or the hardware went on without us
+
+    std::size_t count() const { return of_lanes + of_device; }
+};
+
+struct OutputLevels {
+    OutputMeter::Levels levels;
+    bool limited = false;
+    Underruns underruns;
+};
+
+class Transport : public QObject {
+    Q_OBJECT
+public:
+    Transport(OutputSwitch& output, Jobs& jobs, QObject* parent = nullptr);
+    ~Transport() override;
+
+    double rateHz() const { return m_engine->rateHz(); }
+
+    // --- what is played ---
+
+    const std::shared_ptr<const audition::Source>& source() const { return m_engine->scene().source; }
+    /// Whether there is a source, or one is being loaded.
+    bool hasSource() const { return source() || m_asked; }
+    const QString& sourceFile() const { return m_file; }
+    audition::Section loop() const { return m_engine->scene().loop; }
+    std::optional<Passage> passage() const; ///< the loop; empty without a source
+    /// Loads in the background; sourceChanged() follows, or notice(). Of several asked for, the last.
+    void load(const QString& file, std::optional<Passage> passage = {});
+    void setLoop(audition::Section loop);
+
+    void play(bool on);
+    bool isPlaying() const { return m_engine->isPlaying(); }
+    void seek(std::size_t frame); ///< of the source
+    std::size_t position() const { return m_engine->position(); }
+
+    // --- through whom: the line-up's side ---
+
+    void setContenders(std::vector<audition::ContenderSpec> contenders);
+    void setParameter(audition::ContenderId id, std::size_t index, double value);
+    void setGain(audition::ContenderId id, std::uint32_t generation, std::optional<double> gain_db);
+    /// As soon as it is there and matched; what is audible stays until then.
+    void hear(audition::ContenderId id);
+    audition::ContenderId audible() const { return m_engine->audible(); }
+    std::vector<audition::Engine::LaneState> lanes() const { return m_engine->states(); }
+    bool isSettled() const { return m_engine->isSettled(); }
+
+    /// Looks at what is heard; goes on in vain once engineReplaced().
+    std::shared_ptr<audition::TapReader> listen(audition::TapPoint point, audition::ContenderId id)
+    {
+        return m_engine->listen(point, id);
+    }
+    Underruns underruns();
+
+signals:
+    void sourceChanged(); ///< or its section, or the rate
+    void playingChanged(bool on);
+    void positionMoved(std::size_t frame);
+    void levelsMeasured(const hr::app::OutputLevels& levels);
+    void audibleChanged();
+    void lanesChanged(); ///< some are ready, or have failed
+    void engineReplaced();
+    void notice(const QString& text);
+
+private:
+    /// What was asked for last, until it is there.
+    struct Asked {
+        QString file;
+        std::optional<Passage> passage;
+        bool for_another_rate = false;
+    };
+    void load(const Asked& asked);
+    void loaded(const Asked& asked, const std::shared_ptr<const audition::Source>& source);
+    void outputOpened(double rate_hz);
+    void followRate(bool with_source);
+    std::shared_ptr<audition::Engine> makeEngine(double rate_hz);
+    /// The same scene through this source, which is of the new rate.
+    void replaceEngine(const std::shared_ptr<const audition::Source>& source, std::optional<Passage> passage,
+                       std::optional<double> position_s);
+    void tend();
+    void tick();
+    void keepTicking();
+
+    Jobs& m_jobs;
+    OutputSwitch& m_output;
+    LateCalls m_late{this};
+    double m_rate_hz; // of the output that was opened last; the engine follows
+    std::shared_ptr<audition::Engine> m_engine;
+    std::unique_ptr<OutputMeter> m_meter;
+    QString m_file;
+    std::optional<Asked> m_asked;
+    bool m_problem_said = false; // of this source
+    audition::ContenderId m_wanted = audition::no_contender;
+    audition::ContenderId m_audible_told = audition::no_contender;
+    std::vector<audition::Engine::LaneState> m_lanes_told;
+    std::size_t m_underruns_before = 0; // of engines that there were
+    QTimer m_timer;
+    int m_ticks_left = 0; // once nothing moves any more
+};
+
+} // namespace hr::app

@@ -1,0 +1,46 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "frame/about.h"
+
+#include "bench/suite.h"
+#include "hosting/cage_offers.h"
+#include "widgets/basics.h"
+
+#include <QVBoxLayout>
+
+namespace hr::app {
+
+void openAbout(QWidget* over)
+{
+    auto* window = new QWidget(over, Qt::Popup);
+    window->setAttribute(Qt::WA_DeleteOnClose);
+    window->setAccessibleName(QObject::tr("about Honest Rack"));
+    window->setFixedWidth(520);
+    auto* outer = new QVBoxLayout(window);
+    outer->setContentsMargins(0, 0, 0, 0);
+    auto* sheet = new Sheet;
+    outer->addWidget(sheet);
+    auto* column = new QVBoxLayout(sheet);
+    column->setContentsMargins(22, 16, 22, 16);
+    column->setSpacing(8);
+    column->addWidget(label(QObject::tr("Honest Rack"), "title"));
+    column->addWidget(
+        paragraph(QObject::tr("Finds, compares, measures and describes effect processors. Bench %1. Free "
+                              "software under the GNU General Public License, version 3 or later.")
+                      .arg(QString::fromStdString(bench::benchVersion()))));
+    column->addWidget(label(QObject::tr("Other people's plug-ins"), "strong"));
+    const auto missing = hosting::missingFrom(hosting::cageOffers());
+    column->addWidget(paragraph(QObject::tr(
+        "Each runs in a process of its own that cannot start programs, reach the network or other "
+        "processes, or write anywhere but in a folder that is emptied afterwards, unless you allow it.")));
+    if (missing.empty()) {
+        column->addWidget(paragraph(QObject::tr("This machine offers everything that takes."), "pass"));
+    } else {
+        for (const std::string& one : missing)
+            column->addWidget(paragraph(QString::fromStdString(one), "caution"));
+    }
+    window->adjustSize();
+    window->move(over->mapToGlobal(over->rect().center() - window->rect().center()));
+    window->show();
+}
+
+} // namespace hr::app

@@ -1,0 +1,37 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "models/contender.h"
+
+#include "chain/chain_json.h"
+
+namespace hr::app {
+
+std::vector<processors::Setting> Contender::settings() const
+{
+    std::vector<processors::Setting> changed;
+    for (std::size_t i = 0; i < values.size(); ++i)
+        if (values[i] != info.parameters[i].default_value)
+            changed.push_back({info.parameters[i].key, values[i]});
+    return changed;
+}
+
+chain::Chain Contender::chainNow() const
+{
+    return isOpen() ? chain::with(*chain, info, values) : *chain;
+}
+
+library::CollectionItem Contender::item() const
+{
+    return chain ? itemOf(chainNow())
+                 : library::CollectionItem{0, QStringLiteral("processor"), processor, settings()};
+}
+
+library::CollectionItem itemOf(const chain::Chain& chain)
+{
+    return {0,
+            QStringLiteral("chain"),
+            QString::fromStdString(chain.name),
+            {},
+            QString::fromStdString(chain::toText(chain))};
+}
+
+} // namespace hr::app

@@ -1,0 +1,49 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// One that is heard: the reference, or a candidate. Its id is its own for life, its mark (letter, shape,
+// colour) for as long as it stands in the line-up; where it stands is the line-up's.
+#pragma once
+
+#include "audition/scene.h"
+#include "chain/chain.h"
+#include "library/collections.h"
+
+#include <QString>
+
+namespace hr::app {
+
+enum class MatchState { Waiting, Matched, Silent, Failed };
+
+struct Contender {
+    audition::ContenderId id = audition::no_contender;
+    std::uint32_t generation = 1; ///< another build, or put back: what was told of an older one is not of this
+    int mark = 0;                 ///< 0: the reference; 1 to 8: A to H
+
+    QString processor; ///< its id in the catalogue; empty: the reference, or a chain
+    QString title;
+    QString maker;
+    processors::ProcessorInfo described; ///< of a chain: empty until it is open
+    processors::ProcessorInfo info;      ///< the same at the rate at which it plays
+    hosting::Location location;
+    std::vector<double> values;
+    std::optional<chain::Chain> chain; ///< as it was opened, where it is one
+    bool opening = false;              ///< of a chain: what it holds is being looked up
+
+    MatchState match = MatchState::Waiting;
+    std::optional<double> loudness_lufs; ///< before matching
+    bool gain_known = false;             ///< it has been matched since it is what it is
+    double gain_db = 0;                  ///< what the matching took
+    double spread_lu = 0;                ///< how far repetitions differ
+    QString fault;                       ///< why it is silent
+
+    bool isReference() const { return mark == 0; }
+    /// Whether it can be heard and measured: a chain that could not be opened cannot.
+    bool isOpen() const { return isReference() || !info.id.empty(); }
+    std::vector<processors::Setting> settings() const; ///< those that differ from the defaults
+    chain::Chain chainNow() const;                     ///< of one that is a chain, with its values as they are
+    library::CollectionItem item() const;              ///< as it is kept
+};
+
+library::CollectionItem itemOf(const chain::Chain& chain);
+
+} // namespace hr::app

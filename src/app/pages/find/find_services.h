@@ -1,0 +1,35 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What Find and its parts work with.
+#pragma once
+
+#include "actions/action_list.h"
+#include "models/fault_search_job.h"
+#include "models/kin_job.h"
+#include "models/processor_model.h"
+#include "models/scan_job.h"
+#include "playbar/source_list.h"
+#include "services/keeping.h"
+#include "services/ways_on.h"
+
+namespace hr::app {
+
+struct FindServices {
+    library::Store& store;
+    ProcessorModel& processors;
+    Notebook& notebook;
+    Keeping& keeping;
+    WaysOn& ways;
+    BenchQueue& bench;
+    LineUp& line_up;
+    Transport& transport;
+    SourceList& sources;
+    ScanJob& scan;
+    FaultSearchJob& fault_search;
+    KinJob& kin;
+    ActionList& actions;
+    QUndoStack& undo;
+    Notices& notices;
+};
+
+} // namespace hr::app

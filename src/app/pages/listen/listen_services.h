@@ -1,0 +1,22 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What Listen and its rows work with.
+#pragma once
+
+#include "models/line_up.h"
+#include "services/keeping.h"
+#include "services/ways_on.h"
+
+namespace hr::app {
+
+struct ListenServices {
+    LineUp& line_up;
+    Transport& transport;
+    Keeping& keeping;
+    WaysOn& ways;
+    Navigation& navigation;
+    QUndoStack& undo;
+    Notices& notices;
+};
+
+} // namespace hr::app

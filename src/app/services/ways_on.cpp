@@ -1,0 +1,81 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "services/ways_on.h"
+
+#include "chain/chain_json.h"
+
+namespace hr::app {
+
+WaysOn::WaysOn(library::Store& store, LineUp& line_up, BenchQueue& bench, ChainDraft& draft, Notebook& notebook,
+               Navigation& navigation, Notices& notices, QObject* parent)
+    : QObject(parent), m_store(store), m_line_up(line_up), m_bench(bench), m_draft(draft), m_notebook(notebook),
+      m_navigation(navigation), m_notices(notices)
+{
+}
+
+void WaysOn::listenTo(const QString& processor, const std::vector<processors::Setting>& settings)
+{
+    const ContenderId id = m_line_up.add(processor, settings);
+    if (id == audition::no_contender)
+        return;
+    m_notebook.remember(processor);
+    m_line_up.hear(id);
+    m_navigation.goTo(PageName::Listen);
+}
+
+void WaysOn::listenTo(const QStringList& processors)
+{
+    for (const QString& one : processors)
+        listenTo(one);
+}
+
+void WaysOn::listenTo(const chain::Chain& chain)
+{
+    const ContenderId id = m_line_up.addChain(chain);
+    if (id == audition::no_contender)
+        return;
+    m_line_up.hear(id);
+    m_navigation.goTo(PageName::Listen);
+}
+
+void WaysOn::listenTo(const library::CollectionItem& item)
+{
+    if (!item.isChain())
+        return listenTo(item.reference, item.settings);
+    if (const auto chain = chain::fromText(item.chain.toStdString()); m_notices.said(chain))
+        listenTo(*chain);
+}
+
+void WaysOn::measure(ContenderId id)
+{
+    const Contender* contender = m_line_up.find(id);
+    if (!contender || contender->isReference())
+        return;
+    if (!contender->isOpen())
+        return m_notices.say(tr("%1 cannot be measured: it could not be opened.").arg(contender->title));
+    m_bench.measure(*contender);
+    m_navigation.goTo(PageName::Measure);
+}
+
+void WaysOn::measure(const QString& processor)
+{
+    for (const Contender& contender : m_line_up.candidates())
+        if (contender.processor == processor)
+            return measure(contender.id);
+    measure(m_line_up.add(processor));
+}
+
+void WaysOn::build(const QStringList& processors)
+{
+    m_draft.append(processors);
+    for (const QString& id : processors)
+        m_notebook.remember(id);
+    m_navigation.goTo(PageName::Build);
+}
+
+void WaysOn::build(const chain::Chain& chain)
+{
+    m_draft.change(chain);
+    m_navigation.goTo(PageName::Build);
+}
+
+} // namespace hr::app

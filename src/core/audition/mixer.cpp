@@ -1,0 +1,345 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "audition/mixer.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace hr::audition {
+
+Mixer::Mixer(double rate_hz)
+    : m_rate_hz(rate_hz), m_fade_step(static_cast<float>(1000.0 / (crossfade_ms * rate_hz))),
+      m_glide(static_cast<float>(1.0 - std::exp(-1.0 / (0.01 * rate_hz))))
+{
+}
+
+Mixer::~Mixer()
+{
+    (void)retract();
+    (void)takeReleased();
+    delete m_previous;
+    delete m_current;
+}
+
+// --- control -----------------------------------------------------------------------------------------
+
+void Mixer::offer(std::unique_ptr<Arrangement> next)
+{
+    assert(next->lanes.size() <= most_lanes);
+    (void)retract();
+    m_offered.store(next.release(), std::memory_order_release);
+}
+
+std::unique_ptr<Arrangement> Mixer::retract()
+{
+    std::unique_ptr<Arrangement> back(m_offered.exchange(nullptr, std::memory_order_seq_cst));
+    // The callback may be looking at it, which takes some microseconds.
+    while (back && m_inspected.load(std::memory_order_seq_cst) == back.get())
+        std::this_thread::yield();
+    return back;
+}
+
+std::vector<std::unique_ptr<Arrangement>> Mixer::takeReleased()
+{
+    std::vector<std::unique_ptr<Arrangement>> released;
+    for (auto& place : m_released)
+        if (Arrangement* one = place.exchange(nullptr, std::memory_order_acq_rel)) {
+            released.emplace_back(one);
+            m_released_count.fetch_sub(1, std::memory_order_acq_rel);
+        }
+    return released;
+}
+
+bool Mixer::addReader(const std::shared_ptr<TapReader>& reader)
+{
+    tidyReaders();
+    for (std::size_t i = 0; i < m_readers.size(); ++i)
+        if (!m_held_readers[i]) {
+            m_held_readers[i] = reader;
+            m_readers[i].store(reader.get(), std::memory_order_release);
+            return true;
+        }
+    return false;
+}
+
+void Mixer::tidyReaders()
+{
+    for (std::size_t i = 0; i < m_readers.size(); ++i) {
+        if (!m_held_readers[i] || m_held_readers[i].use_count() > 1)
+            continue;
+        m_readers[i].store(nullptr, std::memory_order_seq_cst);
+        // A callback that has begun before may still write to it.
+        const std::uint32_t began = m_rendering.load(std::memory_order_seq_cst);
+        while (began % 2 == 1 && m_rendering.load(std::memory_order_seq_cst) == began)
+            std::this_thread::yield();
+        m_held_readers[i].reset();
+    }
+}
+
+// --- the audio callback ------------------------------------------------------------------------------
+
+/// What is offered, kept from being retracted until letGoOfOffered(); null: nothing.
+Arrangement* Mixer::holdOffered() noexcept
+{
+    Arrangement* const offered = m_offered.load(std::memory_order_acquire);
+    m_inspected.store(offered, std::memory_order_seq_cst);
+    return m_offered.load(std::memory_order_seq_cst) == offered ? offered : nullptr;
+}
+
+void Mixer::letGoOfOffered() noexcept
+{
+    m_inspected.store(nullptr, std::memory_order_release);
+}
+
+void Mixer::takeOffered(std::size_t frames) noexcept
+{
+    Arrangement* next = m_previous ? nullptr : holdOffered();
+    if (next && isReady(*next, frames)) {
+        Arrangement* expected = next;
+        if (m_offered.compare_exchange_strong(expected, nullptr, std::memory_order_acq_rel))
+            changeOver(next);
+    }
+    letGoOfOffered();
+}
+
+/// What is to join what plays lets go of what has been played, so that it can be ready for the next block.
+void Mixer::keepOfferedInStep() noexcept
+{
+    if (const Arrangement* next = holdOffered(); next && next->timeline == m_current->timeline)
+        for (const auto& lane : next->lanes)
+            if (lane->filled())
+                (void)lane->readyAt(next->timeline->played.load(std::memory_order_relaxed));
+    letGoOfOffered();
+}
+
+/// Whether each of its lanes has as much as this block and the next few need, from where it would go on.
+bool Mixer::isReady(Arrangement& next, std::size_t frames) const noexcept
+{
+    const std::uint64_t at = next.timeline->played.load(std::memory_order_relaxed);
+    const auto plays_already = [this](const std::shared_ptr<Lane>& lane) {
+        return m_current && std::ranges::find(m_current->lanes, lane) != m_current->lanes.end();
+    };
+    return std::ranges::all_of(next.lanes, [&](const std::shared_ptr<Lane>& lane) {
+        if (lane->isSilent() || plays_already(lane))
+            return true;
+        return lane->filled() && lane->readyAt(at) >= frames + Lane::stretch_frames;
+    });
+}
+
+/// Lanes that go on keep their place in the crossfade; what else was heard fades out, beside.
+void Mixer::changeOver(Arrangement* next) noexcept
+{
+    const bool same_course = m_current && m_current->timeline == next->timeline;
+    const Lane* const heard =
+        m_current && m_heard < m_current->lanes.size() ? m_current->lanes[m_heard].get() : nullptr;
+    for (std::size_t n = 0; n < next->lanes.size(); ++n) {
+        next->voices[n].gain = next->lanes[n]->gain();
+        for (std::size_t c = 0; same_course && c < m_current->lanes.size(); ++c)
+            if (m_current->lanes[c] == next->lanes[n]) {
+                next->voices[n] = m_current->voices[c];
+                m_current->voices[c].shared = true;
+            }
+    }
+    for (const auto& lane : next->lanes)
+        lane->join();
+    m_previous = m_current;
+    m_current = next;
+    m_taken.store(next, std::memory_order_release);
+    // What was heard stays so: the same lane, else the same contender.
+    const auto found = std::ranges::find_if(next->lanes, [&](const std::shared_ptr<Lane>& lane) {
+        return heard && (lane.get() == heard || lane->id() == heard->id());
+    });
+    m_heard = found == next->lanes.end() ? most_lanes : static_cast<std::size_t>(found - next->lanes.begin());
+    chooseHeard();
+    if (m_master == 0.0F) { // nothing sounds, so there is nothing to fade
+        if (m_heard < next->lanes.size())
+            next->voices[m_heard].heard = 1;
+        releasePrevious();
+    }
+}
+
+void Mixer::chooseHeard() noexcept
+{
+    const ContenderId wanted = m_wanted.load(std::memory_order_relaxed);
+    for (std::size_t l = 0; l < m_current->lanes.size(); ++l)
+        if (m_current->lanes[l]->id() == wanted && m_current->lanes[l]->mayBeHeard())
+            m_heard = l;
+    m_audible.store(m_heard < m_current->lanes.size() ? m_current->lanes[m_heard]->id() : no_contender,
+                    std::memory_order_relaxed);
+}
+
+/// Frames that everything that is heard, or is about to be, has ready; the others are kept in step.
+std::size_t Mixer::readableNow() noexcept
+{
+    const std::uint64_t at = m_current->timeline->played.load(std::memory_order_relaxed);
+    std::size_t readable = Lane::longest_period_frames * 4;
+    for (std::size_t l = 0; l < m_current->lanes.size(); ++l) {
+        const std::size_t ready = m_current->lanes[l]->readyAt(at);
+        if ((l == m_heard || m_current->voices[l].heard > 0) && !m_current->lanes[l]->isSilent())
+            readable = std::min(readable, ready);
+    }
+    return readable;
+}
+
+/// What is heard fades out over the frames that are left where it is about to run dry, and in again once it is
+/// half full: by this much a frame.
+float Mixer::supplyStep(std::size_t readable, std::size_t frames) noexcept
+{
+    const auto margin = static_cast<std::size_t>(Lane::margin_s * m_rate_hz);
+    if (m_dry && readable >= frames + margin / 2)
+        m_dry = false;
+    if (m_dry || readable >= frames + std::min(frames, Lane::stretch_frames / 2))
+        return m_fade_step;
+    m_dry = true;
+    m_underruns.fetch_add(1, std::memory_order_relaxed);
+    return -1.0F / static_cast<float>(std::max<std::size_t>(1, std::min(readable, frames)));
+}
+
+/// One frame of all that is heard of it; `heard` is the voice that fades in, the others fade out.
+Frame Mixer::sumOf(Arrangement& arrangement, std::size_t ahead, std::size_t heard) noexcept
+{
+    Frame sum;
+    for (std::size_t l = 0; l < arrangement.lanes.size(); ++l) {
+        Arrangement::Voice& voice = arrangement.voices[l];
+        if (voice.shared || (voice.heard == 0.0F && l != heard))
+            continue;
+        if (voice.heard == 0.0F)
+            voice.gain = arrangement.lanes[l]->gain(); // it glides only while it is heard
+        voice.heard = std::clamp(voice.heard + (l == heard ? m_fade_step : -m_fade_step), 0.0F, 1.0F);
+        voice.gain += (arrangement.lanes[l]->gain() - voice.gain) * m_glide;
+        if (arrangement.lanes[l]->isSilent())
+            continue;
+        const Frame& frame = arrangement.lanes[l]->peek(ahead);
+        sum.left += voice.heard * voice.gain * frame.left;
+        sum.right += voice.heard * voice.gain * frame.right;
+    }
+    return sum;
+}
+
+/// Lets go of what has been played, of every lane that had it.
+void Mixer::advance(Arrangement& arrangement, std::size_t frames) noexcept
+{
+    const std::uint64_t at = arrangement.timeline->played.load(std::memory_order_relaxed) + frames;
+    arrangement.timeline->played.store(at, std::memory_order_relaxed);
+    for (const auto& lane : arrangement.lanes)
+        (void)lane->readyAt(at);
+}
+
+void Mixer::releasePrevious() noexcept
+{
+    if (!m_previous)
+        return;
+    for (auto& place : m_released) {
+        Arrangement* expected = nullptr;
+        if (place.compare_exchange_strong(expected, m_previous, std::memory_order_acq_rel)) {
+            m_previous = nullptr;
+            m_released_count.fetch_add(1, std::memory_order_acq_rel);
+            return;
+        }
+    }
+}
+
+void Mixer::mix(float* interleaved, std::size_t frames) noexcept
+{
+    chooseHeard();
+    const bool stopping = !m_playing.load(std::memory_order_relaxed);
+    const std::size_t readable = readableNow();
+    const bool was_dry = m_dry;
+    const float supply_step = stopping ? 0.0F : supplyStep(readable, frames);
+    const std::size_t available = was_dry && m_dry ? 0 : std::min(frames, readable);
+    std::size_t fading = 0; // frames that what came before still has
+    const bool own_course = m_previous && m_previous->timeline != m_current->timeline;
+    if (m_previous) {
+        const std::uint64_t at = m_previous->timeline->played.load(std::memory_order_relaxed);
+        fading = frames;
+        for (std::size_t l = 0; l < m_previous->lanes.size(); ++l)
+            if (m_previous->voices[l].heard > 0 && !m_previous->voices[l].shared &&
+                !m_previous->lanes[l]->isSilent())
+                fading = std::min(fading, m_previous->lanes[l]->readyAt(at));
+    }
+    std::size_t used = 0;
+    for (; used < available; ++used) {
+        m_master = std::clamp(m_master + (stopping ? -m_fade_step : m_fade_step), 0.0F, 1.0F);
+        if (stopping && m_master == 0.0F)
+            break;
+        m_supply = std::clamp(m_supply + supply_step, 0.0F, 1.0F);
+        Frame sum = sumOf(*m_current, used, m_heard);
+        if (m_previous && used < fading) {
+            const Frame leaving = sumOf(*m_previous, used, most_lanes);
+            sum.left += leaving.left;
+            sum.right += leaving.right;
+        }
+        const float level = m_master * m_supply * m_output.load(std::memory_order_relaxed);
+        interleaved[2 * used] = level * sum.left;
+        interleaved[2 * used + 1] = level * sum.right;
+    }
+    if (stopping && available == 0)
+        m_master = 0; // nothing left to fade with
+    if (own_course)
+        advance(*m_previous, std::min(used, fading));
+    advance(*m_current, used);
+    if (!m_previous)
+        return;
+    if (!own_course) // its lanes follow the course they share; those that leave with it are nobody's else
+        for (const auto& lane : m_previous->lanes)
+            (void)lane->readyAt(m_current->timeline->played.load(std::memory_order_relaxed));
+    const bool faded = std::ranges::all_of(m_previous->voices, [](const Arrangement::Voice& voice) {
+        return voice.shared || voice.heard == 0.0F;
+    });
+    if (faded || fading < used || m_master == 0.0F)
+        releasePrevious();
+}
+
+/// Behind the mix: the limiter, and whoever looks at the sum.
+void Mixer::limitAndTell(float* interleaved, std::size_t frames) noexcept
+{
+    for (std::size_t first = 0; first < frames; first += TapBlock::most_frames) {
+        const std::size_t count = std::min(TapBlock::most_frames, frames - first);
+        for (std::size_t i = 0; i < count; ++i) {
+            m_sum.left[i] = interleaved[2 * (first + i)];
+            m_sum.right[i] = interleaved[2 * (first + i) + 1];
+        }
+        m_limiter.process(m_sum.left.data(), m_sum.right.data(), count);
+        for (std::size_t i = 0; i < count; ++i) {
+            interleaved[2 * (first + i)] = m_sum.left[i];
+            interleaved[2 * (first + i) + 1] = m_sum.right[i];
+        }
+        m_sum.frames = count;
+        for (const auto& place : m_readers)
+            if (TapReader* reader = place.load(std::memory_order_acquire))
+                reader->put(m_sum);
+        if (m_current) {
+            const Section& loop = m_current->timeline->loop;
+            m_sum.source_frame = loop.first + (m_sum.source_frame - loop.first + count) % loop.frames;
+        }
+    }
+}
+
+void Mixer::render(float* interleaved, std::size_t frames) noexcept
+{
+    m_rendering.fetch_add(1, std::memory_order_seq_cst);
+    std::fill_n(interleaved, 2 * frames, 0.0F);
+    if (frames > m_largest.load(std::memory_order_relaxed))
+        m_largest.store(frames, std::memory_order_relaxed);
+    takeOffered(frames);
+    if (m_previous && m_master == 0.0F)
+        releasePrevious();
+    if (m_current) {
+        // What leaves the limiter is as much earlier as it looks ahead.
+        const Timeline& timeline = *m_current->timeline;
+        const std::size_t late = signal::SafetyLimiter::latency_frames % timeline.loop.frames;
+        m_sum.source_frame = timeline.frameOfSource(timeline.played.load(std::memory_order_relaxed) +
+                                                    timeline.loop.frames - late);
+        m_sum.contender = m_audible.load(std::memory_order_relaxed);
+        if (m_playing.load(std::memory_order_relaxed) || m_master > 0)
+            mix(interleaved, frames);
+        else
+            chooseHeard();
+        keepOfferedInStep();
+    }
+    limitAndTell(interleaved, frames);
+    if (m_limiter.takeActed())
+        m_limiter_acted.store(true, std::memory_order_relaxed);
+    m_rendering.fetch_add(1, std::memory_order_seq_cst);
+}
+
+} // namespace hr::audition

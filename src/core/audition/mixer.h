@@ -1,0 +1,130 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// The audio callback's part of the engine: it plays one arrangement of lanes, changes over to the next one at a
+// frame of its own choosing, crossfades between lanes, and does nothing else.
+//
+// Threads: render() belongs to the audio callback, where it takes no lock, allocates nothing and makes no
+// system call; all else to the one control thread. How an arrangement comes in: control offers it; the callback
+// looks at it in each block until all its lanes are ready, then takes it, and hands back the one before once it
+// has faded out. What is offered can be retracted until it is taken; while the callback looks at it, control
+// waits.
+#pragma once
+
+#include "audition/lane.h"
+#include "signal/safety_limiter.h"
+
+namespace hr::audition {
+
+inline constexpr std::size_t most_lanes = 9; ///< the reference and eight candidates
+
+/// Lanes that play the same course. Made by control, then the callback's alone until it hands it back.
+struct Arrangement {
+    std::shared_ptr<Timeline> timeline;
+    std::vector<std::shared_ptr<Lane>> lanes; ///< at most most_lanes
+
+    // The callback's:
+    struct Voice {
+        float heard = 0;     // 0 to 1, along the crossfade
+        float gain = 1;      // the matching gain, gliding
+        bool shared = false; // the arrangement that follows plays it on
+    };
+    std::array<Voice, most_lanes> voices{};
+};
+
+class Mixer {
+public:
+    static constexpr double crossfade_ms = 10;
+
+    explicit Mixer(double rate_hz);
+    ~Mixer(); ///< once no callback can come any more
+
+    // --- control ---
+
+    /// In place of what is offered already, which is retracted.
+    void offer(std::unique_ptr<Arrangement> next);
+    /// What is offered and has not been taken; null where there is none any more.
+    std::unique_ptr<Arrangement> retract();
+    /// Whether something is offered and has not been taken.
+    bool isOffering() const { return m_offered.load(std::memory_order_acquire) != nullptr; }
+    /// The course and lanes that play, as far as the callback has told; null: nothing yet.
+    const Arrangement* playing() const { return m_taken.load(std::memory_order_acquire); }
+    /// Arrangements that have faded out.
+    std::vector<std::unique_ptr<Arrangement>> takeReleased();
+    bool hasReleased() const { return m_released_count.load(std::memory_order_acquire) != 0; }
+
+    /// Crossfades to this contender as soon as it plays and may be heard; until then what is heard stays.
+    void hear(ContenderId id) { m_wanted.store(id, std::memory_order_relaxed); }
+    ContenderId audible() const { return m_audible.load(std::memory_order_relaxed); }
+    void play(bool on) { m_playing.store(on, std::memory_order_relaxed); }
+    bool isPlaying() const { return m_playing.load(std::memory_order_relaxed); }
+    void setOutputGain(float gain) { m_output.store(gain, std::memory_order_relaxed); }
+
+    std::size_t underruns() const { return m_underruns.load(std::memory_order_relaxed); }
+    bool takeLimiterActed() { return m_limiter_acted.exchange(false, std::memory_order_relaxed); }
+    /// The most frames that were asked for at once so far.
+    std::size_t largestRender() const { return m_largest.load(std::memory_order_relaxed); }
+
+    /// Readers of the sum; false where there are as many as there can be.
+    bool addReader(const std::shared_ptr<TapReader>& reader);
+    /// Forgets those that nobody but the mixer holds any more.
+    void tidyReaders();
+
+    // --- the audio callback ---
+
+    /// Interleaved stereo.
+    void render(float* interleaved, std::size_t frames) noexcept;
+
+private:
+    static constexpr std::size_t most_readers = 8;
+
+    Arrangement* holdOffered() noexcept;
+    void letGoOfOffered() noexcept;
+    void takeOffered(std::size_t frames) noexcept;
+    void keepOfferedInStep() noexcept;
+    bool isReady(Arrangement& next, std::size_t frames) const noexcept;
+    void changeOver(Arrangement* next) noexcept;
+    void chooseHeard() noexcept;
+    std::size_t readableNow() noexcept;
+    float supplyStep(std::size_t readable, std::size_t frames) noexcept;
+    void mix(float* interleaved, std::size_t frames) noexcept;
+    Frame sumOf(Arrangement& arrangement, std::size_t ahead, std::size_t heard) noexcept;
+    void advance(Arrangement& arrangement, std::size_t frames) noexcept;
+    void releasePrevious() noexcept;
+    void limitAndTell(float* interleaved, std::size_t frames) noexcept;
+
+    const double m_rate_hz;
+
+    // Control -> callback:
+    std::atomic<Arrangement*> m_offered{nullptr};
+    std::atomic<Arrangement*> m_inspected{nullptr}; // the callback looks at this one at the moment
+    std::atomic<ContenderId> m_wanted{no_contender};
+    std::atomic<bool> m_playing{false};
+    std::atomic<float> m_output{1.0F};
+    std::array<std::atomic<TapReader*>, most_readers> m_readers{};
+    std::array<std::shared_ptr<TapReader>, most_readers> m_held_readers; // control's; they keep the above alive
+    std::atomic<std::uint32_t> m_rendering{0}; // counts up at begin and end of render()
+
+    // Callback -> control:
+    std::atomic<const Arrangement*> m_taken{nullptr};
+    std::array<std::atomic<Arrangement*>, 4> m_released{};
+    std::atomic<std::size_t> m_released_count{0};
+    std::atomic<ContenderId> m_audible{no_contender};
+    std::atomic<std::size_t> m_underruns{0};
+    std::atomic<bool> m_limiter_acted{false};
+    std::atomic<std::size_t> m_largest{0};
+
+    // Callback only:
+    Arrangement* m_current = nullptr;
+    Arrangement* m_previous = nullptr; // fading out
+    std::size_t m_heard = most_lanes;  // voice of m_current; most_lanes: none
+    float m_master = 0;                // 0 to 1: play, pause
+    float m_supply = 1;                // 0 to 1: down where what is heard runs dry
+    bool m_dry = false;                // it has, and is not half full yet
+    const float m_fade_step;
+    const float m_glide; // of the matching gain, a frame
+    std::size_t m_surely_full = 0;
+    signal::SafetyLimiter m_limiter;
+    TapBlock m_sum; // being filled for the readers
+};
+
+} // namespace hr::audition

@@ -1,0 +1,52 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What is to be heard, whole: which contenders, through which sound. The engine takes a scene at once and
+// changes over to it at one frame; until it can, what was heard goes on.
+#pragma once
+
+#include "audition/source.h"
+#include "hosting/location.h"
+
+#include <optional>
+
+namespace hr::audition {
+
+/// Of the reference or a candidate, for life: never a place in a list, never given to another.
+using ContenderId = std::uint64_t;
+inline constexpr ContenderId no_contender = 0;
+
+/// One contender, as it is to sound. An empty location is the untreated source.
+struct ContenderSpec {
+    ContenderId id = no_contender;
+    /// Counts up whenever it is another processor, chain or build under the same id: faults and gains of an
+    /// older one do not belong to it.
+    std::uint32_t generation = 1;
+    hosting::Location location;
+    std::vector<double> values;
+    /// What brings it to the common loudness; empty: not known yet, and until then it is not heard.
+    std::optional<double> gain_db;
+};
+
+struct Scene {
+    std::shared_ptr<const Source> source; ///< null: silence
+    Section loop;
+    std::vector<ContenderSpec> contenders; ///< the order means nothing
+};
+
+/// A course through the source: where it began and how far it has come. Frames are counted from its beginning.
+struct Timeline {
+    Timeline(std::shared_ptr<const Source> the_source, Section the_loop, std::size_t start_in_loop)
+        : source(std::move(the_source)), loop(the_loop), start(start_in_loop)
+    {
+    }
+
+    const std::shared_ptr<const Source> source;
+    const Section loop;
+    const std::size_t start;              ///< frame of the loop at which it began
+    std::atomic<std::uint64_t> played{0}; ///< frames handed to the device; the callback writes it
+
+    std::size_t frameOfLoop(std::uint64_t frame) const { return (start + frame) % loop.frames; }
+    std::size_t frameOfSource(std::uint64_t frame) const { return loop.first + frameOfLoop(frame); }
+};
+
+} // namespace hr::audition

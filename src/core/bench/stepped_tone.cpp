@@ -1,0 +1,182 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/stepped_tone.h"
+
+#include "signal/generators.h"
+#include "signal/levels.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace hr::bench {
+
+namespace {
+
+using hosting::FaultOr;
+
+constexpr double lowest_dbfs = -200;
+constexpr double silence_s = 0.5;
+/// Settled: half the time held earlier, the level was the same within this.
+constexpr double settled_within_db = 0.005;
+/// The tone has arrived once the output stands out of its idle noise by this.
+constexpr double arrives_by_db = 1;
+/// A steady tone that goes up and down by more than this and does not calm down moves.
+constexpr double movement_db = 0.2;
+constexpr double calms_down_to = 0.8; // of the movement a third of the time earlier
+/// Of the level reached at the end: where it has stopped changing.
+constexpr double reached_within_db = 0.05;
+
+struct Extent {
+    double low, high;
+    double range() const { return high - low; }
+};
+
+Extent extent(std::span<const double> levels)
+{
+    const auto [low, high] = std::ranges::minmax(levels);
+    return {low, high};
+}
+
+/// Whether levels go both up and down by more than the movement that counts.
+bool goesUpAndDown(std::span<const double> levels)
+{
+    double up = 0;
+    double down = 0;
+    for (std::size_t i = 1; i < levels.size(); ++i)
+        (levels[i] > levels[i - 1] ? up : down) += std::abs(levels[i] - levels[i - 1]);
+    return std::min(up, down) > movement_db;
+}
+
+/// Whether the last two thirds swing on and on: the last as far as the one before it.
+bool swings(std::span<const double> levels)
+{
+    const std::size_t third = levels.size() / 3;
+    const auto last = levels.last(third);
+    const auto middle = levels.subspan(levels.size() - 2 * third, third);
+    return goesUpAndDown(levels.last(2 * third)) && extent(last).range() > movement_db &&
+           extent(last).range() > calms_down_to * extent(middle).range();
+}
+
+/// The first stretch from which on the level stays where it ends.
+std::size_t reachedAt(std::span<const double> levels)
+{
+    std::size_t at = levels.size();
+    while (at > 0 && std::abs(levels[at - 1] - levels.back()) <= reached_within_db)
+        --at;
+    return at;
+}
+
+/// Whether nothing has changed since half of the time that has gone by since `from`.
+bool restsSince(std::span<const double> levels, std::size_t from)
+{
+    if (levels.size() < from + 6)
+        return false;
+    const std::size_t half = from + (levels.size() - from) / 2;
+    return extent(levels.subspan(half)).range() < settled_within_db;
+}
+
+} // namespace
+
+double acLevelDbfs(std::span<const double> samples)
+{
+    double mean = 0;
+    for (const double s : samples)
+        mean += s / static_cast<double>(samples.size());
+    double square = 0;
+    for (const double s : samples)
+        square += (s - mean) * (s - mean) / static_cast<double>(samples.size());
+    return std::max(lowest_dbfs, signal::powerToDb(2 * square));
+}
+
+SteppedTone::SteppedTone(Subject& subject, double frequency_hz)
+    : m_subject(subject), m_rate_hz(subject.conditions().sample_rate_hz)
+{
+    // Whole cycles a stretch, so that levels are exact.
+    m_frames = static_cast<std::size_t>(std::lround(stretch_s * m_rate_hz));
+    const double cycles = std::max(1.0, std::round(frequency_hz * stretch_s));
+    m_frequency_hz = cycles * m_rate_hz / static_cast<double>(m_frames);
+}
+
+std::size_t SteppedTone::cycleFrames() const
+{
+    return static_cast<std::size_t>(std::lround(m_rate_hz / m_frequency_hz));
+}
+
+FaultOr<std::vector<double>> SteppedTone::stretch(double level_dbfs)
+{
+    auto out = m_subject.process(
+        signal::sine(m_frequency_hz, signal::dbToLinear(level_dbfs), m_rate_hz, m_frames, m_at));
+    if (!out)
+        return tl::make_unexpected(out.error());
+    m_at += m_frames;
+    return asDoubles(std::as_const(*out).channel(0));
+}
+
+FaultOr<Temper> SteppedTone::getToKnow(double level_dbfs)
+{
+    Temper temper;
+    if (auto started = m_subject.restart(); !started)
+        return tl::make_unexpected(started.error());
+    auto silence = m_subject.process(std::vector<double>(static_cast<std::size_t>(silence_s * m_rate_hz)));
+    if (!silence)
+        return tl::make_unexpected(silence.error());
+    const auto quiet = asDoubles(std::as_const(*silence).channel(0));
+    temper.idle_dbfs = acLevelDbfs(std::span(quiet).subspan(quiet.size() / 2));
+
+    auto most = static_cast<std::size_t>((longest_hold_s + 1) / stretch_s);
+    const auto early = most / 3;
+    std::vector<double> levels;
+    std::optional<std::size_t> arrived;
+    while (levels.size() < most) {
+        auto out = stretch(level_dbfs);
+        if (!out)
+            return tl::make_unexpected(out.error());
+        levels.push_back(acLevelDbfs(*out));
+        if (!arrived && std::abs(levels.back() - temper.idle_dbfs) > arrives_by_db)
+            arrived = levels.size() - 1;
+        if (arrived) // what arrives once may repeat after as long again
+            most = std::max(most, 2 * *arrived + 20);
+        // Not earlier when it seems to rest: an echo may still be on its way.
+        if (arrived && levels.size() == *arrived + early &&
+            swings(std::span<const double>(levels).subspan(*arrived)))
+            break;
+    }
+    if (!arrived)
+        return temper;
+    const auto after = std::span<const double>(levels).subspan(*arrived);
+    temper.first_s = static_cast<double>(*arrived) * stretch_s;
+    temper.moves = swings(after);
+    temper.settles =
+        restsSince(levels, *arrived) || extent(after.last(after.size() / 3 + 1)).range() < movement_db;
+    m_late_stretches = *arrived;
+    // A step may take longer than the first one did: a half more.
+    const std::size_t reached = *arrived + reachedAt(after) + 1;
+    temper.settled_s = static_cast<double>(reached) * stretch_s;
+    m_least_stretches = std::max<std::size_t>(6, m_late_stretches + (reached - *arrived) * 3 / 2 + 2);
+    return temper;
+}
+
+FaultOr<std::vector<double>> SteppedTone::settled(double level_dbfs)
+{
+    std::vector<double> levels;
+    const auto most = std::max(m_least_stretches, static_cast<std::size_t>(longest_hold_s / stretch_s));
+    for (;;) {
+        auto last = stretch(level_dbfs);
+        if (!last)
+            return last;
+        levels.push_back(acLevelDbfs(*last));
+        const std::size_t count = levels.size();
+        const bool over = count >= most;
+        m_unsettled = m_unsettled || over;
+        if (over)
+            return last;
+        if (count < m_least_stretches)
+            continue;
+        // Counted from the first stretch that the step can have reached.
+        const std::size_t half = m_late_stretches + (count - m_late_stretches) / 2;
+        if (std::abs(levels[count - 1] - levels[half - 1]) + std::abs(levels[count - 1] - levels[count - 2]) <
+            settled_within_db)
+            return last;
+    }
+}
+
+} // namespace hr::bench

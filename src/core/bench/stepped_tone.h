@@ -1,0 +1,61 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// A tone that goes on without a break while its level is moved in steps, each held until the answer has
+// settled. What a step has to wait for (the subject's delay, its echoes, its time constants) is found first,
+// with one tone that begins in silence.
+#pragma once
+
+#include "bench/subject.h"
+
+namespace hr::bench {
+
+/// What was found before the first step.
+struct Temper {
+    double idle_dbfs = -200;       ///< its own noise, with nothing going in
+    std::optional<double> first_s; ///< when the tone first arrives; empty: it does not come through
+    double settled_s = 0;          ///< when its level has stopped changing, from its beginning
+    bool moves = false;            ///< the level of a steady tone goes up and down for ever
+    bool settles = true;           ///< false: it was still on its way when the patience ended
+};
+
+class SteppedTone {
+public:
+    static constexpr double longest_hold_s = 10;
+
+    /// The nearest frequency with whole cycles in a stretch of 50 ms.
+    SteppedTone(Subject& subject, double frequency_hz);
+
+    double frequencyHz() const { return m_frequency_hz; }
+    std::size_t cycleFrames() const;
+
+    /// From a fresh start: silence, then the tone at `level_dbfs` for longest_hold_s and a second, as long as
+    /// an echo may be on its way.
+    hosting::FaultOr<Temper> getToKnow(double level_dbfs);
+
+    /// The next 50 ms at this level: the first output.
+    hosting::FaultOr<std::vector<double>> stretch(double level_dbfs);
+
+    /// Held until it has settled: the last 50 ms.
+    hosting::FaultOr<std::vector<double>> settled(double level_dbfs);
+
+    /// How long a step is held at least.
+    double leastHoldS() const { return static_cast<double>(m_least_stretches) * stretch_s; }
+    /// Whether a step was left before it had settled.
+    bool unsettled() const { return m_unsettled; }
+
+    static constexpr double stretch_s = 0.05;
+
+private:
+    Subject& m_subject;
+    double m_rate_hz;
+    std::size_t m_frames = 0, m_at = 0;
+    double m_frequency_hz = 0;
+    std::size_t m_late_stretches = 0;  // until a step can arrive
+    std::size_t m_least_stretches = 6; // from its beginning until it can have settled
+    bool m_unsettled = false;
+};
+
+/// Level of what is left without the mean, AES17; at least -200 dBFS.
+double acLevelDbfs(std::span<const double> samples);
+
+} // namespace hr::bench

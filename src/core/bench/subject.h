@@ -1,0 +1,90 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What is under test: a processor at fixed settings under stated conditions, fed whatever a test wants on each
+// of its inputs, and listened to on all its outputs.
+//
+//     auto subject = Subject::open(location, values, {});
+//     subject->restart();
+//     auto out = subject->process({.main = {left, right}, .moves = {{24000, threshold, -30}}});
+#pragma once
+
+#include "hosting/instance.h"
+
+namespace hr::bench {
+
+/// What a key (side-chain) input gets where a test does not say.
+enum class KeyFeed {
+    OwnInput, ///< what the main inputs get, as in use
+    Silence,
+};
+
+struct Conditions {
+    double sample_rate_hz = 48000;
+    std::size_t block_frames = 256;
+    std::optional<double> level_dbfs = {};   ///< empty: the test's own default
+    std::optional<double> frequency_hz = {}; ///< empty: the test's own default
+    std::optional<double> tempo_bpm = {};    ///< empty: none
+    KeyFeed key = KeyFeed::OwnInput;
+
+    friend bool operator==(const Conditions&, const Conditions&) = default;
+};
+
+struct Stimulus {
+    /// One signal for all main inputs, or one for each; all of one length.
+    std::vector<std::vector<double>> main;
+    /// The same for the key inputs; none: as the conditions say.
+    std::vector<std::vector<double>> key = {};
+
+    struct Move {
+        std::size_t at_frame = 0; ///< takes effect with the block that begins there or next
+        std::size_t parameter = 0;
+        double value = 0;
+    };
+    std::vector<Move> moves = {}; ///< by time
+};
+
+class Subject {
+public:
+    /// Once `cancel` asks to stop, every call ends at once with Cause::Cancelled.
+    static hosting::FaultOr<Subject> open(const hosting::Location& location, std::vector<double> values,
+                                          const Conditions& conditions, const std::stop_token& cancel = {});
+
+    const processors::ProcessorInfo& info() const { return m_instance->info(); }
+    const Conditions& conditions() const { return m_conditions; }
+    /// As after the last restart() or process(): many report it only once they have run.
+    std::size_t latencyReportedSamples() const { return m_instance->latencySamples(); }
+
+    /// As freshly started. Every test begins with it.
+    hosting::FaultOr<void> restart();
+    /// The same at another size of block, or another rate, than the conditions say.
+    hosting::FaultOr<void> restart(std::size_t block_frames);
+    hosting::FaultOr<void> restart(const processors::PlayConditions& conditions);
+
+    std::vector<std::uint32_t> takeBlockTimes() { return m_instance->takeBlockTimes(); }
+    std::optional<double> memoryMib() const { return m_instance->memoryMib(); }
+    hosting::Refusals refusals() const { return m_instance->refusals(); }
+    /// As findLatency() of latency.h; it is left freshly started.
+    hosting::FaultOr<std::optional<std::size_t>> findLatency();
+
+    /// Goes on: the answer has the length of the stimulus and every output channel.
+    hosting::FaultOr<signal::AudioBuffer> process(const Stimulus& stimulus);
+    /// The same signal on all main inputs.
+    hosting::FaultOr<signal::AudioBuffer> process(const std::vector<double>& stimulus);
+
+private:
+    Subject(std::unique_ptr<hosting::Instance> instance, std::vector<double> values, Conditions conditions)
+        : m_instance(std::move(instance)), m_values(std::move(values)),
+          m_conditions(conditions), m_now{conditions.sample_rate_hz, conditions.block_frames}
+    {
+    }
+
+    std::unique_ptr<hosting::Instance> m_instance;
+    std::vector<double> m_values;
+    Conditions m_conditions;
+    processors::PlayConditions m_now; // as it was started last
+};
+
+/// One channel in double precision, as the analysis wants it.
+std::vector<double> asDoubles(std::span<const float> samples);
+
+} // namespace hr::bench

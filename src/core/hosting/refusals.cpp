@@ -1,0 +1,65 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "hosting/refusals.h"
+
+#include <algorithm>
+#include <array>
+
+namespace hr::hosting {
+
+namespace {
+
+struct Word {
+    bool Refusals::*refused;
+    const char* word;
+    const char* phrase;
+};
+constexpr std::array<Word, 4> all_words{{{&Refusals::network, "network", "the network"},
+                                         {&Refusals::programs, "programs", "other programs"},
+                                         {&Refusals::files, "files", "to write files"},
+                                         {&Refusals::processes, "processes", "to reach into other processes"}}};
+
+} // namespace
+
+Refusals merged(const Refusals& a, const Refusals& b)
+{
+    Refusals both = a;
+    for (const Word& word : all_words)
+        both.*word.refused = a.*word.refused || b.*word.refused;
+    if (both.path.empty())
+        both.path = b.path;
+    return both;
+}
+
+std::string inWords(const Refusals& refusals)
+{
+    std::vector<std::string> wanted;
+    for (const Word& word : all_words)
+        if (refusals.*word.refused)
+            wanted.push_back(word.refused == &Refusals::files && !refusals.path.empty()
+                                 ? "to write to " + refusals.path
+                                 : word.phrase);
+    std::string text;
+    for (std::size_t i = 0; i < wanted.size(); ++i)
+        text += (i == 0 ? "wanted " : i + 1 == wanted.size() ? " and " : ", ") + wanted[i];
+    return text;
+}
+
+std::vector<std::string> words(const Refusals& refusals)
+{
+    std::vector<std::string> found;
+    for (const Word& word : all_words)
+        if (refusals.*word.refused)
+            found.emplace_back(word.word);
+    return found;
+}
+
+Refusals refusalsFrom(const std::vector<std::string>& words, const std::string& path)
+{
+    Refusals refusals;
+    for (const Word& word : all_words)
+        refusals.*word.refused = std::ranges::find(words, word.word) != words.end();
+    refusals.path = path;
+    return refusals;
+}
+
+} // namespace hr::hosting

@@ -1,0 +1,33 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What third-party code asked for and was refused by the cage it runs in.
+#pragma once
+
+#include <cstdint>
+#include <string>
+#include <vector>
+
+namespace hr::hosting {
+
+struct Refusals {
+    bool network = false;
+    bool programs = false;  ///< to start or reach other programs
+    bool files = false;     ///< to write outside its own folder
+    bool processes = false; ///< to trace, signal or limit other processes
+    std::string path;       ///< the first that it wanted to write to; plain text
+
+    bool any() const { return network || programs || files || processes; }
+    friend bool operator==(const Refusals&, const Refusals&) = default;
+};
+
+/// Both together; the first path stays.
+Refusals merged(const Refusals& a, const Refusals& b);
+
+/// "wanted the network and to write to /home/…"; empty where nothing was refused.
+std::string inWords(const Refusals& refusals);
+
+/// The words of the catalogue and of `hrack show`, and back.
+std::vector<std::string> words(const Refusals& refusals);
+Refusals refusalsFrom(const std::vector<std::string>& words, const std::string& path);
+
+} // namespace hr::hosting

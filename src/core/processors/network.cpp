@@ -1,0 +1,188 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "processors/network.h"
+
+#include <algorithm>
+
+namespace hr::processors {
+
+namespace {
+
+void resize(StereoBuffer& buffer, std::size_t frames)
+{
+    for (auto& channel : buffer)
+        channel.assign(frames, 0.0F);
+}
+
+/// What people read before the names of a node's parameters: "2 Leveler", "bands b1".
+std::string titleOf(const Node& node, std::size_t stage_count, const Processor* processor)
+{
+    if (node.kind != NodeKind::Stage)
+        return word(node.kind) + " " + node.id;
+    return std::to_string(stage_count) + " " + (processor ? processor->info().name : "missing");
+}
+
+} // namespace
+
+Result<std::unique_ptr<Network>> Network::make(const std::string& id, const std::string& name,
+                                               const Graph& graph, Stages stages)
+{
+    auto schedule = compile(graph);
+    if (!schedule)
+        return tl::make_unexpected(schedule.error());
+    std::unique_ptr<Network> network(new Network(graph, std::move(*schedule)));
+    std::size_t stage_count = 0;
+    for (const Node& node : graph.nodes) {
+        std::unique_ptr<Processor> processor;
+        if (const auto found = stages.find(node.id); found != stages.end())
+            processor = std::move(found->second);
+        stage_count += node.kind == NodeKind::Stage ? 1 : 0;
+        const bool wired = std::ranges::any_of(
+            graph.edges, [&](const Edge& edge) { return edge.to == node.id && edge.input == "key"; });
+        if (wired && processor && processor->info().key_in == 0)
+            return wrongRequest("An edge goes to the key input of \"" + node.id + "\", which has none");
+        const std::string title = titleOf(node, stage_count, processor.get());
+        network->m_units.push_back(makeUnit(node, title, wired, std::move(processor)));
+    }
+    network->describe(id, name);
+    return network;
+}
+
+Network::Network(Graph graph, Schedule schedule)
+    : m_graph(std::move(graph)), m_schedule(std::move(schedule)), m_waits(m_graph.edges.size()),
+      m_outputs(m_schedule.output_count), m_at(m_schedule.output_count), m_arrival(m_schedule.output_count),
+      m_sums(m_graph.nodes.size() + 1)
+{
+    // Only where several edges meet can one have to wait for another.
+    const auto meet = [&](const std::vector<std::vector<Schedule::Input>>& inputs) {
+        std::size_t edges = 0;
+        for (const auto& input : inputs)
+            edges += input.size();
+        for (const auto& input : inputs)
+            for (const Schedule::Input& in : input)
+                m_waits[in.edge].needed = edges > 1;
+    };
+    for (const Schedule::Step& step : m_schedule.steps) {
+        meet(step.inputs);
+        m_sums[step.node].resize(step.inputs.size());
+    }
+    meet(m_schedule.out);
+    m_sums.back().resize(1);
+}
+
+void Network::describe(const std::string& id, const std::string& name)
+{
+    m_info.id = id;
+    m_info.name = name;
+    m_info.kind = "chain";
+    m_info.format = "chain";
+    m_info.audio_in = m_info.audio_out = 2;
+    for (std::size_t n = 0; n < m_units.size(); ++n) {
+        const std::string& node = m_graph.nodes[n].id;
+        std::size_t index = 0;
+        for (Unit::Parameter& parameter : m_units[n]->parameters()) {
+            parameter.info.key = text(Address{node, parameter.of_chain, parameter.info.key});
+            m_info.parameters.push_back(std::move(parameter.info));
+            m_targets.push_back({n, index++});
+        }
+        for (PresetInfo& preset : m_units[n]->presets()) {
+            preset.name = text(Address{node, false, preset.name});
+            for (auto& [key, value] : preset.values)
+                key = text(Address{node, false, key});
+            m_info.presets.push_back(std::move(preset));
+        }
+    }
+}
+
+Result<void> Network::prepare(const PlayConditions& conditions)
+{
+    for (StereoBuffer& output : m_outputs)
+        resize(output, conditions.block_frames);
+    for (auto& sums : m_sums)
+        for (StereoBuffer& sum : sums)
+            resize(sum, conditions.block_frames);
+    for (Wait& wait : m_waits)
+        wait.delay.reset();
+    std::ranges::fill(m_arrival, std::size_t{0});
+    for (std::size_t n = 0; n < m_units.size(); ++n) {
+        if (m_running)
+            m_running->store(static_cast<std::uint32_t>(n + 1), std::memory_order_relaxed);
+        if (auto ready = m_units[n]->prepare(conditions); !ready)
+            return tl::make_unexpected(
+                Error{ready.error().blame, m_graph.nodes[n].id + ": " + ready.error().text});
+    }
+    if (m_running)
+        m_running->store(0, std::memory_order_relaxed);
+    // As far as it is known before anything has run.
+    for (const Schedule::Step& step : m_schedule.steps)
+        for (std::size_t o = 0; o < step.output_count; ++o)
+            m_arrival[step.first_output + o] =
+                latestArrival(step.inputs) + m_units[step.node]->latencySamples();
+    m_latency = latestArrival(m_schedule.out);
+    return {};
+}
+
+std::size_t Network::latestArrival(const std::vector<std::vector<Schedule::Input>>& inputs) const noexcept
+{
+    std::size_t latest = 0;
+    for (const auto& edges : inputs)
+        for (const Schedule::Input& edge : edges)
+            latest = std::max(latest, m_arrival[edge.output]);
+    return latest;
+}
+
+void Network::setParameter(std::size_t index, double value) noexcept
+{
+    m_units[m_targets[index].node]->setParameter(m_targets[index].index, value);
+}
+
+/// The sum of these edges, each waiting `until` that many samples after the chain's input.
+void Network::gather(const std::vector<Schedule::Input>& edges, std::size_t until, StereoBuffer& into,
+                     StereoPointers& result, std::size_t frames) noexcept
+{
+    result = {};
+    if (edges.size() == 1 && !m_waits[edges.front().edge].needed) {
+        result = m_at[edges.front().output];
+        return;
+    }
+    for (std::size_t e = 0; e < edges.size(); ++e) {
+        const std::size_t output = edges[e].output;
+        // The buffer of the first output is free: the chain's input lies where it was handed over.
+        const std::array<float*, 2> to{e == 0 ? into[0].data() : m_outputs[0][0].data(),
+                                       e == 0 ? into[1].data() : m_outputs[0][1].data()};
+        m_waits[edges[e].edge].delay.run(m_at[output], until - m_arrival[output], to, frames);
+        for (std::size_t c = 0; c < 2 && e > 0; ++c)
+            for (std::size_t i = 0; i < frames; ++i)
+                into[c][i] += to[c][i];
+    }
+    if (!edges.empty())
+        result = {into[0].data(), into[1].data()};
+}
+
+void Network::process(const float* const* in, float* const* out, std::size_t frames) noexcept
+{
+    m_at[0] = {in[0], in[1]};
+    std::array<StereoPointers, 2> inputs{};
+    for (const Schedule::Step& step : m_schedule.steps) {
+        const std::size_t until = latestArrival(step.inputs);
+        for (std::size_t i = 0; i < step.inputs.size(); ++i)
+            gather(step.inputs[i], until, m_sums[step.node][i], inputs[i], frames);
+        Unit& unit = *m_units[step.node];
+        if (m_running)
+            m_running->store(static_cast<std::uint32_t>(step.node + 1), std::memory_order_relaxed);
+        unit.run({std::span(inputs).first(step.inputs.size()), m_at[0], until},
+                 std::span(m_outputs).subspan(step.first_output, step.output_count), frames);
+        for (std::size_t o = step.first_output; o < step.first_output + step.output_count; ++o) {
+            m_at[o] = {m_outputs[o][0].data(), m_outputs[o][1].data()};
+            m_arrival[o] = until + unit.latencySamples();
+        }
+    }
+    if (m_running)
+        m_running->store(0, std::memory_order_relaxed);
+    m_latency = latestArrival(m_schedule.out);
+    StereoPointers sum{};
+    gather(m_schedule.out[0], m_latency, m_sums.back()[0], sum, frames);
+    for (std::size_t c = 0; c < 2; ++c)
+        std::copy_n(sum[c], frames, out[c]);
+}
+
+} // namespace hr::processors

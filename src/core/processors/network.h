@@ -1,0 +1,80 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// A chain at work: the nodes of a graph in the order of its schedule, stereo throughout, as one processor; so
+// a chain is measured, matched and heard like any other. Where paths meet, the earlier ones are delayed until
+// they are in step, by what their processors report as they run.
+//
+// Parameters (graph.h, Address): what the chain adds to a node, then the stage's own.
+//
+//     stage                  on, blend_percent (dry to wet, the dry delayed by the reported latency), trim_db
+//                            (of its output), key where it has a key input
+//     bands                  crossover_1_hz …: Linkwitz-Riley, 24 dB an octave
+//     branch, send, return   on, level_db
+//     sum, rejoin            level_db
+//     key                    level_db, low_cut_hz, high_cut_hz (12 dB an octave; 0: none)
+//
+// Switches and levels glide over some milliseconds.
+#pragma once
+
+#include "processors/graph.h"
+#include "processors/network_units.h"
+
+#include <atomic>
+#include <map>
+
+namespace hr::processors {
+
+class Network : public Processor {
+public:
+    /// By the node's id: stereo in and out (see StereoAdapter). One that is not there, or null, is missing: its
+    /// stage is bypassed, and keeps its place.
+    using Stages = std::map<std::string, std::unique_ptr<Processor>>;
+
+    /// `id` and `name` become those of the whole. Errors as of compile(), and edges to a key input that the
+    /// stage does not have.
+    static Result<std::unique_ptr<Network>> make(const std::string& id, const std::string& name,
+                                                 const Graph& graph, Stages stages);
+
+    const ProcessorInfo& info() const noexcept override { return m_info; }
+    /// Where a stage's processor fails, the error begins with the name of its node.
+    Result<void> prepare(const PlayConditions& conditions) override;
+    void setParameter(std::size_t index, double value) noexcept override;
+    void process(const float* const* in, float* const* out, std::size_t frames) noexcept override;
+    /// Of the longest path, whether its stages are on or not, so that switching one moves nothing in time.
+    std::size_t latencySamples() const noexcept override { return m_latency; }
+
+    /// The node at work (its index in the graph, from 1; 0: none) is kept there from now on, so that whoever
+    /// watches this process from outside knows which one brought it down.
+    void tellRunning(std::atomic<std::uint32_t>* running) { m_running = running; }
+
+private:
+    Network(Graph graph, Schedule schedule);
+    void describe(const std::string& id, const std::string& name);
+    std::size_t latestArrival(const std::vector<std::vector<Schedule::Input>>& inputs) const noexcept;
+    void gather(const std::vector<Schedule::Input>& edges, std::size_t until, StereoBuffer& into,
+                StereoPointers& result, std::size_t frames) noexcept;
+
+    /// An edge into a node where others end, too: it may have to wait for them.
+    struct Wait {
+        StereoDelay delay;
+        bool needed = false;
+    };
+    struct Target {
+        std::size_t node, index;
+    };
+
+    const Graph m_graph;
+    const Schedule m_schedule;
+    ProcessorInfo m_info;
+    std::vector<std::unique_ptr<Unit>> m_units;    // by node
+    std::vector<Target> m_targets;                 // by parameter
+    std::vector<Wait> m_waits;                     // by edge
+    std::vector<StereoBuffer> m_outputs;           // by output; the first stays empty: it is the chain's input
+    std::vector<StereoPointers> m_at;              // by output: where it lies at the moment
+    std::vector<std::size_t> m_arrival;            // by output: its latency, in samples
+    std::vector<std::vector<StereoBuffer>> m_sums; // by node and input; the last is the chain's output
+    std::size_t m_latency = 0;
+    std::atomic<std::uint32_t>* m_running = nullptr;
+};
+
+} // namespace hr::processors

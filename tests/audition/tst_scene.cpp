@@ -1,0 +1,428 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Scenes that change while they play, captured and compared sample by sample.
+#include "audition/driven_engine.h"
+#include "processors/settings.h"
+#include "signal/generators.h"
+#include "signal/levels.h"
+
+#include <fstream>
+#include <numeric>
+
+using namespace hr;
+using audition::ContenderSpec;
+using audition::Scene;
+using audition::Section;
+using audition::Source;
+using audition::TapBlock;
+using audition::TapPoint;
+using test::contender;
+using test::DrivenEngine;
+
+namespace {
+
+constexpr std::size_t late = signal::SafetyLimiter::latency_frames;
+constexpr std::size_t crossfade = 480;
+
+std::shared_ptr<const Source> noiseSource(unsigned seed = 1, std::size_t frames = 48000, double rate_hz = 48000)
+{
+    return std::make_shared<Source>(signal::onChannels(signal::gaussianNoise(0.05, frames, seed), 2, rate_hz));
+}
+
+/// Of its fault, or a second that has passed without one.
+bool waitForFault(DrivenEngine& driven, audition::ContenderId id)
+{
+    for (int i = 0; i < 500; ++i) {
+        for (const auto& state : driven.engine.states())
+            if (state.id == id && state.fault)
+                return true;
+        (void)driven.pull(256);
+        QTest::qSleep(2);
+    }
+    return false;
+}
+
+} // namespace
+
+class tst_scene : public QObject {
+    Q_OBJECT
+
+    std::shared_ptr<const Source> m_noise = noiseSource();
+    signal::AudioBuffer m_sound = test::soundOf(*m_noise);
+
+    static ContenderSpec gain(audition::ContenderId id, double gain_db, double matched_db = 0)
+    {
+        return contender(id, {"reference:gain", {}}, {gain_db}, matched_db);
+    }
+    static ContenderSpec slow(audition::ContenderId id, std::uint32_t generation = 1)
+    {
+        auto spec = contender(id, test::faultyAt("slow-to-start"), {0});
+        spec.generation = generation;
+        return spec;
+    }
+
+    /// That `out`, which begins at this frame of the noise, is the noise at this level throughout.
+    void isTheNoise(const std::vector<float>& out, std::size_t from, double level_db, const char* what)
+    {
+        QVERIFY2(!out.empty(), what);
+        const double level = signal::dbToLinear(level_db);
+        for (std::size_t i = 0; i < out.size() / 2; ++i) {
+            const double expected =
+                level * m_sound.channel(0)[(from + i + m_noise->frames() - late) % m_noise->frames()];
+            QVERIFY2(std::abs(out[2 * i] - expected) < 1e-6,
+                     qPrintable(QStringLiteral("%1: frame %2 is %3 instead of %4")
+                                    .arg(QLatin1String(what))
+                                    .arg(i)
+                                    .arg(out[2 * i])
+                                    .arg(expected)));
+        }
+    }
+
+    /// That the next frames are the noise, from where it is.
+    void playsTheNoise(DrivenEngine& driven, double level_db, const char* what)
+    {
+        const std::size_t at = driven.engine.position();
+        isTheNoise(driven.pull(4800), at, level_db, what);
+    }
+
+private slots:
+    void whatIsHeardGoesOnThroughEveryChangeOfTheOthers()
+    {
+        DrivenEngine driven;
+        QVERIFY(driven.begin(m_noise, {contender(1), gain(2, -6, -3), gain(3, 2)}));
+        driven.engine.hear(2);
+        std::size_t at = 4800;
+        (void)driven.pull(at);
+        const std::vector<std::pair<const char*, std::vector<ContenderSpec>>> changes{
+            {"another joins", {contender(1), gain(2, -6, -3), gain(3, 2), slow(4)}},
+            {"they are put in another order", {slow(4), gain(3, 2), gain(2, -6, -3), contender(1)}},
+            {"one leaves", {slow(4), gain(2, -6, -3), contender(1)}},
+            {"one is replaced", {slow(4, 2), gain(2, -6, -3), contender(1)}},
+            {"one is replaced and another joins", {slow(4, 3), gain(2, -6, -3), slow(5), contender(1)}},
+            {"all others leave", {gain(2, -6, -3)}},
+            {"they come back under other identities", {contender(11), gain(2, -6, -3), slow(14), gain(13, 2)}},
+        };
+        for (const auto& [what, contenders] : changes) {
+            driven.engine.setScene({m_noise, m_noise->whole(), contenders});
+            const auto out = driven.pullThrough(4800);
+            isTheNoise(out, at, -9, what);
+            QCOMPARE(driven.engine.audible(), audition::ContenderId{2});
+            at += out.size() / 2;
+            for (const auto& state : driven.engine.states())
+                QVERIFY2(state.plays, what);
+        }
+        QCOMPARE(driven.engine.underruns(), std::size_t{0});
+    }
+
+    void whatIsHeardIsReplacedWithoutAGap()
+    {
+        // Both builds sound alike, so the change itself must not be heard at all.
+        DrivenEngine driven;
+        QVERIFY(driven.begin(m_noise, {contender(1), gain(2, -6)}));
+        driven.engine.hear(2);
+        (void)driven.pull(4800);
+        ContenderSpec other = contender(2, {"reference:added-latency", {}}, {700, 1}, -6.0);
+        other.generation = 2;
+        driven.engine.setScene({m_noise, m_noise->whole(), {contender(1), other}});
+        isTheNoise(driven.pullThrough(9600), 4800, -6, "heard one replaced");
+        // And when it leaves, the last it could have been heard for is faded, and nothing else takes its place.
+        driven.engine.setScene({m_noise, m_noise->whole(), {contender(1)}});
+        const auto out = driven.pullThrough(4800);
+        QCOMPARE(driven.engine.audible(), audition::no_contender);
+        for (std::size_t i = out.size() - 2000; i < out.size(); ++i)
+            QCOMPARE(out[i], 0.0F);
+        driven.engine.hear(1);
+        QVERIFY(levelDb(driven.pull(4800)) > -30);
+        QCOMPARE(driven.engine.underruns(), std::size_t{0});
+    }
+
+    static double levelDb(const std::vector<float>& out)
+    {
+        return signal::linearToDb(std::sqrt(std::inner_product(out.begin(), out.end(), out.begin(), 0.0) /
+                                            static_cast<double>(out.size())));
+    }
+
+    void theCourseChangesAtOneFrame_data()
+    {
+        QTest::addColumn<int>("kind");
+        QTest::addRow("source") << 0;
+        QTest::addRow("loop") << 1;
+        QTest::addRow("position") << 2;
+        QTest::addRow("source and build") << 3;
+    }
+    void theCourseChangesAtOneFrame()
+    {
+        QFETCH(const int, kind);
+        DrivenEngine driven;
+        QVERIFY(driven.begin(m_noise, {contender(1), gain(2, -6, -3), slow(3)}));
+        driven.engine.hear(2);
+        (void)driven.pull(4800);
+        const auto second = kind == 0 || kind == 3 ? noiseSource(2) : m_noise;
+        const auto after = test::soundOf(*second);
+        Scene scene = driven.engine.scene();
+        scene.source = second;
+        const Section loop = kind == 1 ? Section{20000, 15000} : second->whole();
+        scene.loop = loop;
+        if (kind == 3)
+            scene.contenders[1] = {2, 2, {"reference:added-latency", {}}, {64, 0}, -9.0};
+        const std::size_t to = kind == 1 ? 20000 : kind == 2 ? 33000 : 0;
+        if (kind == 2)
+            driven.engine.seek(to);
+        else
+            driven.engine.setScene(scene, to);
+        const auto out = driven.pullThrough(9600);
+        QVERIFY(!out.empty());
+        // Where it changed over: up to there it is what was before, from the end of the crossfade on what
+        // comes.
+        const double level = signal::dbToLinear(-9);
+        const auto before = [&](std::size_t i) {
+            return level * m_sound.channel(0)[(4800 + i - late) % 48000];
+        };
+        std::size_t change = 0;
+        while (std::abs(out[2 * change] - before(change)) < 1e-6)
+            ++change;
+        --change; // the first frame of the crossfade may be too close to tell
+        const auto isAfterFrom = [&](std::size_t began) {
+            for (std::size_t i = began + crossfade + 1; i < out.size() / 2; ++i)
+                if (std::abs(out[2 * i] -
+                             level * after.channel(
+                                         0)[loop.first + (to - loop.first + i - began) % loop.frames]) > 1e-6)
+                    return false;
+            return true;
+        };
+        std::size_t began = change > 8 ? change - 8 : 0;
+        while (began <= change + 1 && !isAfterFrom(began))
+            ++began;
+        QVERIFY2(began <= change + 1, "what comes does not begin where what was ends");
+        for (std::size_t i = 0; i < crossfade; ++i) { // linear, from one to the other
+            const double share = static_cast<double>(i + 1) / crossfade;
+            const double expected =
+                (1 - share) * before(began + i) +
+                share * level * after.channel(0)[loop.first + (to - loop.first + i) % loop.frames];
+            HR_NEAR(out[2 * (began + i)], expected, 1e-5);
+        }
+        QCOMPARE(driven.engine.underruns(), std::size_t{0});
+    }
+
+    void aSeekDuringOpeningIsKept()
+    {
+        DrivenEngine driven;
+        QVERIFY(driven.begin(m_noise, {contender(1), slow(2)}));
+        (void)driven.pull(4800);
+        driven.engine.setScene({m_noise, m_noise->whole(), {contender(1), slow(2, 2)}});
+        driven.engine.seek(30000);
+        isTheNoise(driven.pull(9600), 4800, 0, "until it is open");
+        QVERIFY(!driven.engine.isSettled());
+        QCOMPARE(driven.engine.position(), std::size_t{30000});
+        QVERIFY(!driven.pullThrough(512).empty());
+        QVERIFY(driven.engine.position() >= 30000 && driven.engine.position() < 32000);
+        playsTheNoise(driven, 0, "after the seek");
+    }
+
+    void seeksAndScenesOneAfterTheOtherEndWithTheLast()
+    {
+        DrivenEngine driven;
+        QVERIFY(driven.begin(m_noise, {contender(1), gain(2, -6)}));
+        const auto other = noiseSource(2);
+        for (std::size_t i = 0; i < 60; ++i) {
+            (void)driven.pull(i % 3 * 64);
+            if (i % 2)
+                driven.engine.seek(700 * i);
+            else
+                driven.engine.setScene(
+                    {i % 4 ? other : m_noise, m_noise->whole(), {contender(1), gain(2 + i % 5, -6)}}, 100 * i);
+        }
+        driven.engine.setScene({m_noise, m_noise->whole(), {gain(9, 0), contender(1)}}, 1000);
+        QVERIFY(!driven.pullThrough(512).empty());
+        playsTheNoise(driven, 0, "the last one");
+    }
+
+    void aFaultStaysWithWhoHadIt()
+    {
+        DrivenEngine driven;
+        const auto crashing = contender(2, test::faultyAt("crash-in-run"), {0});
+        QVERIFY(driven.begin(m_noise, {contender(1), crashing, gain(3, 0)}));
+        QVERIFY(waitForFault(driven, 2));
+        driven.engine.setScene({m_noise, m_noise->whole(), {contender(1), gain(3, 0)}});
+        QVERIFY(!driven.pullThrough(4800).empty());
+        for (const auto& state : driven.engine.states())
+            QVERIFY(!state.fault);
+        // Nor does its successor inherit it.
+        auto sound = gain(2, 0);
+        sound.generation = 2;
+        driven.engine.setScene({m_noise, m_noise->whole(), {contender(1), sound, gain(3, 0)}});
+        QVERIFY(!driven.pullThrough(4800).empty());
+        QVERIFY(!driven.engine.states()[1].fault && driven.engine.states()[1].plays);
+        driven.engine.setGain(2, 1, -40); // of the one before: comes too late
+        driven.engine.hear(2);
+        (void)driven.pull(4800);
+        playsTheNoise(driven, 0, "the successor's gain");
+    }
+
+    void whoHasNoGainYetIsNotHeard()
+    {
+        DrivenEngine driven;
+        auto unmatched = gain(2, 6);
+        unmatched.gain_db.reset();
+        QVERIFY(driven.begin(m_noise, {contender(1), unmatched}));
+        driven.engine.hear(2);
+        (void)driven.pull(4800);
+        playsTheNoise(driven, 0, "still the first");
+        QCOMPARE(driven.engine.audible(), audition::ContenderId{1});
+        driven.engine.setGain(2, 1, -6);
+        (void)driven.pull(4800);
+        QCOMPARE(driven.engine.audible(), audition::ContenderId{2});
+        playsTheNoise(driven, 0, "at its own gain");
+    }
+
+    void aSuccessorWaitsForItsOwnGain()
+    {
+        DrivenEngine driven;
+        QVERIFY(driven.begin(m_noise, {gain(1, -6, -3)}));
+        (void)driven.pull(4800);
+        ContenderSpec other = gain(1, -12);
+        other.generation = 2;
+        other.gain_db.reset();
+        driven.engine.setScene({m_noise, m_noise->whole(), {other}});
+        for (int i = 0; i < 10; ++i, QTest::qSleep(20))
+            playsTheNoise(driven, -9, "until it is matched");
+        driven.engine.setGain(1, 2, -1);
+        QVERIFY(!driven.pullThrough(512).empty());
+        playsTheNoise(driven, -13, "at its own gain");
+    }
+
+    void whateverTheRateAndThePeriodNothingRunsDry_data()
+    {
+        QTest::addColumn<double>("rate_hz");
+        QTest::addColumn<std::size_t>("period");
+        for (const double rate_hz : {44100.0, 96000.0, 192000.0})
+            for (const std::size_t period : {64, 1024, 4096, 8192})
+                QTest::addRow("%.0f Hz, %zu frames", rate_hz, period) << rate_hz << period;
+    }
+    void whateverTheRateAndThePeriodNothingRunsDry()
+    {
+        QFETCH(const double, rate_hz);
+        QFETCH(const std::size_t, period);
+        DrivenEngine driven(rate_hz);
+        const auto source = noiseSource(1, 50000, rate_hz);
+        const auto sound = test::soundOf(*source);
+        QVERIFY(driven.begin(source, {contender(1), contender(2, {"reference:added-latency", {}}, {500, 1})}));
+        driven.engine.hear(2);
+        (void)driven.pull(8 * period + 8000, period);
+        const std::size_t before = driven.engine.underruns();
+        const auto out = driven.pull(4 * period + 20000, period);
+        QCOMPARE(driven.engine.underruns(), before);
+        QVERIFY(before <= 1); // how much the device takes is not known before its first turn
+        const std::size_t end = driven.engine.position();
+        for (std::size_t i = 0; i < out.size() / 2; ++i)
+            HR_NEAR(out[out.size() - 2 - 2 * i], sound.channel(0)[(end + 3 * 50000 - 1 - i - late) % 50000],
+                    1e-6);
+    }
+
+    void nothingPollsWhilePaused()
+    {
+        DrivenEngine driven;
+        QVERIFY(driven.begin(m_noise, {contender(1), gain(2, -6), slow(3)}));
+        (void)driven.pull(4800);
+        driven.engine.pause();
+        (void)driven.pull(4800);
+        QTest::qSleep(100);
+        const auto switches = [] { // of all threads: each waking up from a sleep is one
+            long sum = 0;
+            for (const auto& entry : std::filesystem::directory_iterator("/proc/self/task")) {
+                std::ifstream status(entry.path() / "status");
+                for (std::string line; std::getline(status, line);)
+                    if (line.starts_with("voluntary_ctxt_switches:"))
+                        sum += std::stol(line.substr(24));
+            }
+            return sum;
+        };
+        const long before = switches();
+        QTest::qSleep(1000);
+        QVERIFY2(switches() - before < 20, qPrintable(QString::number(switches() - before)));
+        // What is turned meanwhile is heard from the first frame on that is rendered after it.
+        driven.engine.setParameter(2, 0, -12);
+        driven.engine.hear(2);
+        driven.engine.play();
+        (void)driven.pull(9600);
+        playsTheNoise(driven, -12, "turned while paused");
+    }
+
+    void tapsTellWhatGoesInAndComesOut()
+    {
+        DrivenEngine driven;
+        QVERIFY(driven.begin(m_noise,
+                             {contender(1), contender(2, {"reference:added-latency", {}}, {64, 0}, -6.0)}));
+        driven.engine.hear(2);
+        const auto in = driven.engine.listen(TapPoint::Input, 2, 4096);
+        const auto out = driven.engine.listen(TapPoint::Output, 2, 4096);
+        const auto also_out = driven.engine.listen(TapPoint::Output, 2, 4); // reads nothing, loses most
+        const auto matched = driven.engine.listen(TapPoint::Matched, 2, 4096);
+        const auto sum = driven.engine.listen(TapPoint::Sum, audition::no_contender, 4096);
+        (void)driven.pull(30000);
+        driven.engine.seek(10000);
+        QVERIFY(!driven.pullThrough(30000).empty());
+        TapBlock block;
+        for (const auto& [reader, level_db] : {std::pair(in, 0.0), {out, 0.0}, {matched, -6.0}}) {
+            std::size_t frames = 0;
+            while (reader->take(block)) {
+                QCOMPARE(block.contender, audition::ContenderId{2});
+                for (std::size_t i = 0; i < block.frames; ++i)
+                    HR_NEAR(block.right[i],
+                            signal::dbToLinear(level_db) * m_sound.channel(1)[(block.source_frame + i) % 48000],
+                            1e-6);
+                frames += block.frames;
+            }
+            QVERIFY(frames >= 60000 && reader->lost() == 0);
+        }
+        QVERIFY(also_out->lost() > 0);
+        std::size_t agreeing = 0;
+        std::size_t heard = 0;
+        while (sum->take(block))
+            for (std::size_t i = 0; i < block.frames; ++i, ++heard)
+                agreeing +=
+                    std::abs(block.left[i] - signal::dbToLinear(-6) *
+                                                 m_sound.channel(0)[(block.source_frame + i) % 48000]) < 1e-6;
+        QVERIFY(heard >= 60000);
+        QVERIFY2(heard - agreeing < 2500, qPrintable(QString::number(heard - agreeing))); // the fades
+    }
+
+    void aReaderThatIsLetGoOfMakesRoomForAnother()
+    {
+        DrivenEngine driven;
+        QVERIFY(driven.begin(m_noise, {contender(1)}));
+        for (int i = 0; i < 50; ++i) {
+            const auto reader = driven.engine.listen(TapPoint::Sum);
+            QVERIFY(reader);
+            (void)driven.pull(512);
+            TapBlock block;
+            QVERIFY(reader->take(block));
+        }
+    }
+
+    void anEngineIsMadeAnewAtAnotherRate()
+    {
+        Scene scene;
+        {
+            DrivenEngine driven;
+            QVERIFY(driven.begin(m_noise, {contender(1), gain(2, -6, -3)}));
+            driven.engine.hear(2);
+            (void)driven.pull(4800);
+            scene = driven.engine.scene();
+            scene.source = noiseSource(1, 96000, 96000);
+            scene.loop = scene.source->whole();
+        }
+        DrivenEngine driven(96000);
+        driven.engine.hear(2);
+        driven.engine.setScene(scene, 9600);
+        QVERIFY(driven.settle());
+        driven.engine.play();
+        QCOMPARE(driven.engine.position(), std::size_t{9600});
+        (void)driven.pull(9600);
+        QCOMPARE(driven.engine.audible(), audition::ContenderId{2});
+        HR_NEAR(levelDb(driven.pull(48000)), signal::linearToDb(0.05) - 9, 0.3);
+    }
+};
+
+HR_TEST(tst_scene)
+#include "tst_scene.moc"
