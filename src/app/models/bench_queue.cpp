@@ -26,7 +26,7 @@ void BenchQueue::measure(const Contender& contender, const QStringList& tests)
     add({contender.location, contender.described, contender.values, tests, setUpOf(contender)});
 }
 
-void BenchQueue::add(Order order)
+void BenchQueue::add(const Order& order)
 {
     const QString key = order.set_up.key();
     if (m_ordered.contains(key))

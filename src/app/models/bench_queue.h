@@ -50,7 +50,7 @@ private:
         QStringList tests;
         library::SetUp set_up;
     };
-    void add(Order order);
+    void add(const Order& order);
     void finished(const Order& order, const bench::Measurement& measurement);
     QStringList remembered() const;
     void remember(const QStringList& processors);

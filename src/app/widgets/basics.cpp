@@ -138,19 +138,25 @@ EmptyState::EmptyState(const QString& title, const QString& text, const QString&
 {
     auto* column = new QVBoxLayout(this);
     column->addStretch(2);
-    auto* heading = label(title, "heading");
-    heading->setAlignment(Qt::AlignCenter);
-    column->addWidget(heading);
-    auto* words = paragraph(text);
-    words->setAlignment(Qt::AlignCenter);
-    words->setFixedWidth(words_px);
-    column->addWidget(words, 0, Qt::AlignHCenter);
+    m_title = label(title, "heading");
+    m_title->setAlignment(Qt::AlignCenter);
+    column->addWidget(m_title);
+    m_text = paragraph(text);
+    m_text->setAlignment(Qt::AlignCenter);
+    m_text->setFixedWidth(words_px);
+    column->addWidget(m_text, 0, Qt::AlignHCenter);
     m_step = (new Button({}))->main();
     connect(m_step, &QPushButton::clicked, this, &EmptyState::stepTaken);
     column->addSpacing(8);
     column->addWidget(m_step, 0, Qt::AlignHCenter);
     column->addStretch(3);
     setStep(step);
+}
+
+void EmptyState::setTexts(const QString& title, const QString& text)
+{
+    m_title->setText(title);
+    m_text->setText(text);
 }
 
 void EmptyState::setStep(const QString& step)

@@ -70,12 +70,15 @@ class EmptyState : public QWidget {
 public:
     EmptyState(const QString& title, const QString& text, const QString& step, QWidget* parent = nullptr);
 
+    void setTexts(const QString& title, const QString& text);
     void setStep(const QString& step); ///< empty: there is none
 
 signals:
     void stepTaken();
 
 private:
+    QLabel* m_title;
+    QLabel* m_text;
     Button* m_step;
 };
 

@@ -21,7 +21,7 @@ constexpr int most_choice_buttons = 6;
 
 QString withUnit(const processors::ParameterInfo& p, double value)
 {
-    const QString text = QString::fromStdString(processors::valueText(p, value));
+    QString text = QString::fromStdString(processors::valueText(p, value));
     if (p.unit.empty() || processors::hasNamedValues(p))
         return text;
     return text + QLatin1Char(' ') + QString::fromStdString(p.unit);

@@ -122,7 +122,6 @@ private:
     bool m_dry = false;                // it has, and is not half full yet
     const float m_fade_step;
     const float m_glide; // of the matching gain, a frame
-    std::size_t m_surely_full = 0;
     signal::SafetyLimiter m_limiter;
     TapBlock m_sum; // being filled for the readers
 };

@@ -214,7 +214,7 @@ Result<Rendered> render(hosting::Instance& instance, std::span<const double> val
         auto file = signal::ScratchFile::in(order.out.parent_path());
         if (!file)
             return tl::make_unexpected(file.error());
-        aside.emplace(std::move(*file), signal::LoudnessMeter(channels, rate_hz, signal::Figures::Integrated));
+        aside = Aside{std::move(*file), signal::LoudnessMeter(channels, rate_hz, signal::Figures::Integrated)};
     }
 
     auto fault =

@@ -80,14 +80,14 @@ std::string pluginOf(const processors::ProcessorInfo& info)
     return info.id.substr(std::string_view(lv2_prefix).size());
 }
 
-const std::initializer_list<std::pair<const char*, const char*>> prefixes{
+const std::initializer_list<std::pair<const char*, const char*>> lv2_prefixes{
     {"lv2", "http://lv2plug.in/ns/lv2core#"},
     {"pset", "http://lv2plug.in/ns/ext/presets#"},
     {"rdfs", "http://www.w3.org/2000/01/rdf-schema#"}};
 
 std::string manifestAsTurtle(const processors::ProcessorInfo& info, std::size_t presets)
 {
-    TurtleWriter turtle(prefixes);
+    TurtleWriter turtle(lv2_prefixes);
     for (std::size_t i = 1; i <= presets; ++i) {
         const std::string subject = std::string(presets_name) + "#preset" + std::to_string(i);
         turtle.type(subject, "pset:Preset");
@@ -99,7 +99,7 @@ std::string manifestAsTurtle(const processors::ProcessorInfo& info, std::size_t 
 
 std::string presetsAsTurtle(const processors::ProcessorInfo& info, const std::vector<Preset>& presets)
 {
-    TurtleWriter turtle(prefixes);
+    TurtleWriter turtle(lv2_prefixes);
     for (std::size_t i = 0; i < presets.size(); ++i) {
         const Preset& preset = presets[i];
         const std::string subject = "#preset" + std::to_string(i + 1);

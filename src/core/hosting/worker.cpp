@@ -14,7 +14,6 @@
 namespace hr::hosting {
 
 using nlohmann::json;
-using Clock = std::chrono::steady_clock;
 
 namespace {
 
@@ -40,7 +39,7 @@ public:
         const auto used = m_process.processorTime();
         if (used - m_processor_begun >= m_processor_limit)
             return true;
-        const auto waited = Clock::now() - m_since;
+        const auto waited = std::chrono::steady_clock::now() - m_since;
         if (waited < m_limit)
             return false;
         const bool rests = used == m_processor_seen && !m_process.wantsProcessor();
@@ -53,7 +52,7 @@ private:
     void progressed()
     {
         m_blocks = m_process.block().blocks_done.load(std::memory_order_relaxed);
-        m_since = Clock::now();
+        m_since = std::chrono::steady_clock::now();
         m_processor_since = m_process.processorTime();
     }
 
@@ -61,7 +60,7 @@ private:
     std::chrono::nanoseconds m_limit, m_processor_limit;
     std::chrono::nanoseconds m_processor_begun, m_processor_since{}, m_processor_seen{};
     std::uint32_t m_blocks = 0;
-    Clock::time_point m_since;
+    std::chrono::steady_clock::time_point m_since;
     int m_rested = 0; // looks in a row at which nothing of it moved
 };
 

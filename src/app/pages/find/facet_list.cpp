@@ -73,7 +73,7 @@ void FacetList::addFacet(Facet facet, std::vector<library::FacetCount> counts)
     if (counts.empty())
         return;
     if (facet != Facet::Kind) // whose order is a tree
-        std::ranges::stable_partition(counts, isChosen);
+        std::stable_partition(counts.begin(), counts.end(), isChosen);
     m_lines.push_back({Kind::Heading, facet, word(facet)});
     const std::size_t most = facet == Facet::Kind ? few_kinds : few;
     const std::size_t shown = m_open.contains(facet) ? counts.size() : std::min(most, counts.size());

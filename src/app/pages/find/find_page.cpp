@@ -17,6 +17,7 @@
 #include <QLineEdit>
 #include <QMenu>
 #include <QVBoxLayout>
+#include <cmath>
 
 namespace hr::app {
 
@@ -116,6 +117,8 @@ QWidget* FindPage::makeList()
     auto* sheet = new Sheet;
     m_stack = new Stack(sheet);
     m_list = new FoundList(m_services.processors);
+    connect(m_list, &QTableView::pressed, this, [this] { m_awaited.clear(); }); // another is wanted now
+    connect(&m_services.jobs, &Jobs::changed, this, &FindPage::showUnderWay);
     connect(m_list, &FoundList::askInstead, this, [this](const library::Asked& asked) {
         ask(asked.text, asked.choices);
         const QSignalBlocker asked_already(m_search);
@@ -386,11 +389,27 @@ void FindPage::select(const QString& id)
         m_list->makeCurrent(index);
         m_list->scrollTo(index);
     }
+    m_awaited = index.isValid() ? QString() : id;
+}
+
+/// Before the first scan has ended there is nothing to list: what goes on is said in its place.
+void FindPage::showUnderWay()
+{
+    QStringList names;
+    if (m_services.processors.total() == 0)
+        for (const Jobs::Listed& job : m_services.jobs.list())
+            names << (job.running && job.progress > 0
+                          ? tr("%1: %2 %").arg(job.title).arg(std::lround(100 * job.progress))
+                          : job.title);
+    m_list->setUnderWay(names);
 }
 
 void FindPage::listChanged()
 {
     const ProcessorModel& model = m_services.processors;
+    if (!m_awaited.isEmpty())
+        select(QString(m_awaited));
+    showUnderWay();
     const int shown = model.rowCount();
     m_count->setText(tr("%1 of %2").arg(shown).arg(model.total()));
     m_understood->setText(

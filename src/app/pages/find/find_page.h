@@ -57,6 +57,7 @@ private:
     void addActions();
     void listChanged();
     void showParticulars();
+    void showUnderWay();
 
     const FindServices m_services;
     library::Asked m_asked; // what the list was last shown for
@@ -76,6 +77,7 @@ private:
     QStackedLayout* m_stack = nullptr;
     Particulars* m_particulars = nullptr;
     QTimer m_soon;              // particulars follow when the typing rests, so that no key waits for them
+    QString m_awaited;          // to be selected once it is listed
     bool m_others_known = true; // something else may be known of those that were shown
 };
 

@@ -30,6 +30,7 @@ struct FindServices {
     ActionList& actions;
     QUndoStack& undo;
     Notices& notices;
+    Jobs& jobs;
 };
 
 } // namespace hr::app

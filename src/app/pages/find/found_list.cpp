@@ -32,11 +32,7 @@ FoundList::FoundList(ProcessorModel& processors, QWidget* parent) : QTableView(p
         horizontalHeader()->resizeSection(section, width);
     // It is painted at each key: what lies under it need not be.
     viewport()->setAttribute(Qt::WA_OpaquePaintEvent);
-    m_nothing = new EmptyState(
-        tr("Nothing by that name"),
-        tr("Every word must begin a word of the name, maker, kind, tags, note or description, and agree "
-           "with what is chosen on the left."),
-        {}, this);
+    m_nothing = new EmptyState({}, {}, {}, this);
     connect(m_nothing, &EmptyState::stepTaken, this, [this] {
         const QString& nearest = m_processors.found().nearest;
         const library::Asked& asked = m_processors.asked();
@@ -54,10 +50,27 @@ void FoundList::showNothing()
     m_nothing->setVisible(found.rows.empty());
     if (!found.rows.empty())
         return;
+    if (!m_under_way.isEmpty())
+        m_nothing->setTexts(tr("Getting ready"), m_under_way.join(QLatin1Char('\n')));
+    else if (m_processors.total() == 0)
+        m_nothing->setTexts(tr("No processors yet"),
+                            tr("None are installed in the folders that are looked in. Add a "
+                               "folder below on the left, then scan."));
+    else
+        m_nothing->setTexts(
+            tr("Nothing by that name"),
+            tr("Every word must begin a word of the name, maker, kind, tags, note or description, "
+               "and agree with what is chosen on the left."));
     m_nothing->setStep(!found.nearest.isEmpty() ? tr("Search for “%1”").arg(found.nearest)
                        : found.without_choices > 0
                            ? tr("Search everywhere (%n found)", nullptr, found.without_choices)
                            : QString());
+}
+
+void FoundList::setUnderWay(const QStringList& jobs)
+{
+    if (std::exchange(m_under_way, jobs) != jobs)
+        showNothing();
 }
 
 QStringList FoundList::selectedIds() const

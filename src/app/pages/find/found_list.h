@@ -18,6 +18,8 @@ public:
 
     QStringList selectedIds() const;
     QStringList unmeasuredInSight() const;
+    /// What goes on while there is nothing to list yet; empty: nothing does.
+    void setUnderWay(const QStringList& jobs);
     /// It alone, whatever keys are held at the moment.
     void makeCurrent(const QModelIndex& index);
 
@@ -35,6 +37,7 @@ private:
     ProcessorModel& m_processors;
     /// Over the empty list: to put another page in its place at one key and back at the next takes too long.
     EmptyState* m_nothing;
+    QStringList m_under_way;
 };
 
 } // namespace hr::app
