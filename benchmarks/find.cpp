@@ -128,9 +128,8 @@ int main(int argc, char** argv)
     QElapsedTimer clock;
     clock.start();
     app::Theme::apply(application, app::ThemeName::Paper);
-    app::Desk desk(std::move(*library::Store::open(directory)), {"silent", ""});
-    app::SourceList sources(directory);
-    app::MainWindow window(desk, sources);
+    app::Desk desk(std::move(*library::Store::open(directory)));
+    app::MainWindow window(desk);
     window.show();
     window.grab();
     std::printf("first painted window: %lld ms\n", clock.elapsed());

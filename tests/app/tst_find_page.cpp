@@ -373,7 +373,7 @@ private slots:
         press(QStringLiteral("Place it under saturation"));
         QCOMPARE(desk().store->catalogue.entry(QStringLiteral("reference:hard-clip"))->kind,
                  QStringLiteral("saturation"));
-        QTRY_VERIFY(m_bench->button(QStringLiteral("Where its maker has it")));
+        QTRY_VERIFY(m_bench->button(QStringLiteral("Back to its maker's kind")));
         desk().undo.undo();
         QCOMPARE(desk().store->catalogue.entry(QStringLiteral("reference:hard-clip"))->kind,
                  QStringLiteral("effect"));

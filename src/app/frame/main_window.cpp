@@ -191,12 +191,12 @@ void MainWindow::addActions()
          }});
     const QString general = tr("Everywhere");
     const QUndoStack* undo = &m_desk.undo;
-    actions.add({QStringLiteral("undo"), tr("take back the last step"), general, QKeySequence::Undo,
+    actions.add({QStringLiteral("undo"), tr("undo the last step"), general, QKeySequence::Undo,
                  [this] { m_desk.undo.undo(); },
-                 [undo] { return undo->canUndo() ? QString() : tr("There is nothing to take back."); }});
-    actions.add({QStringLiteral("redo"), tr("do it again"), general,
+                 [undo] { return undo->canUndo() ? QString() : tr("There is nothing to undo."); }});
+    actions.add({QStringLiteral("redo"), tr("redo the step that was undone"), general,
                  QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z), [this] { m_desk.undo.redo(); },
-                 [undo] { return undo->canRedo() ? QString() : tr("There is nothing to do again."); }});
+                 [undo] { return undo->canRedo() ? QString() : tr("There is nothing to redo."); }});
     actions.add({QStringLiteral("theme"),
                  tr("paper or lamplight"),
                  general,

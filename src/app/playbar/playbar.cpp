@@ -252,7 +252,7 @@ void Playbar::showLimiter(bool holds)
         return;
     m_limiter->setText(text);
     m_limiter->setToolTip(holds ? tr("the safety limiter holds the output down")
-                                : tr("the safety limiter rests"));
+                                : tr("the safety limiter is idle"));
     m_limiter->setAccessibleName(m_limiter->toolTip());
     setRole(m_limiter, holds ? "caution" : "faint");
 }
@@ -264,7 +264,7 @@ void Playbar::showUnderruns(const Underruns& underruns)
     m_underruns_shown = underruns.count();
     m_underruns->setText(underruns.count() == 1 ? tr("1 underrun") : tr("%1 underruns").arg(underruns.count()));
     m_underruns->setToolTip(
-        tr("What plays broke off: a lane was not ready %1 ×, the audio device went on without "
+        tr("Playback broke off: a lane was not ready %1 ×, the audio device went on without "
            "us %2 ×.\nWhat was heard then says nothing about a candidate. Fewer lanes, or a longer "
            "period of the device, help.")
             .arg(underruns.of_lanes)

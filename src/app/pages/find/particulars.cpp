@@ -288,7 +288,7 @@ void Particulars::addPlacing(const library::Entry& entry)
 {
     if (!entry.own_kind.isEmpty()) {
         addText(tr("You placed it under %1.").arg(entry.own_kind), "faint");
-        auto* undo = new Button(tr("Where its maker has it"));
+        auto* undo = new Button(tr("Back to its maker's kind"));
         connect(undo, &QPushButton::clicked, this, [this] {
             m_services.notebook.write({m_id}, tr("its kind"), [](library::Written& w) { w.own_kind.clear(); });
         });

@@ -178,7 +178,7 @@ QWidget* ContenderRow::makeParameters(const Contender& contender)
         grid->setColumnStretch(column, 1);
     if (shown == 0)
         grid->addWidget(label(m_open              ? tr("It has no parameters.")
-                              : contender.opening ? tr("being opened …")
+                              : contender.opening ? tr("opening …")
                                                   : tr("It stays here until you remove it."),
                               "faint"),
                         0, 0);
@@ -208,7 +208,7 @@ QString ContenderRow::stateText(const Contender& contender) const
 {
     switch (contender.match) {
     case MatchState::Waiting:
-        return contender.opening               ? tr("being opened …")
+        return contender.opening               ? tr("opening …")
                : m_services.transport.source() ? tr("matching …")
                                                : tr("no source");
     case MatchState::Matched:

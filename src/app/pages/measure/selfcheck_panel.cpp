@@ -40,7 +40,7 @@ void SelfcheckPanel::startOrStop()
         if (end == JobEnd::Done)
             show(*checks);
         else
-            m_result->setText(tr("The check was stopped: it says nothing."));
+            m_result->setText(tr("The check was stopped: there is no result."));
     };
     m_job = m_jobs.add(std::move(job));
 }
