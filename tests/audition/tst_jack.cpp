@@ -140,6 +140,7 @@ class tst_jack : public QObject {
         engine.pause();
         tendFor(200);
         const auto heard = recorder.taken();
+        m_server_was_late = (*device)->xruns() > 0;
         device->reset();
 
         // First the source itself, then the candidate at half of it, each sample for sample.
@@ -158,6 +159,8 @@ class tst_jack : public QObject {
                  10000 % period_frames); // whole periods are the machine's doing, anything else is ours
         undisturbed = engine.underruns() == 0 && apart == 10000;
     }
+
+    bool m_server_was_late = false; // in the last listen()
 
 private slots:
     void initTestCase()
@@ -186,11 +189,15 @@ private slots:
         // A machine too busy to keep time loses whole periods, here or in the recorder: such a run proves
         // nothing and is repeated.
         bool undisturbed = false;
+        bool always_late = true;
         for (int run = 0; run < 5 && !undisturbed; ++run) {
             listen(noise, period_frames, undisturbed);
             if (QTest::currentTestFailed())
                 return;
+            always_late = always_late && m_server_was_late;
         }
+        if (!undisturbed && always_late)
+            QSKIP("the server itself was late in every run: this machine is too busy for such periods");
         QVERIFY(undisturbed);
     }
 

@@ -65,9 +65,9 @@ private slots:
         QTest::newRow("0 Hz") << wavHeader(2, 0, 64) << "";
         QTest::newRow("1 MHz") << wavHeader(2, 1000000, 64) << "sample rate of 1000000";
         QTest::newRow("not a number") << wavHeader(1, 48000, 64, std::numeric_limits<float>::quiet_NaN())
-                                      << "no finite number";
+                                      << "not finite";
         QTest::newRow("infinite") << wavHeader(1, 48000, 64, std::numeric_limits<float>::infinity())
-                                  << "no finite number";
+                                  << "not finite";
     }
     void badFilesAreRefusedInOneSentence()
     {
