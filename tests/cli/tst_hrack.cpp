@@ -464,8 +464,8 @@ private slots:
                                          bench::measure({name, {}}, *info, values,
                                                         *bench::testsNamed({"harmonics", "transfer"}), {})));
             }
-            HR_VERIFY((*store)->collections.create(QStringLiteral("clips"),
-                                                   QStringLiteral(R"({"text": "reference clip", "choices": []})")));
+            HR_VERIFY((*store)->collections.create(
+                QStringLiteral("clips"), QStringLiteral(R"({"text": "reference clip", "choices": []})")));
         }
         const auto run = [&](QStringList arguments) {
             return document(hrack(QStringList{QStringLiteral("--data"), data.path()} + arguments +
