@@ -172,6 +172,7 @@ int main(int argc, char** argv)
     }
     stop.request_stop();
     watch.join();
+    device->reset(); // before the engine that it plays
     float own_step = 0;
     for (std::size_t i = 1; i < tone.size(); ++i)
         own_step = std::max(own_step, static_cast<float>(std::abs(tone[i] - tone[i - 1])));
