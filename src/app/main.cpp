@@ -53,16 +53,18 @@ Result<Options> parse(const QStringList& arguments)
 
 constexpr auto demo_mark = "demo";
 
-/// The collection and the processor to begin with, the first time that the demo is asked for.
-void showDemo(app::Desk& desk, app::MainWindow& window)
+/// The first time that the demo is asked for.
+bool isNewDemo(const app::Desk& desk)
 {
-    const QString mark = QLatin1String(demo_mark);
-    if (!desk.store->setting(mark).isEmpty())
-        return;
+    return desk.store->setting(QLatin1String(demo_mark)).isEmpty();
+}
+
+/// The collection to begin with, once the demo's data are there.
+void importDemo(app::Desk& desk)
+{
     const auto file = desk.store->database().directory() / "collections" / "brass-bus.json";
-    if (desk.notices.said(exchange::importCollection(*desk.store, file)) &&
-        desk.notices.said(desk.store->setSetting(mark, QStringLiteral("1"))))
-        window.findPage()->select(QStringLiteral("lv2:urn:honest-rack:specimens:cordage-leveller"));
+    if (isNewDemo(desk) && desk.notices.said(exchange::importCollection(*desk.store, file)))
+        (void)desk.notices.said(desk.store->setSetting(QLatin1String(demo_mark), QStringLiteral("1")));
 }
 
 } // namespace
@@ -90,13 +92,15 @@ int main(int argc, char** argv)
         window.showNotice(notice);
     window.show();
     app::FirstStart start(desk, window);
+    if (options->demo && isNewDemo(desk)) // one with something to say
+        window.findPage()->select(QStringLiteral("lv2:urn:honest-rack:specimens:cordage-leveller"));
     if (options->demo)
         start.run(
             QObject::tr("Make the demo's sounds"),
             [data = options->data](const auto& progress, const auto& cancel) {
                 return demo::writeDemoData(data, progress, cancel);
             },
-            [&] { showDemo(desk, window); });
+            [&] { importDemo(desk); });
     else
         start.run();
     if (!options->tour.isEmpty()) {

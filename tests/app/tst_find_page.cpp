@@ -123,6 +123,15 @@ private slots:
         desk().undo.undo();
     }
 
+    void whatIsAwaitedIsSelectedOnceItIsListed()
+    {
+        page().setSearchText(QStringLiteral("lantern"));
+        page().select(id("deep-keel"));
+        QVERIFY(page().selectedId() != id("deep-keel"));
+        page().setSearchText({});
+        QCOMPARE(page().selectedId(), id("deep-keel"));
+    }
+
     void oneSlipFurtherIsOffered()
     {
         page().setSearchText(QStringLiteral("lanxxrn")); // one slip is forgiven, these are two

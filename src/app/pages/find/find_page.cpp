@@ -407,8 +407,6 @@ void FindPage::showUnderWay()
 void FindPage::listChanged()
 {
     const ProcessorModel& model = m_services.processors;
-    if (!m_awaited.isEmpty())
-        select(QString(m_awaited));
     showUnderWay();
     const int shown = model.rowCount();
     m_count->setText(tr("%1 of %2").arg(shown).arg(model.total()));
@@ -429,8 +427,13 @@ void FindPage::listChanged()
     m_others_known = m_others_known || model.asked() == m_asked;
     m_asked = model.asked();
     // What was selected stays so while it is still there; otherwise the best match is.
-    const QModelIndex kept = model.indexOf(m_particulars->shownId());
+    const QModelIndex awaited = model.indexOf(m_awaited);
+    const QModelIndex kept = awaited.isValid() ? awaited : model.indexOf(m_particulars->shownId());
     m_list->makeCurrent(kept.isValid() ? kept : model.index(0, 0));
+    if (awaited.isValid()) {
+        m_list->scrollTo(awaited);
+        m_awaited.clear();
+    }
     m_soon.start();
 }
 
