@@ -8,13 +8,13 @@ namespace demo {
 
 namespace {
 
-constexpr double beat_s = 60.0 / 96;
-constexpr double loop_s = 16 * beat_s;
+constexpr double band_beat_s = 60.0 / 96;
+constexpr double loop_s = 16 * band_beat_s;
 
 void brassAt(LoopCanvas& canvas, double beat, double beats, double semitones, double pan, double gain,
              double brightness)
 {
-    brass(canvas, beat * beat_s, beats * beat_s, semitones, pan, gain, brightness);
+    brass(canvas, beat * band_beat_s, beats * band_beat_s, semitones, pan, gain, brightness);
 }
 
 struct Note {
@@ -46,12 +46,12 @@ hr::signal::AudioBuffer brassBand()
             brassAt(canvas, bar * 4 + beat, 0.8, roots[bar] + (beat == 2 ? 7 : 0), 0.1, 0.11, 2.6);
     for (int beat = 0; beat < 16; ++beat) {
         if (beat % 2 == 0)
-            drum(canvas, beat * beat_s, 0.5);
+            drum(canvas, beat * band_beat_s, 0.5);
         else
-            snare(canvas, beat * beat_s, 0.28);
+            snare(canvas, beat * band_beat_s, 0.28);
         if (beat % 4 == 3)
             for (const double off : {0.25, 0.5, 0.75})
-                snare(canvas, (beat + off) * beat_s, 0.12);
+                snare(canvas, (beat + off) * band_beat_s, 0.12);
     }
     canvas.addRoom(1.4, 0.3, 11);
     return canvas.finished(-20);

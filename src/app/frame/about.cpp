@@ -4,6 +4,7 @@
 #include "bench/suite.h"
 #include "hosting/cage_offers.h"
 #include "widgets/basics.h"
+#include "widgets/sheet_popup.h"
 
 #include <QVBoxLayout>
 
@@ -11,16 +12,10 @@ namespace hr::app {
 
 void openAbout(QWidget* over)
 {
-    auto* window = new QWidget(over, Qt::Popup);
-    window->setAttribute(Qt::WA_DeleteOnClose);
-    window->setAccessibleName(QObject::tr("about Honest Rack"));
-    window->setFixedWidth(520);
-    auto* outer = new QVBoxLayout(window);
-    outer->setContentsMargins(0, 0, 0, 0);
-    auto* sheet = new Sheet;
-    outer->addWidget(sheet);
-    auto* column = new QVBoxLayout(sheet);
-    column->setContentsMargins(22, 16, 22, 16);
+    auto* popup = new SheetPopup(QObject::tr("about Honest Rack"), over);
+    popup->setFixedWidth(520);
+    auto* column = new QVBoxLayout(&popup->sheet());
+    column->setContentsMargins(SheetPopup::sheetMargins());
     column->setSpacing(8);
     column->addWidget(label(QObject::tr("Honest Rack"), "title"));
     column->addWidget(
@@ -38,9 +33,7 @@ void openAbout(QWidget* over)
         for (const std::string& one : missing)
             column->addWidget(paragraph(QString::fromStdString(one), "caution"));
     }
-    window->adjustSize();
-    window->move(over->mapToGlobal(over->rect().center() - window->rect().center()));
-    window->show();
+    popup->open();
 }
 
 } // namespace hr::app

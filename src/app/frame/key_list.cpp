@@ -2,6 +2,7 @@
 #include "frame/key_list.h"
 
 #include "widgets/basics.h"
+#include "widgets/sheet_popup.h"
 
 #include <QGridLayout>
 #include <algorithm>
@@ -38,15 +39,9 @@ void addGroup(QGridLayout& grid, int& row, int column, const ActionList& actions
 
 void openKeyList(const ActionList& actions, QWidget* over)
 {
-    auto* window = new QWidget(over, Qt::Popup);
-    window->setAttribute(Qt::WA_DeleteOnClose);
-    window->setAccessibleName(QObject::tr("keys"));
-    auto* column = new QVBoxLayout(window);
-    column->setContentsMargins(0, 0, 0, 0);
-    auto* sheet = new Sheet;
-    column->addWidget(sheet);
-    auto* grid = new QGridLayout(sheet);
-    grid->setContentsMargins(22, 16, 22, 16);
+    auto* popup = new SheetPopup(QObject::tr("keys"), over);
+    auto* grid = new QGridLayout(&popup->sheet());
+    grid->setContentsMargins(SheetPopup::sheetMargins());
     grid->setHorizontalSpacing(16);
     grid->setVerticalSpacing(3);
     std::array<int, columns> next_row{};
@@ -54,9 +49,7 @@ void openKeyList(const ActionList& actions, QWidget* over)
         const auto shortest = std::ranges::min_element(next_row);
         addGroup(*grid, *shortest, static_cast<int>(shortest - next_row.begin()), actions, group);
     }
-    window->adjustSize();
-    window->move(over->mapToGlobal(over->rect().center() - window->rect().center()));
-    window->show();
+    popup->open();
 }
 
 } // namespace hr::app

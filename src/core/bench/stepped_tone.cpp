@@ -17,6 +17,9 @@ constexpr double lowest_dbfs = -200;
 constexpr double silence_s = 0.5;
 /// Settled: half the time held earlier, the level was the same within this.
 constexpr double settled_within_db = 0.005;
+/// What rests with a flutter of its own is not waited for until the flutter ends: this many times its range.
+constexpr double flutter_margin = 1.5;
+constexpr double noise_margin = 3;
 /// The tone has arrived once the output stands out of its idle noise by this.
 constexpr double arrives_by_db = 1;
 /// A steady tone that goes up and down by more than this and does not calm down moves.
@@ -36,14 +39,14 @@ Extent extent(std::span<const double> levels)
     return {low, high};
 }
 
-/// Whether levels go both up and down by more than the movement that counts.
-bool goesUpAndDown(std::span<const double> levels)
+/// Whether levels go both up and down by more than this.
+bool goesUpAndDown(std::span<const double> levels, double more_than_db)
 {
     double up = 0;
     double down = 0;
     for (std::size_t i = 1; i < levels.size(); ++i)
         (levels[i] > levels[i - 1] ? up : down) += std::abs(levels[i] - levels[i - 1]);
-    return std::min(up, down) > movement_db;
+    return std::min(up, down) > more_than_db;
 }
 
 /// Whether the last two thirds swing on and on: the last as far as the one before it.
@@ -52,15 +55,15 @@ bool swings(std::span<const double> levels)
     const std::size_t third = levels.size() / 3;
     const auto last = levels.last(third);
     const auto middle = levels.subspan(levels.size() - 2 * third, third);
-    return goesUpAndDown(levels.last(2 * third)) && extent(last).range() > movement_db &&
+    return goesUpAndDown(levels.last(2 * third), movement_db) && extent(last).range() > movement_db &&
            extent(last).range() > calms_down_to * extent(middle).range();
 }
 
 /// The first stretch from which on the level stays where it ends.
-std::size_t reachedAt(std::span<const double> levels)
+std::size_t reachedAt(std::span<const double> levels, double within_db)
 {
     std::size_t at = levels.size();
-    while (at > 0 && std::abs(levels[at - 1] - levels.back()) <= reached_within_db)
+    while (at > 0 && std::abs(levels[at - 1] - levels.back()) <= within_db)
         --at;
     return at;
 }
@@ -88,7 +91,7 @@ double acLevelDbfs(std::span<const double> samples)
 }
 
 SteppedTone::SteppedTone(Subject& subject, double frequency_hz)
-    : m_subject(subject), m_rate_hz(subject.conditions().sample_rate_hz)
+    : m_subject(subject), m_rate_hz(subject.conditions().sample_rate_hz), m_rests_within_db(settled_within_db)
 {
     // Whole cycles a stretch, so that levels are exact.
     m_frames = static_cast<std::size_t>(std::lround(stretch_s * m_rate_hz));
@@ -145,18 +148,30 @@ FaultOr<Temper> SteppedTone::getToKnow(double level_dbfs)
     const auto after = std::span<const double>(levels).subspan(*arrived);
     temper.first_s = static_cast<double>(*arrived) * stretch_s;
     temper.moves = swings(after);
-    temper.settles =
-        restsSince(levels, *arrived) || extent(after.last(after.size() / 3 + 1)).range() < movement_db;
+    const auto end = after.last(after.size() / 3 + 1);
+    temper.settles = restsSince(levels, *arrived) || extent(end).range() < movement_db;
+    if (temper.settles && goesUpAndDown(end, settled_within_db))
+        m_rests_within_db = std::max(settled_within_db, flutter_margin * extent(end).range());
     m_late_stretches = *arrived;
+    m_idle_dbfs = temper.idle_dbfs;
     // A step may take longer than the first one did: a half more.
-    const std::size_t reached = *arrived + reachedAt(after) + 1;
+    const std::size_t reached = *arrived + reachedAt(after, std::max(reached_within_db, m_rests_within_db)) + 1;
     temper.settled_s = static_cast<double>(reached) * stretch_s;
     m_least_stretches = std::max<std::size_t>(6, m_late_stretches + (reached - *arrived) * 3 / 2 + 2);
     return temper;
 }
 
+double SteppedTone::restsWithinDb(double level_dbfs) const
+{
+    // Noise of power n beside a tone of power s moves the level of N samples by about 8.7 sqrt(2 n / (s N)) dB.
+    const double noise = std::pow(10, (m_idle_dbfs - level_dbfs) / 20);
+    return std::max(m_rests_within_db,
+                    noise_margin * 20 / std::log(10.0) * noise * std::sqrt(2 / static_cast<double>(m_frames)));
+}
+
 FaultOr<std::vector<double>> SteppedTone::settled(double level_dbfs)
 {
+    const double within_db = restsWithinDb(level_dbfs);
     std::vector<double> levels;
     const auto most = std::max(m_least_stretches, static_cast<std::size_t>(longest_hold_s / stretch_s));
     for (;;) {
@@ -174,7 +189,7 @@ FaultOr<std::vector<double>> SteppedTone::settled(double level_dbfs)
         // Counted from the first stretch that the step can have reached.
         const std::size_t half = m_late_stretches + (count - m_late_stretches) / 2;
         if (std::abs(levels[count - 1] - levels[half - 1]) + std::abs(levels[count - 1] - levels[count - 2]) <
-            settled_within_db)
+            within_db)
             return last;
     }
 }

@@ -46,12 +46,17 @@ public:
     static constexpr double stretch_s = 0.05;
 
 private:
+    /// How far apart two looks at a settled tone of this level may be.
+    double restsWithinDb(double level_dbfs) const;
+
     Subject& m_subject;
     double m_rate_hz;
     std::size_t m_frames = 0, m_at = 0;
     double m_frequency_hz = 0;
     std::size_t m_late_stretches = 0;  // until a step can arrive
     std::size_t m_least_stretches = 6; // from its beginning until it can have settled
+    double m_rests_within_db;          // of two looks at a level that has settled
+    double m_idle_dbfs = -200;
     bool m_unsettled = false;
 };
 

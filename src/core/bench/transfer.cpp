@@ -21,7 +21,7 @@ constexpr double known_at_dbfs = -30;
 /// Steps that take longer than this are tried every 5 dB first, or every 7.5: what is linear at those is.
 constexpr double long_hold_s = 0.8;
 constexpr double very_long_hold_s = 2;
-constexpr double linear_within_db = 0.02;
+constexpr double straight_within_db = 0.02;
 constexpr double bisected_to_db = 0.1;
 constexpr double poor_fit_db = 0.05;
 /// Nothing came out: below the noise of 24 bits by far.
@@ -86,7 +86,7 @@ bool isStraight(const Steps& steps)
 {
     const auto gain_db = [](const auto& point) { return point.second - point.first; };
     const auto [low, high] = std::ranges::minmax(steps.curve, {}, gain_db);
-    return gain_db(high) - gain_db(low) < linear_within_db && steps.distortion_high_db < least_distortion_db;
+    return gain_db(high) - gain_db(low) < straight_within_db && steps.distortion_high_db < least_distortion_db;
 }
 
 /// The level at which the gain jumps, between two neighbouring steps, coming from below.

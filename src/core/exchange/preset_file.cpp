@@ -85,11 +85,18 @@ const std::initializer_list<std::pair<const char*, const char*>> lv2_prefixes{
     {"pset", "http://lv2plug.in/ns/ext/presets#"},
     {"rdfs", "http://www.w3.org/2000/01/rdf-schema#"}};
 
+std::string fragment(std::size_t number)
+{
+    std::string name("#preset");
+    name += std::to_string(number);
+    return name;
+}
+
 std::string manifestAsTurtle(const processors::ProcessorInfo& info, std::size_t presets)
 {
     TurtleWriter turtle(lv2_prefixes);
     for (std::size_t i = 1; i <= presets; ++i) {
-        const std::string subject = std::string(presets_name) + "#preset" + std::to_string(i);
+        const std::string subject = presets_name + fragment(i);
         turtle.type(subject, "pset:Preset");
         turtle.link(subject, "lv2:appliesTo", pluginOf(info));
         turtle.link(subject, "rdfs:seeAlso", presets_name);
@@ -102,7 +109,7 @@ std::string presetsAsTurtle(const processors::ProcessorInfo& info, const std::ve
     TurtleWriter turtle(lv2_prefixes);
     for (std::size_t i = 0; i < presets.size(); ++i) {
         const Preset& preset = presets[i];
-        const std::string subject = "#preset" + std::to_string(i + 1);
+        const std::string subject = fragment(i + 1);
         const std::string bank = "#bank" + std::to_string(i + 1);
         turtle.type(subject, "pset:Preset");
         turtle.link(subject, "lv2:appliesTo", pluginOf(info));

@@ -11,9 +11,9 @@ using nlohmann::ordered_json;
 
 namespace {
 
-QString textOf(const ordered_json& json)
+QString textOf(const ordered_json& value)
 {
-    return QString::fromStdString(json.dump(-1, ' ', false, ordered_json::error_handler_t::replace));
+    return QString::fromStdString(value.dump(-1, ' ', false, ordered_json::error_handler_t::replace));
 }
 
 /// Equal for what was taken alike.

@@ -4,6 +4,7 @@
 #include "signal/transform.h"
 
 #include <algorithm>
+#include <array>
 #include <fftw3.h>
 
 namespace hr::signal {
@@ -12,6 +13,15 @@ namespace {
 
 constexpr std::size_t window = 2 * Convolver::block_frames;
 constexpr std::size_t block_bins = Convolver::block_frames + 1;
+
+/// Written out: std::complex's product stops to look for infinities, which a response does not have.
+void addProduct(std::vector<std::complex<double>>& to, const std::vector<std::complex<double>>& a,
+                const std::vector<std::complex<double>>& b) noexcept
+{
+    for (std::size_t k = 0; k < to.size(); ++k)
+        to[k] += std::complex(a[k].real() * b[k].real() - a[k].imag() * b[k].imag(),
+                              a[k].real() * b[k].imag() + a[k].imag() * b[k].real());
+}
 
 } // namespace
 
@@ -39,13 +49,16 @@ struct Convolver::Plans {
     Plans& operator=(const Plans&) = delete;
 };
 
-Convolver::Convolver() : m_plans(std::make_unique<Plans>()), m_recent(window), m_tail(block_frames) {}
+Convolver::Convolver()
+    : m_plans(std::make_unique<Plans>()), m_head_backwards(block_frames), m_recent(window), m_tail(block_frames)
+{
+}
 Convolver::~Convolver() = default;
 
 void Convolver::setResponse(const std::vector<double>& response)
 {
-    m_head.assign(block_frames, 0.0);
-    std::copy_n(response.begin(), std::min(block_frames, response.size()), m_head.begin());
+    m_head_backwards.assign(block_frames, 0.0);
+    std::copy_n(response.begin(), std::min(block_frames, response.size()), m_head_backwards.rbegin());
     m_partitions.clear();
     for (std::size_t first = block_frames; first < response.size(); first += block_frames) {
         std::ranges::fill(m_plans->samples, 0.0);
@@ -64,14 +77,20 @@ void Convolver::process(const float* in, float* out, std::size_t frames) noexcep
 {
     for (std::size_t i = 0; i < frames; ++i) {
         m_recent[block_frames + m_at] = in[i];
-        double sum = m_tail[m_at];
-        const double* newest = &m_recent[block_frames + m_at];
-        for (std::size_t k = 0; k < m_head.size(); ++k)
-            sum += m_head[k] * newest[-static_cast<std::ptrdiff_t>(k)];
-        out[i] = static_cast<float>(sum);
+        out[i] = static_cast<float>(m_tail[m_at] + headAt(m_at));
         if (++m_at == block_frames)
             finishBlock();
     }
+}
+
+double Convolver::headAt(std::size_t at) const noexcept
+{
+    const double* oldest = &m_recent[at + 1];
+    std::array<double, 4> sums{}; // side by side: one sum would wait for itself
+    for (std::size_t k = 0; k < block_frames; k += sums.size())
+        for (std::size_t lane = 0; lane < sums.size(); ++lane)
+            sums[lane] += m_head_backwards[k + lane] * oldest[k + lane];
+    return sums[0] + sums[1] + sums[2] + sums[3];
 }
 
 void Convolver::finishBlock() noexcept
@@ -86,8 +105,7 @@ void Convolver::finishBlock() noexcept
         std::ranges::fill(m_plans->spectrum, std::complex<double>());
         for (std::size_t p = 0; p < m_partitions.size(); ++p) {
             const Bins& past = m_past[(m_newest + m_past.size() - p) % m_past.size()];
-            for (std::size_t k = 0; k < block_bins; ++k)
-                m_plans->spectrum[k] += m_partitions[p][k] * past[k];
+            addProduct(m_plans->spectrum, m_partitions[p], past);
         }
         fftw_execute(m_plans->inverse);
         for (std::size_t i = 0; i < block_frames; ++i)

@@ -32,12 +32,14 @@ private:
     using Bins = std::vector<std::complex<double>>;
     struct Plans;
 
+    /// What the response's first block gives for frame `at` of the growing block.
+    double headAt(std::size_t at) const noexcept;
     void finishBlock() noexcept;
 
     std::unique_ptr<Plans> m_plans;
-    std::vector<double> m_head;     // response frames 0 to block_frames
-    std::vector<Bins> m_partitions; // spectra of the rest, block after block
-    std::vector<Bins> m_past;       // spectra of the input's blocks, a ring, newest at m_newest
+    std::vector<double> m_head_backwards; // response frames 0 to block_frames, the last first
+    std::vector<Bins> m_partitions;       // spectra of the rest, block after block
+    std::vector<Bins> m_past;             // spectra of the input's blocks, a ring, newest at m_newest
     std::size_t m_newest = 0;
     std::vector<double> m_recent; // two blocks of input: the last whole one, then the growing one
     std::vector<double> m_tail;   // what the partitions add to the growing block

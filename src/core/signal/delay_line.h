@@ -29,7 +29,7 @@ public:
     /// The sample pushed `delay` pushes before the newest; delay <= longest().
     double tap(std::size_t delay) const noexcept
     {
-        return m_samples[(m_at + m_samples.size() - delay) % m_samples.size()];
+        return m_samples[m_at >= delay ? m_at - delay : m_at + m_samples.size() - delay];
     }
     void push(double sample) noexcept
     {

@@ -3,6 +3,8 @@
 
 #include "processors/reference/times.h"
 
+#include <array>
+#include <complex>
 #include <numbers>
 
 namespace hr::processors {
@@ -69,9 +71,14 @@ public:
         for (std::size_t i = 0; i < frames; ++i) {
             const double turn = 2 * std::numbers::pi * m_turning.next(value(0), sampleRateHz());
             const double delay = half_taps + 1 + swing * (1 + std::cos(turn));
+            const double whole = std::floor(delay);
+            const Taps taps = tapsFor(delay - whole);
             for (std::size_t c = 0; c < channels; ++c) {
                 m_lines[c].push(in[c][i]);
-                out[c][i] = static_cast<float>(between(m_lines[c], delay));
+                double sum = 0;
+                for (std::size_t k = 0; k < taps.size(); ++k)
+                    sum += taps[k] * m_lines[c].tap(static_cast<std::size_t>(whole) + k - (half_taps - 1));
+                out[c][i] = static_cast<float>(sum);
             }
         }
     }
@@ -86,19 +93,24 @@ private:
             line.reset(static_cast<std::size_t>(0.05 * sampleRateHz()) + std::size_t{4} * half_taps);
     }
 
-    static double between(const signal::DelayLine& line, double delay) noexcept
+    using Taps = std::array<double, 2 * half_taps>;
+
+    /// The windowed sinc at x = part - k, for the taps k from -half_taps + 1 on. One sine and one turned
+    /// pointer give all of them: sin(pi (part - k)) = +-sin(pi part), and the window goes on by the same angle.
+    static Taps tapsFor(double part) noexcept
     {
-        const double whole = std::floor(delay);
-        const double part = delay - whole;
-        double sum = 0;
-        for (int k = -half_taps + 1; k <= half_taps; ++k) {
-            const double x = part - k; // distance from the tap at whole + k
-            const double sinc =
-                std::abs(x) < 1e-12 ? 1 : std::sin(std::numbers::pi * x) / (std::numbers::pi * x);
-            const double window = 0.5 + 0.5 * std::cos(std::numbers::pi * x / half_taps);
-            sum += sinc * window * line.tap(static_cast<std::size_t>(whole + k));
+        const double sine = std::sin(std::numbers::pi * part);
+        const std::complex<double> step = std::polar(1.0, -std::numbers::pi / half_taps);
+        std::complex<double> window = std::polar(1.0, std::numbers::pi * (part + half_taps - 1) / half_taps);
+        Taps taps{};
+        for (int i = 0; i < 2 * half_taps; ++i) {
+            const int k = i - half_taps + 1;
+            const double x = part - k;
+            const double sinc = std::abs(x) < 1e-12 ? 1 : (k % 2 == 0 ? sine : -sine) / (std::numbers::pi * x);
+            taps[static_cast<std::size_t>(i)] = sinc * (0.5 + 0.5 * window.real());
+            window *= step;
         }
-        return sum;
+        return taps;
     }
 
     Turning m_turning;
