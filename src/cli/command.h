@@ -55,6 +55,7 @@ void addSelfcheck(CLI::App& app, Context& context);
 void addCollection(CLI::App& app, Context& context);
 void addCompare(CLI::App& app, Context& context);
 void addSimilar(CLI::App& app, Context& context);
+void addTrial(CLI::App& app, Context& context);
 void addDemo(CLI::App& app, Context& context);
 
 } // namespace hr::cli

@@ -59,6 +59,7 @@ int main(int argc, char** argv)
     hr::cli::addCollection(app, context);
     hr::cli::addCompare(app, context);
     hr::cli::addSimilar(app, context);
+    hr::cli::addTrial(app, context);
     hr::cli::addDemo(app, context);
 
     try {

@@ -10,6 +10,7 @@
 
 #include <QAction>
 #include <QKeySequence>
+#include <QWidget>
 #include <functional>
 #include <vector>
 
@@ -25,6 +26,8 @@ struct Action {
     std::function<QString()> hindrance = {};
     /// Whether it is on, of those that have two states.
     std::function<bool()> is_on = {};
+    /// Where its key holds: within this; null: everywhere.
+    QWidget* place = nullptr;
 };
 
 class ActionList : public QObject {

@@ -8,7 +8,8 @@ Desk::Desk(std::unique_ptr<library::Store> opened)
       transport(output, jobs), line_up(transport, *store, jobs), bench(*store, jobs, notices),
       scan(store->database().directory(), jobs), processors(*store), fault_search(*store, jobs),
       kin(*store, jobs), draft(*store, undo, notices), notebook(*store, processors, undo, notices),
-      keeping(*store, undo, notices), ways(*store, line_up, bench, draft, notebook, navigation, notices)
+      keeping(*store, undo, notices), ways(*store, line_up, bench, draft, notebook, navigation, notices),
+      trial(line_up, transport, bench, *store, sources, notices)
 {
     connect(&output, &OutputSwitch::notice, &notices, &Notices::say);
     connect(&transport, &Transport::notice, &notices, &Notices::say);

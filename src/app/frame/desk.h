@@ -6,6 +6,7 @@
 
 #include "actions/action_list.h"
 #include "audio/transport.h"
+#include "models/abx_trial.h"
 #include "models/fault_search_job.h"
 #include "models/kin_job.h"
 #include "models/scan_job.h"
@@ -44,6 +45,7 @@ public:
     Notebook notebook;
     Keeping keeping;
     WaysOn ways;
+    AbxTrial trial;
 };
 
 } // namespace hr::app

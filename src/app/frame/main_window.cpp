@@ -49,8 +49,8 @@ MainWindow::MainWindow(Desk& desk, QWidget* parent) : QMainWindow(parent), m_des
     column->setSpacing(0);
     connect(&m_desk.actions, &ActionList::added, this, &MainWindow::addKey);
     addActions();
-    auto* playbar = new Playbar(
-        {m_desk.transport, m_desk.output, m_desk.line_up, m_desk.sources, m_desk.actions, m_desk.jobs});
+    auto* playbar = new Playbar({m_desk.transport, m_desk.output, m_desk.line_up, m_desk.trial, m_desk.sources,
+                                 m_desk.actions, m_desk.jobs});
     auto* pages = new QWidget;
     m_pages = new Stack(pages);
     makePages();
@@ -77,8 +77,8 @@ void MainWindow::makePages()
     m_measure = new MeasurePage({*d.store, d.line_up, d.bench, d.jobs, d.navigation});
     m_keep = new KeepPage({*d.store, d.processors, d.keeping, d.ways, d.notices});
     m_pages->addWidget(m_find);
-    m_pages->addWidget(
-        new ListenPage({d.line_up, d.transport, d.keeping, d.ways, d.navigation, d.undo, d.notices}));
+    m_pages->addWidget(new ListenPage(
+        {d.line_up, d.transport, d.trial, d.keeping, d.ways, d.navigation, d.actions, d.undo, d.notices}));
     m_pages->addWidget(m_measure);
     m_pages->addWidget(new BuildPage({*d.store, d.draft, d.keeping, d.ways, d.navigation, d.notices}));
     m_pages->addWidget(m_keep);
@@ -156,11 +156,37 @@ void MainWindow::toggleTheme()
     m_measure->setThemeColours();
 }
 
-/// Wherever the focus is.
+/// Wherever the focus is, or in its place.
 void MainWindow::addKey(const QString& action)
 {
-    if (!m_desk.actions.find(action)->key.isEmpty())
-        addAction(m_desk.actions.view(action, this));
+    const Action& declared = *m_desk.actions.find(action);
+    if (declared.key.isEmpty())
+        return;
+    QWidget* place = declared.place ? declared.place : this;
+    QAction* view = m_desk.actions.view(action, place);
+    view->setShortcutContext(declared.place ? Qt::WidgetWithChildrenShortcut : Qt::WindowShortcut);
+    place->addAction(view);
+}
+
+void MainWindow::hear(int mark)
+{
+    AbxTrial& trial = m_desk.trial;
+    if (trial.isRunning())
+        trial.hear(trial.first().mark == mark ? AbxTrial::Which::First : AbxTrial::Which::Second);
+    else
+        m_desk.line_up.hear(m_desk.line_up.byMark(mark)->id);
+}
+
+QString MainWindow::whyNotHear(int mark) const
+{
+    const AbxTrial& trial = m_desk.trial;
+    if (trial.isRunning())
+        return mark == trial.first().mark || mark == trial.second().mark
+                   ? QString()
+                   : tr("A blind trial is under way, and this is not one of the two.");
+    return m_desk.line_up.byMark(mark)
+               ? QString()
+               : tr("There is no candidate %1: add one from Find.").arg(markLetter(mark));
 }
 
 /// What is possible on every page. Pages and the strip add their own.
@@ -171,13 +197,8 @@ void MainWindow::addActions()
     for (int mark = 0; mark <= LineUp::most_candidates; ++mark)
         actions.add({QStringLiteral("hear.%1").arg(mark),
                      mark == 0 ? tr("hear the reference") : tr("hear candidate %1").arg(markLetter(mark)),
-                     hearing, QKeySequence(Qt::Key_0 + mark),
-                     [this, mark] { m_desk.line_up.hear(m_desk.line_up.byMark(mark)->id); },
-                     [this, mark] {
-                         return m_desk.line_up.byMark(mark)
-                                    ? QString()
-                                    : tr("There is no candidate %1: add one from Find.").arg(markLetter(mark));
-                     }});
+                     hearing, QKeySequence(Qt::Key_0 + mark), [this, mark] { hear(mark); },
+                     [this, mark] { return whyNotHear(mark); }});
     const QString pages = tr("Pages");
     for (const PageName page : all_pages)
         actions.add({QStringLiteral("page.%1").arg(static_cast<int>(page)), tr("go to %1").arg(word(page)),
@@ -212,6 +233,7 @@ void MainWindow::addActions()
 
 void MainWindow::closeEvent(QCloseEvent* event)
 {
+    m_desk.trial.stop(); // so that it is on record
     emit closing();
     QMainWindow::closeEvent(event);
 }

@@ -45,6 +45,8 @@ private:
     void makePages();
     QWidget* makeNotice();
     void addActions();
+    void hear(int mark);
+    QString whyNotHear(int mark) const;
     void addKey(const QString& action);
     void takeDropped(PageName page, const QStringList& ids);
 

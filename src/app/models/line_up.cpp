@@ -125,7 +125,7 @@ ContenderId LineUp::add(const QString& processor, const std::vector<processors::
 std::optional<Contender> LineUp::remove(ContenderId id)
 {
     const Contender* found = find(id);
-    if (!found || found->isReference())
+    if (!found || found->isReference() || isHeld(id))
         return std::nullopt;
     Contender removed = *found;
     m_contenders.erase(m_contenders.begin() + placeOf(id));
@@ -167,7 +167,8 @@ void LineUp::move(ContenderId id, int place)
 void LineUp::setValue(ContenderId id, std::size_t parameter, double value)
 {
     Contender* contender = findMutable(id);
-    if (!contender || parameter >= contender->values.size() || contender->values[parameter] == value)
+    if (!contender || parameter >= contender->values.size() || contender->values[parameter] == value ||
+        isHeld(id))
         return;
     contender->values[parameter] = value;
     m_transport.setParameter(id, parameter, value);
@@ -177,7 +178,7 @@ void LineUp::setValue(ContenderId id, std::size_t parameter, double value)
 
 void LineUp::hear(ContenderId id)
 {
-    if (!find(id) || id == m_wanted)
+    if (id == m_wanted || (!find(id) && std::ranges::find(m_twins, id, &Twin::id) == m_twins.end()))
         return;
     m_wanted = id;
     m_transport.hear(id);
@@ -189,9 +190,50 @@ void LineUp::updateEngine()
     std::vector<audition::ContenderSpec> specs;
     for (const Contender& c : m_contenders)
         if (c.isOpen())
-            specs.push_back({c.id, c.generation, c.location, c.values,
-                             c.gain_known ? std::optional(c.gain_db) : std::nullopt});
+            specs.push_back({c.id, c.generation, c.location, c.values, gainOf(c)});
+    for (const Twin& twin : m_twins)
+        if (const Contender* c = find(twin.of))
+            specs.push_back({twin.id, c->generation, c->location, c->values, gainOf(*c)});
     m_transport.setContenders(std::move(specs));
+}
+
+std::optional<double> LineUp::gainOf(const Contender& contender) const
+{
+    return contender.gain_known ? std::optional(contender.gain_db) : std::nullopt;
+}
+
+// --- a blind trial's side ------------------------------------------------------------------------------
+
+ContenderId LineUp::addTwin(ContenderId of)
+{
+    if (!find(of))
+        return audition::no_contender;
+    m_twins.push_back({m_next_id++, of});
+    updateEngine();
+    return m_twins.back().id;
+}
+
+void LineUp::releaseTwins()
+{
+    if (std::ranges::find(m_twins, m_wanted, &Twin::id) != m_twins.end())
+        hear(reference);
+    m_twins.clear();
+    updateEngine();
+}
+
+bool LineUp::isReady(ContenderId id) const
+{
+    const auto lanes = m_transport.lanes();
+    const auto lane = std::ranges::find(lanes, id, &audition::Engine::LaneState::id);
+    return lane != lanes.end() && lane->plays && !lane->fault;
+}
+
+bool LineUp::isHeld(ContenderId id)
+{
+    if (std::ranges::find(m_twins, id, &Twin::of) == m_twins.end())
+        return false;
+    emit notice(tr("%1 is in a blind trial: finish it, or stop it on Listen, first.").arg(find(id)->title));
+    return true;
 }
 
 // --- processors of the catalogue ---------------------------------------------------------------------
@@ -401,7 +443,10 @@ void LineUp::applyGains()
     for (std::size_t i = 0; i < m_contenders.size(); ++i) {
         Contender& c = m_contenders[i];
         c.gain_db = gains[i];
-        m_transport.setGain(c.id, c.generation, c.gain_known ? std::optional(c.gain_db) : std::nullopt);
+        m_transport.setGain(c.id, c.generation, gainOf(c));
+        for (const Twin& twin : m_twins)
+            if (twin.of == c.id)
+                m_transport.setGain(twin.id, c.generation, gainOf(c));
     }
 }
 

@@ -51,6 +51,14 @@ public:
     std::optional<double> fairWithinLu() const;
     bool isMatching() const { return m_matcher.isBusy(); }
 
+    // --- a blind trial's side ---
+    /// One more that sounds like `of`, through a lane of its own and in no list: heard, but never named. What
+    /// it was made of is held as it is until releaseTwins(); who would change it is told why not.
+    ContenderId addTwin(ContenderId of);
+    void releaseTwins();
+    /// Whether it could be changed over to at once.
+    bool isReady(ContenderId id) const;
+
 signals:
     void contendersChanged(); ///< who there is, in which order, and what they are
     void valueChanged(hr::audition::ContenderId id, std::size_t parameter);
@@ -60,7 +68,9 @@ signals:
 
 private:
     Contender* findMutable(ContenderId id);
-    bool hasRoom(); ///< says so where there is none
+    bool hasRoom();              ///< says so where there is none
+    bool isHeld(ContenderId id); ///< for a trial, which it says
+    std::optional<double> gainOf(const Contender& contender) const;
     int freeMark() const;
     ContenderId insert(Contender contender, int place);
     void updateEngine();
@@ -88,6 +98,10 @@ private:
     Jobs& m_jobs;
     Matcher m_matcher;
     std::vector<Contender> m_contenders;
+    struct Twin {
+        ContenderId id, of;
+    };
+    std::vector<Twin> m_twins;
     ContenderId m_next_id = reference;
     ContenderId m_wanted = reference;
     double m_rate_hz; // that the contenders are described at

@@ -55,9 +55,22 @@ Playbar::Playbar(const Services& services, QWidget* parent) : QFrame(parent), m_
     connect(&m_services.output, &OutputSwitch::changed, this, &Playbar::fillDevices);
     connect(&m_services.transport, &Transport::playingChanged, this,
             [this](bool on) { m_play->setText(on ? tr("Pause") : tr("Play")); });
+    connect(&m_services.trial, &AbxTrial::changed, this, &Playbar::coverForTrial);
     fillDevices();
     showSource();
     showFairness();
+}
+
+/// What might tell X, and what would end the trial.
+void Playbar::coverForTrial()
+{
+    const bool covered = m_services.trial.isRunning();
+    for (QWidget* widget :
+         {static_cast<QWidget*>(m_next), static_cast<QWidget*>(m_open), static_cast<QWidget*>(m_waveform)})
+        widget->setEnabled(!covered);
+    m_levels->setVisible(!covered);
+    m_limiter->setVisible(!covered);
+    m_line->setCovered(covered);
 }
 
 QWidget* Playbar::makeSource()
@@ -79,13 +92,13 @@ QWidget* Playbar::makeSource()
     m_play->setFixedWidth(68);
     m_play->setToolTip(m_services.actions.tip(QStringLiteral("play")));
     connect(m_play, &QPushButton::clicked, this, [this] { m_services.actions.run(QStringLiteral("play")); });
-    auto* next = new Button(tr("Next"));
-    next->setToolTip(m_services.actions.tip(QStringLiteral("source.next")));
-    connect(next, &QPushButton::clicked, this, &Playbar::loadNext);
-    auto* open = new Button(tr("Open"));
-    open->setToolTip(m_services.actions.tip(QStringLiteral("source.open")));
-    connect(open, &QPushButton::clicked, this, &Playbar::openFile);
-    for (QPushButton* button : {m_play, static_cast<QPushButton*>(next), static_cast<QPushButton*>(open)})
+    m_next = new Button(tr("Next"));
+    m_next->setToolTip(m_services.actions.tip(QStringLiteral("source.next")));
+    connect(m_next, &QPushButton::clicked, this, &Playbar::loadNext);
+    m_open = new Button(tr("Open"));
+    m_open->setToolTip(m_services.actions.tip(QStringLiteral("source.open")));
+    connect(m_open, &QPushButton::clicked, this, &Playbar::openFile);
+    for (QPushButton* button : {m_play, m_next, m_open})
         buttons->addWidget(button);
     buttons->addStretch();
     column->addSpacing(3);
@@ -154,6 +167,10 @@ void Playbar::addActions()
 {
     const QString group = tr("Hearing");
     Transport& transport = m_services.transport;
+    const auto not_on_trial = [trial = &m_services.trial] {
+        return trial->isRunning() ? tr("A blind trial is under way: finish it, or stop it on Listen, first.")
+                                  : QString();
+    };
     const auto no_source = [&transport] {
         return transport.source() ? QString() : tr("There is no source to play: open an audio file first.");
     };
@@ -162,16 +179,21 @@ void Playbar::addActions()
                             [&transport] { return transport.isPlaying(); }});
     m_services.actions.add({QStringLiteral("source.start"), tr("go to the beginning of the section"), group,
                             Qt::Key_Home, [&transport] { transport.seek(transport.loop().first); }, no_source});
-    m_services.actions.add({QStringLiteral("source.whole"),
-                            tr("repeat the whole source"),
+    m_services.actions.add(
+        {QStringLiteral("source.whole"),
+         tr("repeat the whole source"),
+         group,
+         {},
+         [&transport] { transport.setLoop(transport.source()->whole()); },
+         [not_on_trial, no_source] { return not_on_trial().isEmpty() ? no_source() : not_on_trial(); }});
+    m_services.actions.add({QStringLiteral("source.next"),
+                            tr("take the next source"),
                             group,
                             {},
-                            [&transport] { transport.setLoop(transport.source()->whole()); },
-                            no_source});
-    m_services.actions.add(
-        {QStringLiteral("source.next"), tr("take the next source"), group, {}, [this] { loadNext(); }});
+                            [this] { loadNext(); },
+                            not_on_trial});
     m_services.actions.add({QStringLiteral("source.open"), tr("listen through a file of your own"), group,
-                            QKeySequence::Open, [this] { openFile(); }});
+                            QKeySequence::Open, [this] { openFile(); }, not_on_trial});
 }
 
 void Playbar::loadNext()

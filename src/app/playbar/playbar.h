@@ -4,6 +4,7 @@
 #pragma once
 
 #include "actions/action_list.h"
+#include "models/abx_trial.h"
 #include "models/line_up.h"
 #include "playbar/source_list.h"
 
@@ -26,6 +27,7 @@ public:
         Transport& transport;
         OutputSwitch& output;
         LineUp& line_up;
+        AbxTrial& trial;
         SourceList& sources;
         ActionList& actions;
         Jobs& jobs;
@@ -35,6 +37,7 @@ public:
 
 private:
     void addActions();
+    void coverForTrial();
     void openFile();
     void loadNext();
     QWidget* makeSource();
@@ -53,6 +56,8 @@ private:
     ElidedLabel* m_name = nullptr;
     ElidedLabel* m_about = nullptr;
     QPushButton* m_play = nullptr;
+    QPushButton* m_next = nullptr;
+    QPushButton* m_open = nullptr;
     QLabel* m_position = nullptr;
     WaveformView* m_waveform = nullptr;
     ElidedLabel* m_loop = nullptr;

@@ -140,9 +140,25 @@ Result<void> Tour::walk()
          }},
         {QStringLiteral("listen"), [this] { m_window.showPage(PageName::Listen); }},
         {QStringLiteral("listen-lamplight"), [this] { m_window.toggleTheme(); }},
-        {QStringLiteral("measure"),
+        {QStringLiteral("trial"),
          [this] {
              m_window.toggleTheme();
+             AbxTrial& trial = m_desk.trial;
+             trial.begin(m_desk.line_up.candidates().front().id, LineUp::reference, 16);
+             (void)waitFor("the trial", [&trial] { return trial.stage() == AbxTrial::Stage::Asking; });
+             for (int round = 0; round < 6; ++round)
+                 trial.answer(trial.sheet().xIsSecond());
+             trial.hear(AbxTrial::Which::X);
+         }},
+        {QStringLiteral("trial-result"),
+         [this] {
+             AbxTrial& trial = m_desk.trial;
+             while (!trial.sheet().isOver())
+                 trial.answer(trial.sheet().answered() % 3 == 0);
+         }},
+        {QStringLiteral("measure"),
+         [this] {
+             m_desk.trial.putAway();
              m_window.showPage(PageName::Measure);
              letPass(100);
              m_window.measurePage()->responsePlot()->setCursor(3200);

@@ -22,7 +22,16 @@ void FairLine::setMarks(std::vector<FairMark> marks)
     for (const FairMark& mark : m_marks)
         if (mark.before_lu)
             words << tr("%1 before %2 LU").arg(markLetter(mark.mark), signedNumber(*mark.before_lu, 1));
-    setAccessibleDescription(words.join(QStringLiteral(", ")));
+    if (!m_covered)
+        setAccessibleDescription(words.join(QStringLiteral(", ")));
+    update();
+}
+
+void FairLine::setCovered(bool covered)
+{
+    m_covered = covered;
+    if (covered)
+        setAccessibleDescription(tr("covered during the trial"));
     update();
 }
 
@@ -31,6 +40,14 @@ void FairLine::paintEvent(QPaintEvent*)
     const Palette& p = Theme::palette();
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
+    if (m_covered) {
+        painter.setPen(QPen(p.rule, 1, Qt::DashLine));
+        painter.drawRoundedRect(QRectF(rect()).adjusted(0.5, 6.5, -0.5, -6.5), 4, 4);
+        painter.setPen(p.faint);
+        painter.setFont(Theme::words(Theme::small_px));
+        painter.drawText(rect(), Qt::AlignCenter, tr("covered during the trial"));
+        return;
+    }
     double most = 3;
     for (const FairMark& mark : m_marks)
         most = std::max(most, std::abs(mark.before_lu.value_or(0)) + 0.5);

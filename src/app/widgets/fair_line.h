@@ -21,12 +21,15 @@ class FairLine : public QWidget {
 public:
     explicit FairLine(QWidget* parent = nullptr);
     void setMarks(std::vector<FairMark> marks);
+    /// Shows nothing: what is heard would be seen on it.
+    void setCovered(bool covered);
 
 protected:
     void paintEvent(QPaintEvent* event) override;
 
 private:
     std::vector<FairMark> m_marks;
+    bool m_covered = false;
 };
 
 } // namespace hr::app

@@ -28,15 +28,19 @@ Result<ordered_json> readDocument(const std::filesystem::path& file)
     return document;
 }
 
-Result<void> writeDocument(const std::filesystem::path& file, const ordered_json& document)
+Result<void> writeText(const std::filesystem::path& file, const std::string& text)
 {
     QSaveFile out(QString::fromStdString(file.string()));
-    const std::string text = document.dump(2, ' ', false, ordered_json::error_handler_t::replace) + "\n";
     if (!out.open(QIODevice::WriteOnly) || out.write(text.data(), static_cast<qint64>(text.size())) < 0 ||
         !out.commit())
         return machineFailed("Cannot write " + file.string() + " (" + out.errorString().toStdString() +
                              "): choose another place.");
     return {};
+}
+
+Result<void> writeDocument(const std::filesystem::path& file, const ordered_json& document)
+{
+    return writeText(file, document.dump(2, ' ', false, ordered_json::error_handler_t::replace) + "\n");
 }
 
 } // namespace hr::exchange

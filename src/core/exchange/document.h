@@ -1,19 +1,22 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// JSON documents on disk: read within a bound, written beside and renamed.
+// Documents on disk: JSON, read within a bound, and text; written beside and renamed.
 #pragma once
 
 #include "signal/result.h"
 
 #include <filesystem>
 #include <nlohmann/json.hpp>
+#include <string>
 
 namespace hr::exchange {
 
 /// An Error that names the file where it cannot be read, is over 256 MiB or is not JSON.
 Result<nlohmann::ordered_json> readDocument(const std::filesystem::path& file);
 
-/// A failure leaves the file that was there. Text that is not valid UTF-8 is mended.
+/// A failure leaves the file that was there.
+Result<void> writeText(const std::filesystem::path& file, const std::string& text);
+/// The same; text that is not valid UTF-8 is mended.
 Result<void> writeDocument(const std::filesystem::path& file, const nlohmann::ordered_json& document);
 
 } // namespace hr::exchange

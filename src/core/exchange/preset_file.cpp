@@ -10,7 +10,6 @@
 #include <algorithm>
 #include <cstdio>
 #include <fcntl.h>
-#include <fstream>
 
 namespace hr::exchange {
 
@@ -27,16 +26,6 @@ constexpr auto lv2_prefix = "lv2:";
 
 constexpr auto manifest_name = "manifest.ttl";
 constexpr auto presets_name = "presets.ttl";
-
-/// The file `path`, whole or, where it fails, an Error.
-Result<void> writeText(const fs::path& path, const std::string& text)
-{
-    std::ofstream file(path);
-    file << text;
-    file.close();
-    return file ? Result<void>()
-                : machineFailed(path.string() + " cannot be written: is there room, and is the folder yours?");
-}
 
 /// Puts the folder `fresh` in the place of `bundle`, in one step, and removes what stood there.
 Result<void> putInPlace(const fs::path& fresh, const fs::path& bundle)

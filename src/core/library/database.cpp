@@ -14,7 +14,7 @@ namespace fs = std::filesystem;
 
 namespace {
 
-constexpr int schema_version = 5;
+constexpr int schema_version = 6;
 
 /// What made version 1, and what each later one changed.
 const std::vector<const char*> steps[schema_version] = {
@@ -122,6 +122,9 @@ const std::vector<const char*> steps[schema_version] = {
         bundle TEXT NOT NULL, id TEXT NOT NULL, name TEXT NOT NULL, reason TEXT NOT NULL,
         PRIMARY KEY (bundle, id)) WITHOUT ROWID)",
      "UPDATE bundles SET signature = ''"}, // so that the next scan tells builds, refusals and what is left out
+    // Blind trials.
+    {R"(CREATE TABLE trials (
+        row_id INTEGER PRIMARY KEY, first TEXT NOT NULL, second TEXT NOT NULL, document TEXT NOT NULL))"},
 };
 
 /// What has happened and what can be done, by the code that SQLite gives (sqlite.org/rescode.html).

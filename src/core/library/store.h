@@ -9,6 +9,7 @@
 #include "library/folders.h"
 #include "library/presets.h"
 #include "library/runs.h"
+#include "library/trials.h"
 #include "library/working_sets.h"
 
 namespace hr::library {
@@ -33,6 +34,7 @@ public:
     Folders folders;
     Presets presets;
     WorkingSets working_sets;
+    Trials trials;
 
     /// Small things to find again at the next start ("session"); an empty string where there is none.
     QString setting(const QString& key) const;
@@ -42,7 +44,7 @@ private:
     explicit Store(std::unique_ptr<Database> database)
         : m_database(std::move(database)), catalogue(*m_database, m_changes),
           collections(*m_database, m_changes), runs(*m_database, m_changes), builds(*m_database),
-          folders(*m_database), presets(*m_database, m_changes), working_sets(*m_database)
+          folders(*m_database), presets(*m_database, m_changes), working_sets(*m_database), trials(*m_database)
     {
     }
 };

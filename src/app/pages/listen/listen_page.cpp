@@ -2,6 +2,8 @@
 #include "pages/listen/listen_page.h"
 
 #include "pages/listen/contender_row.h"
+#include "pages/listen/trial_start.h"
+#include "pages/listen/trial_view.h"
 #include "theme/theme.h"
 #include "widgets/basics.h"
 
@@ -15,7 +17,45 @@ namespace hr::app {
 ListenPage::ListenPage(const ListenServices& services, QWidget* parent) : QWidget(parent), m_services(services)
 {
     setObjectName(QStringLiteral("page"));
-    auto* page = new QVBoxLayout(this);
+    addActions();
+    m_stack = new Stack(this);
+    m_stack->addWidget(makeLineUp());
+    m_stack->addWidget(new TrialView(m_services));
+    connect(&m_services.trial, &AbxTrial::changed, this, &ListenPage::showTrial);
+    reorder();
+}
+
+void ListenPage::addActions()
+{
+    m_services.actions.add(
+        {QStringLiteral("trial.begin"), tr("begin a blind trial"), tr("Blind trial"), Qt::Key_B,
+         [this] { openTrialStart(m_services, window()); },
+         [this] {
+             if (m_services.trial.isRunning())
+                 return tr("A blind trial is under way: finish it, or stop it, first.");
+             return m_services.line_up.candidates().empty()
+                        ? tr("A blind trial needs two that differ: add a candidate from Find.")
+                        : QString();
+         }});
+}
+
+void ListenPage::showTrial()
+{
+    const bool trial = m_services.trial.stage() != AbxTrial::Stage::None;
+    if (m_stack->currentIndex() == (trial ? 1 : 0))
+        return;
+    m_stack->setCurrentIndex(trial ? 1 : 0);
+    if (trial) {
+        m_services.navigation.goTo(PageName::Listen);
+        m_stack->currentWidget()->setFocus(); // so that its keys hold
+    }
+}
+
+QWidget* ListenPage::makeLineUp()
+{
+    auto* whole = new QWidget;
+    whole->setObjectName(QStringLiteral("page"));
+    auto* page = new QVBoxLayout(whole);
     page->setContentsMargins(20, 16, 12, 8);
     page->setSpacing(10);
     auto* top = new QHBoxLayout;
@@ -34,6 +74,11 @@ ListenPage::ListenPage(const ListenServices& services, QWidget* parent) : QWidge
             m_services.line_up.addChainFile(file);
     });
     top->addWidget(chain);
+    auto* trial = new Button(tr("Blind trial"));
+    trial->setToolTip(m_services.actions.tip(QStringLiteral("trial.begin")));
+    connect(trial, &QPushButton::clicked, this,
+            [this] { m_services.actions.run(QStringLiteral("trial.begin")); });
+    top->addWidget(trial);
     auto* add = new Button(tr("Add a candidate"));
     connect(add, &QPushButton::clicked, this, [this] { m_services.navigation.goTo(PageName::Find); });
     top->addWidget(add);
@@ -68,7 +113,7 @@ ListenPage::ListenPage(const ListenServices& services, QWidget* parent) : QWidge
         if (ContenderRow* row = rowOf(id))
             row->valueChanged(parameter);
     });
-    reorder();
+    return whole;
 }
 
 ContenderRow* ListenPage::rowOf(ContenderId id) const

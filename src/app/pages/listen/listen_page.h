@@ -24,10 +24,14 @@ public:
 private:
     void reorder();
     void refresh();
+    QWidget* makeLineUp();
+    void addActions();
+    void showTrial();
 
     ContenderRow* rowOf(ContenderId id) const;
 
     const ListenServices m_services;
+    QStackedLayout* m_stack = nullptr; // the line-up, or a blind trial in its place
     QLabel* m_title = nullptr;
     QLabel* m_subtitle = nullptr;
     QVBoxLayout* m_column = nullptr;

@@ -3,6 +3,8 @@
 // What Listen and its rows work with.
 #pragma once
 
+#include "actions/action_list.h"
+#include "models/abx_trial.h"
 #include "models/line_up.h"
 #include "services/keeping.h"
 #include "services/ways_on.h"
@@ -12,9 +14,11 @@ namespace hr::app {
 struct ListenServices {
     LineUp& line_up;
     Transport& transport;
+    AbxTrial& trial;
     Keeping& keeping;
     WaysOn& ways;
     Navigation& navigation;
+    ActionList& actions;
     QUndoStack& undo;
     Notices& notices;
 };

@@ -1,0 +1,217 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/workbench.h"
+#include "exchange/trial_file.h"
+#include "signal/levels.h"
+#include "widgets/fair_line.h"
+
+#include <QAbstractButton>
+#include <QLabel>
+#include <QSpinBox>
+
+using namespace hr;
+using namespace hr::app;
+using test::Workbench;
+using Stage = AbxTrial::Stage;
+
+/// A dull candidate against the source: which of them is heard can be seen in the samples.
+class tst_blind_trial : public QObject {
+    Q_OBJECT
+
+    QTemporaryDir m_data;
+    std::unique_ptr<Workbench> m_bench;
+
+    Desk& desk() const { return *m_bench->desk; }
+    AbxTrial& trial() const { return desk().trial; }
+    ContenderId dull() const { return m_bench->idAt(1); }
+
+    void begin(int rounds)
+    {
+        QTRY_VERIFY_WITH_TIMEOUT(trial().hindrance(dull(), LineUp::reference).isEmpty(), 20000);
+        trial().begin(dull(), LineUp::reference, rounds);
+        QTRY_COMPARE_WITH_TIMEOUT(trial().stage(), Stage::Asking, 20000);
+    }
+
+    /// How far the left channel of what plays now is from the source at the common level, RMS against its RMS.
+    double distanceFromSource() const
+    {
+        const auto reader = desk().transport.listen(audition::TapPoint::Sum, audition::no_contender);
+        const auto& source = desk().transport.source();
+        const double gain = signal::dbToLinear(m_bench->at(0).gain_db);
+        audition::TapBlock block;
+        double off = 0;
+        double all = 0;
+        const auto heard_enough = [&] {
+            while (reader->take(block)) {
+                std::vector<float> left(block.frames);
+                std::vector<float> right(block.frames);
+                source->read(source->whole(), block.source_frame, left.data(), right.data(), block.frames);
+                for (std::size_t i = 0; i < block.frames; ++i) {
+                    const double wanted = gain * static_cast<double>(left[i]);
+                    off += std::pow(static_cast<double>(block.left[i]) - wanted, 2);
+                    all += wanted * wanted;
+                }
+            }
+            return all > 1;
+        };
+        (void)QTest::qWaitFor(heard_enough, 5000);
+        return std::sqrt(off / all);
+    }
+
+    nlohmann::ordered_json kept() const
+    {
+        const auto trials = trial().earlier(dull(), LineUp::reference);
+        return trials.empty() ? nlohmann::ordered_json() : trials.front().document;
+    }
+
+private slots:
+    void initTestCase()
+    {
+        m_bench = std::make_unique<Workbench>(m_data.path());
+        QVERIFY(m_bench->ready());
+        desk().line_up.add(QStringLiteral("reference:low-pass"), {{"frequency_hz", 300}});
+        m_bench->window->showPage(PageName::Listen);
+    }
+    void cleanupTestCase() { m_bench.reset(); }
+    void init()
+    {
+        trial().stop();
+        trial().putAway();
+    }
+
+    void byKeysFromBeginningToEnd()
+    {
+        QTRY_VERIFY_WITH_TIMEOUT(desk().line_up.fairWithinLu().has_value(), 20000);
+        m_bench->press(Qt::Key_B);
+        auto* rounds = m_bench->find<QSpinBox>(QStringLiteral("rounds"));
+        QVERIFY(rounds);
+        rounds->setValue(5);
+        QTest::mouseClick(m_bench->button(QStringLiteral("Begin the trial")), Qt::LeftButton);
+        QTRY_COMPARE_WITH_TIMEOUT(trial().stage(), Stage::Asking, 20000);
+        for (int round = 0; round < 5; ++round) {
+            m_bench->press(Qt::Key_X);
+            QCOMPARE(trial().heard(), AbxTrial::Which::X);
+            m_bench->press(trial().sheet().xIsSecond() ? Qt::Key_Right : Qt::Key_Left);
+            if (round < 4)
+                QCOMPARE(trial().heard(), AbxTrial::Which::First); // whatever X is next
+        }
+        QCOMPARE(trial().stage(), Stage::Over);
+        QVERIFY(m_bench->find<QWidget>(QStringLiteral("the score among those that chance has")));
+        const auto document = kept();
+        QCOMPARE(document["result"]["correct"].get<int>(), 5);
+        QCOMPARE(document["first"]["processor"].get<std::string>(), std::string("reference:low-pass"));
+        HR_NEAR(document["first"]["settings"]["frequency_hz"].get<double>(), 300, 0);
+        QVERIFY(document["second"]["untreated"].get<bool>());
+        const std::filesystem::path csv = m_data.filePath(QStringLiteral("answers.csv")).toStdString();
+        HR_VERIFY(exchange::writeTrial(csv, trial().document()));
+        QFile answers(csv);
+        QVERIFY(answers.open(QIODevice::ReadOnly));
+        const auto lines = answers.readAll().split('\n');
+        QCOMPARE(lines.size(), 7); // a head, five rounds, and the end of the last
+        QVERIFY(lines[1].startsWith("1,\"") && lines[1].endsWith(",1\r"));
+        QVERIFY(!exchange::writeTrial("/nowhere/at/all.json", trial().document()));
+        QTest::mouseClick(m_bench->button(QStringLiteral("Back to the line-up")), Qt::LeftButton);
+        QCOMPARE(trial().stage(), Stage::None);
+        QVERIFY(m_bench->button(QStringLiteral("Add a candidate")));
+    }
+
+    void xSoundsLikeWhatItIs()
+    {
+        begin(40);
+        desk().transport.play(true);
+        int seen[2] = {};
+        while (!trial().sheet().isOver() && (seen[0] < 2 || seen[1] < 2)) {
+            const bool is_source = trial().sheet().xIsSecond();
+            if (seen[is_source]++ < 2) {
+                trial().hear(AbxTrial::Which::X);
+                QTRY_COMPARE_WITH_TIMEOUT(desk().line_up.audible(), desk().line_up.wanted(), 10000);
+                QVERIFY(!desk().line_up.find(desk().line_up.audible())); // nobody can name it
+                QTest::qWait(60);                                        // the changeover's fade
+                const double distance = distanceFromSource();
+                QVERIFY2(is_source ? distance < 1e-4 : distance > 0.05, qPrintable(QString::number(distance)));
+            }
+            trial().answer(true);
+        }
+        QVERIFY(seen[0] >= 2 && seen[1] >= 2);
+        desk().transport.play(false);
+    }
+
+    void nothingOnTheScreenKnows()
+    {
+        begin(16);
+        desk().transport.play(false); // where it is would tell them apart here
+        desk().transport.seek(0);
+        const auto seen = [this] {
+            QStringList all;
+            for (const QWidget* widget : m_bench->window->findChildren<QWidget*>())
+                if (widget->isVisible())
+                    all << widget->accessibleName() + QLatin1Char('|') + widget->accessibleDescription() +
+                               QLatin1Char('|') + widget->toolTip() + QLatin1Char('|') +
+                               (qobject_cast<const QLabel*>(widget)
+                                    ? qobject_cast<const QLabel*>(widget)->text()
+                                    : QString());
+            return all;
+        };
+        QHash<bool, QStringList> by_truth;
+        while (by_truth.size() < 2 && !trial().sheet().isOver()) {
+            trial().hear(AbxTrial::Which::X);
+            QTRY_COMPARE_WITH_TIMEOUT(desk().line_up.audible(), desk().line_up.wanted(), 10000);
+            QTest::qWait(50);
+            by_truth[trial().sheet().xIsSecond()] = seen();
+            trial().answer(false);
+        }
+        QCOMPARE(by_truth.size(), 2);
+        for (QStringList& texts : by_truth) // but for the round, which is no secret
+            texts.removeIf([](const QString& text) { return text.contains(QStringLiteral("ound ")); });
+        QCOMPARE(by_truth[true], by_truth[false]);
+        QVERIFY(m_bench->find<FairLine>(QStringLiteral("fair line: loudness before and after matching"))
+                    ->accessibleDescription()
+                    .contains(QStringLiteral("covered")));
+    }
+
+    void stoppingIsRecorded()
+    {
+        begin(16);
+        trial().answer(true);
+        trial().answer(false);
+        QTest::mouseClick(m_bench->button(QStringLiteral("Stop, and record that it was stopped")),
+                          Qt::LeftButton);
+        QCOMPARE(trial().stage(), Stage::Over);
+        QCOMPARE(kept()["result"]["stopped_early"].get<bool>(), true);
+        QCOMPARE(kept()["result"]["answered"].get<int>(), 2);
+        const auto before = desk().store->trials.all()->size();
+        trial().putAway();
+        begin(16);
+        trial().stop(); // before the first answer: nothing to keep
+        QCOMPARE(desk().store->trials.all()->size(), before);
+    }
+
+    void whatIsTriedStaysAsItIs()
+    {
+        begin(16);
+        desk().line_up.setValue(dull(), 0, 5000);
+        QCOMPARE(m_bench->at(1).values[0], 300.0);
+        QVERIFY(!desk().line_up.remove(dull()));
+        desk().actions.run(QStringLiteral("source.next"));
+        QCOMPARE(trial().stage(), Stage::Asking);
+        QVERIFY(!trial().hindrance(dull(), LineUp::reference).isEmpty());
+        trial().answer(true);
+        desk().transport.setLoop({4800, 48000}); // another way round the covers
+        QCOMPARE(trial().stage(), Stage::Over);
+        QVERIFY(trial().sheet().wasStopped());
+        QTRY_VERIFY_WITH_TIMEOUT(desk().line_up.fairWithinLu().has_value(), 20000);
+        desk().line_up.setValue(dull(), 0, 400); // free again
+        QCOMPARE(m_bench->at(1).values[0], 400.0);
+    }
+
+    void closingRecordsIt()
+    {
+        begin(16);
+        trial().answer(true);
+        const auto before = desk().store->trials.all()->size();
+        m_bench->window->close();
+        QCOMPARE(desk().store->trials.all()->size(), before + 1);
+    }
+};
+
+HR_TEST(tst_blind_trial)
+#include "tst_blind_trial.moc"
