@@ -203,6 +203,17 @@ private slots:
         QCOMPARE(m_bench->at(1).values[0], 400.0);
     }
 
+    void thereIsRoomForXBesideEight()
+    {
+        while (m_bench->candidates() < LineUp::most_candidates)
+            desk().line_up.add(QStringLiteral("reference:gain"));
+        begin(5);
+        QCOMPARE(desk().transport.lanes().size(), std::size_t{11});
+        trial().stop();
+        while (m_bench->candidates() > 1)
+            desk().line_up.remove(m_bench->idAt(2));
+    }
+
     void closingRecordsIt()
     {
         begin(16);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/workbench.h"
 #include "exchange/chain_file.h"
+#include "frame/short_listen.h"
 
 #include <QLabel>
 #include <QSignalSpy>
@@ -70,6 +71,37 @@ private slots:
         QCOMPARE(m_bench->wanted(), 0);
         QTRY_VERIFY_WITH_TIMEOUT(lineUp().fairWithinLu().has_value(), 20000);
         HR_NEAR(m_bench->at(0).gain_db, -2, 0.05); // the job for a removed one is not believed
+    }
+
+    void aKeyThatIsHeldIsAShortListen()
+    {
+        lineUp().add(reference("gain"));
+        QTRY_VERIFY_WITH_TIMEOUT(lineUp().fairWithinLu().has_value(), 20000);
+        m_bench->window->showPage(PageName::Listen);
+        m_bench->press(Qt::Key_0);
+        QWidget* window = m_bench->window.get();
+        QTest::keyPress(window, Qt::Key_1);
+        QCOMPARE(m_bench->wanted(), 1);
+        QTest::qWait(ShortListen::held_ms + 50);
+        QTest::keyRelease(window, Qt::Key_1);
+        QCOMPARE(m_bench->wanted(), 0);
+        m_bench->press(Qt::Key_1); // pressed and let go at once: it stays
+        QCOMPARE(m_bench->wanted(), 1);
+    }
+
+    void howItIsListenedToIsSaidEverywhere()
+    {
+        m_bench->window->showPage(PageName::Listen);
+        m_bench->press(Qt::Key_M);
+        m_bench->press(Qt::Key_Q);
+        QCOMPARE(m_bench->desk->transport.monitor(), (audition::Monitor{audition::Listened::Mono, true}));
+        bool said = false;
+        for (const auto* label : m_bench->window->findChildren<QLabel*>())
+            said = said || (label->isVisible() && label->text() == QStringLiteral("mono, -20 dB"));
+        QVERIFY(said);
+        m_bench->press(Qt::Key_M);
+        m_bench->press(Qt::Key_Q);
+        QCOMPARE(m_bench->desk->transport.monitor(), audition::Monitor{});
     }
 
     void aChainStandsAmongThem()

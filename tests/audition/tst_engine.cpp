@@ -315,6 +315,43 @@ private slots:
         QCOMPARE(made, 0);
     }
 
+    void whatIsListenedToIsTheSameForEveryone_data()
+    {
+        using audition::Listened;
+        QTest::addColumn<int>("listened");
+        QTest::addColumn<bool>("quieter");
+        QTest::addColumn<double>("left");
+        QTest::addColumn<double>("right");
+        const auto row = [](const char* name, Listened listened, bool quieter, double left, double right) {
+            QTest::newRow(name) << static_cast<int>(listened) << quieter << left << right;
+        };
+        row("stereo", Listened::Stereo, false, 0.5, 0.2);
+        row("mono", Listened::Mono, false, 0.35, 0.35);
+        row("left", Listened::Left, false, 0.5, 0.5);
+        row("right", Listened::Right, false, 0.2, 0.2);
+        row("side", Listened::Side, false, 0.15, 0.15);
+        row("quieter", Listened::Stereo, true, 0.05, 0.02);
+    }
+    void whatIsListenedToIsTheSameForEveryone()
+    {
+        QFETCH(const int, listened);
+        QFETCH(const bool, quieter);
+        QFETCH(const double, left);
+        QFETCH(const double, right);
+        signal::AudioBuffer steady(2, 48000, 48000);
+        std::ranges::fill(steady.channel(0), 0.5F);
+        std::ranges::fill(steady.channel(1), 0.2F);
+        DrivenEngine driven;
+        QVERIFY(driven.begin(std::make_shared<Source>(steady), {contender(1)}));
+        driven.pull(4800);
+        driven.engine.setMonitor({static_cast<audition::Listened>(listened), quieter});
+        const auto out = driven.pull(9600);
+        for (std::size_t i = 1; i < 9600; ++i) // it glides
+            QVERIFY(std::abs(out[2 * i] - out[2 * (i - 1)]) < 0.005F);
+        HR_NEAR(static_cast<double>(out[2 * 9599]), left, 1e-4);
+        HR_NEAR(static_cast<double>(out[2 * 9599 + 1]), right, 1e-4);
+    }
+
     void theLimiterSpeaksUp()
     {
         DrivenEngine driven;

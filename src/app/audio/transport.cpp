@@ -169,6 +169,7 @@ void Transport::replaceEngine(const std::shared_ptr<const audition::Source>& sou
     m_engine = makeEngine(m_rate_hz);
     m_meter = std::make_unique<OutputMeter>(*m_engine);
     m_engine->hear(m_wanted);
+    m_engine->setMonitor(m_monitor);
     m_engine->setScene(scene, position_s ? framesOf(*position_s, m_rate_hz) : scene.loop.first);
     if (playing)
         m_engine->play();
@@ -176,6 +177,15 @@ void Transport::replaceEngine(const std::shared_ptr<const audition::Source>& sou
     keepTicking();
     emit engineReplaced();
     emit sourceChanged();
+}
+
+void Transport::setMonitor(const audition::Monitor& monitor)
+{
+    if (monitor == m_monitor)
+        return;
+    m_monitor = monitor;
+    m_engine->setMonitor(monitor);
+    emit monitorChanged();
 }
 
 void Transport::setLoop(audition::Section loop)

@@ -51,6 +51,10 @@ public:
     void load(const QString& file, std::optional<Passage> passage = {});
     void setLoop(audition::Section loop);
 
+    /// The same for whoever is heard, until it is changed again.
+    void setMonitor(const audition::Monitor& monitor);
+    const audition::Monitor& monitor() const { return m_monitor; }
+
     void play(bool on);
     bool isPlaying() const { return m_engine->isPlaying(); }
     void seek(std::size_t frame); ///< of the source
@@ -77,6 +81,7 @@ public:
 signals:
     void sourceChanged(); ///< or its section, or the rate
     void playingChanged(bool on);
+    void monitorChanged();
     void positionMoved(std::size_t frame);
     void levelsMeasured(const hr::app::OutputLevels& levels);
     void audibleChanged();
@@ -110,6 +115,7 @@ private:
     std::shared_ptr<audition::Engine> m_engine;
     std::unique_ptr<OutputMeter> m_meter;
     QString m_file;
+    audition::Monitor m_monitor;
     std::optional<Asked> m_asked;
     bool m_problem_said = false; // of this source
     audition::ContenderId m_wanted = audition::no_contender;

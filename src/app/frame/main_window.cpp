@@ -6,6 +6,7 @@
 #include "frame/jobs_button.h"
 #include "frame/key_list.h"
 #include "frame/page_tabs.h"
+#include "frame/short_listen.h"
 #include "pages/build/build_page.h"
 #include "pages/find/find_page.h"
 #include "pages/keep/keep_page.h"
@@ -33,7 +34,8 @@ constexpr QSize usual_size(1280, 800);
 
 } // namespace
 
-MainWindow::MainWindow(Desk& desk, QWidget* parent) : QMainWindow(parent), m_desk(desk)
+MainWindow::MainWindow(Desk& desk, QWidget* parent)
+    : QMainWindow(parent), m_desk(desk), m_short_listen(new ShortListen(desk.line_up, this))
 {
     setWindowTitle(tr("Honest Rack"));
     setMinimumSize(1100, 700);
@@ -173,8 +175,10 @@ void MainWindow::hear(int mark)
     AbxTrial& trial = m_desk.trial;
     if (trial.isRunning())
         trial.hear(trial.first().mark == mark ? AbxTrial::Which::First : AbxTrial::Which::Second);
-    else
+    else {
+        m_short_listen->pressed(Qt::Key_0 + mark, m_desk.line_up.wanted());
         m_desk.line_up.hear(m_desk.line_up.byMark(mark)->id);
+    }
 }
 
 QString MainWindow::whyNotHear(int mark) const

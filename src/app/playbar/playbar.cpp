@@ -55,6 +55,7 @@ Playbar::Playbar(const Services& services, QWidget* parent) : QFrame(parent), m_
     connect(&m_services.output, &OutputSwitch::changed, this, &Playbar::fillDevices);
     connect(&m_services.transport, &Transport::playingChanged, this,
             [this](bool on) { m_play->setText(on ? tr("Pause") : tr("Play")); });
+    connect(&m_services.transport, &Transport::monitorChanged, this, &Playbar::showMonitor);
     connect(&m_services.trial, &AbxTrial::changed, this, &Playbar::coverForTrial);
     fillDevices();
     showSource();
@@ -138,6 +139,9 @@ QWidget* Playbar::makeWaveform()
     row->addWidget(m_loop, 1);
     row->addWidget(m_levels);
     row->addWidget(m_limiter);
+    m_listened = label({}, "caution");
+    m_listened->hide(); // while it is stereo, as loud as it is
+    row->addWidget(m_listened);
     row->addWidget(m_underruns);
     row->addSpacing(6);
     row->addWidget(m_device);
@@ -310,6 +314,20 @@ void Playbar::showFairness()
                     : line_up.isMatching() ? tr("matching …")
                                            : QString());
     setRole(m_fair, within && *within <= 0.1 ? "pass" : "caution");
+}
+
+/// What is not as it is played is said on every page.
+void Playbar::showMonitor()
+{
+    const audition::Monitor& monitor = m_services.transport.monitor();
+    const QString channels[] = {QString(), tr("mono"), tr("left alone"), tr("right alone"), tr("side alone")};
+    QStringList words;
+    if (monitor.listened != audition::Listened::Stereo)
+        words << channels[static_cast<int>(monitor.listened)];
+    if (monitor.quieter)
+        words << tr("-20 dB");
+    m_listened->setText(words.join(QStringLiteral(", ")));
+    m_listened->setVisible(!words.isEmpty());
 }
 
 void Playbar::fillDevices()

@@ -49,6 +49,7 @@ private:
     void showLimiter(bool holds);
     void showUnderruns(const Underruns& underruns);
     void showFairness();
+    void showMonitor();
     void fillDevices();
     void showDevices(const std::vector<audition::DeviceChoice>& choices);
 
@@ -63,6 +64,7 @@ private:
     ElidedLabel* m_loop = nullptr;
     QLabel* m_levels = nullptr;
     QLabel* m_limiter = nullptr;
+    QLabel* m_listened = nullptr;
     QLabel* m_underruns = nullptr;
     QComboBox* m_device = nullptr;
     QLabel* m_fair = nullptr;

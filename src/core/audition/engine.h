@@ -47,6 +47,7 @@ public:
     /// Of this generation only; empty: not to be heard until one is set.
     void setGain(ContenderId id, std::uint32_t generation, std::optional<double> gain_db);
     void setOutputDb(double level_db);
+    void setMonitor(const Monitor& monitor) { m_mixer.setMonitor(monitor); }
     /// Crossfades to it as soon as it is there and its gain is known; what is heard stays until then.
     void hear(ContenderId id) { m_mixer.hear(id); }
     ContenderId audible() const { return m_mixer.audible(); }

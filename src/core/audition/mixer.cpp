@@ -20,6 +20,8 @@ Mixer::~Mixer()
     delete m_current;
 }
 
+static_assert(std::atomic<Monitor>::is_always_lock_free);
+
 // --- control -----------------------------------------------------------------------------------------
 
 void Mixer::offer(std::unique_ptr<Arrangement> next)
@@ -289,6 +291,19 @@ void Mixer::mix(float* interleaved, std::size_t frames) noexcept
         releasePrevious();
 }
 
+/// What of it is listened to; what is asked for is glided to, so that it does not click.
+void Mixer::monitorTo(TapBlock& block) noexcept
+{
+    const auto wanted = monitorMatrix(m_monitor.load(std::memory_order_relaxed));
+    for (std::size_t i = 0; i < block.frames; ++i) {
+        for (std::size_t k = 0; k < wanted.size(); ++k)
+            m_matrix[k] += (wanted[k] - m_matrix[k]) * m_glide;
+        const Frame frame{block.left[i], block.right[i]};
+        block.left[i] = m_matrix[0] * frame.left + m_matrix[1] * frame.right;
+        block.right[i] = m_matrix[2] * frame.left + m_matrix[3] * frame.right;
+    }
+}
+
 /// Behind the mix: the limiter, and whoever looks at the sum.
 void Mixer::limitAndTell(float* interleaved, std::size_t frames) noexcept
 {
@@ -298,12 +313,13 @@ void Mixer::limitAndTell(float* interleaved, std::size_t frames) noexcept
             m_sum.left[i] = interleaved[2 * (first + i)];
             m_sum.right[i] = interleaved[2 * (first + i) + 1];
         }
+        m_sum.frames = count;
+        monitorTo(m_sum);
         m_limiter.process(m_sum.left.data(), m_sum.right.data(), count);
         for (std::size_t i = 0; i < count; ++i) {
             interleaved[2 * (first + i)] = m_sum.left[i];
             interleaved[2 * (first + i) + 1] = m_sum.right[i];
         }
-        m_sum.frames = count;
         for (const auto& place : m_readers)
             if (TapReader* reader = place.load(std::memory_order_acquire))
                 reader->put(m_sum);

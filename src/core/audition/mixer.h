@@ -11,11 +11,13 @@
 #pragma once
 
 #include "audition/lane.h"
+#include "audition/monitor.h"
 #include "signal/safety_limiter.h"
 
 namespace hr::audition {
 
-inline constexpr std::size_t most_lanes = 9; ///< the reference and eight candidates
+/// The reference, eight candidates, and the two that X may be in a blind trial.
+inline constexpr std::size_t most_lanes = 11;
 
 /// Lanes that play the same course. Made by control, then the callback's alone until it hands it back.
 struct Arrangement {
@@ -58,6 +60,7 @@ public:
     void play(bool on) { m_playing.store(on, std::memory_order_relaxed); }
     bool isPlaying() const { return m_playing.load(std::memory_order_relaxed); }
     void setOutputGain(float gain) { m_output.store(gain, std::memory_order_relaxed); }
+    void setMonitor(const Monitor& monitor) { m_monitor.store(monitor, std::memory_order_relaxed); }
 
     std::size_t underruns() const { return m_underruns.load(std::memory_order_relaxed); }
     bool takeLimiterActed() { return m_limiter_acted.exchange(false, std::memory_order_relaxed); }
@@ -90,6 +93,7 @@ private:
     Frame sumOf(Arrangement& arrangement, std::size_t ahead, std::size_t heard) noexcept;
     void advance(Arrangement& arrangement, std::size_t frames) noexcept;
     void releasePrevious() noexcept;
+    void monitorTo(TapBlock& block) noexcept;
     void limitAndTell(float* interleaved, std::size_t frames) noexcept;
 
     const double m_rate_hz;
@@ -100,6 +104,7 @@ private:
     std::atomic<ContenderId> m_wanted{no_contender};
     std::atomic<bool> m_playing{false};
     std::atomic<float> m_output{1.0F};
+    std::atomic<Monitor> m_monitor{Monitor{}};
     std::array<std::atomic<TapReader*>, most_readers> m_readers{};
     std::array<std::shared_ptr<TapReader>, most_readers> m_held_readers; // control's; they keep the above alive
     std::atomic<std::uint32_t> m_rendering{0}; // counts up at begin and end of render()
@@ -121,7 +126,8 @@ private:
     float m_supply = 1;                // 0 to 1: down where what is heard runs dry
     bool m_dry = false;                // it has, and is not half full yet
     const float m_fade_step;
-    const float m_glide; // of the matching gain, a frame
+    const float m_glide;                               // of the matching gain, a frame
+    std::array<float, 4> m_matrix = monitorMatrix({}); // gliding
     signal::SafetyLimiter m_limiter;
     TapBlock m_sum; // being filled for the readers
 };

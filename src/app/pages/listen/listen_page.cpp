@@ -2,6 +2,7 @@
 #include "pages/listen/listen_page.h"
 
 #include "pages/listen/contender_row.h"
+#include "pages/listen/listening_row.h"
 #include "pages/listen/trial_start.h"
 #include "pages/listen/trial_view.h"
 #include "theme/theme.h"
@@ -83,6 +84,7 @@ QWidget* ListenPage::makeLineUp()
     connect(add, &QPushButton::clicked, this, [this] { m_services.navigation.goTo(PageName::Find); });
     top->addWidget(add);
     page->addLayout(top);
+    page->addWidget(new ListeningRow(m_services));
 
     auto* scroll = new QScrollArea;
     scroll->setWidgetResizable(true);

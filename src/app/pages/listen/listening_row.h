@@ -1,0 +1,29 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// How one listens, alike for everyone in the line-up: both channels, one of them, the middle or the sides; 20
+// dB quieter.
+#pragma once
+
+#include "pages/listen/listen_services.h"
+
+namespace hr::app {
+
+class Segments;
+class Button;
+
+class ListeningRow : public QWidget {
+    Q_OBJECT
+public:
+    /// Adds what it can do to the actions.
+    explicit ListeningRow(const ListenServices& services, QWidget* parent = nullptr);
+
+private:
+    void addActions();
+    void refresh();
+
+    const ListenServices m_services;
+    Segments* m_listened = nullptr;
+    Button* m_quieter = nullptr;
+};
+
+} // namespace hr::app

@@ -1,0 +1,50 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What of the sum goes to the device, the same for whoever is heard: both channels, or one thing about them on
+// both sides; at the level it has, or 20 dB below.
+#pragma once
+
+#include "audition/ring.h"
+
+#include <array>
+
+namespace hr::audition {
+
+enum class Listened {
+    Stereo,
+    Mono, ///< half of left and right together: the middle
+    Left,
+    Right,
+    Side, ///< half of what tells left from right
+};
+
+struct Monitor {
+    static constexpr double quieter_by_db = 20;
+
+    Listened listened = Listened::Stereo;
+    bool quieter = false;
+
+    friend bool operator==(const Monitor&, const Monitor&) = default;
+};
+
+/// Left from left and right, right from left and right.
+inline std::array<float, 4> monitorMatrix(const Monitor& monitor) noexcept
+{
+    const float level = monitor.quieter ? 0.1F : 1.0F; // quieter_by_db
+    const float half = level / 2;
+    switch (monitor.listened) {
+    case Listened::Stereo:
+        return {level, 0, 0, level};
+    case Listened::Mono:
+        return {half, half, half, half};
+    case Listened::Left:
+        return {level, 0, level, 0};
+    case Listened::Right:
+        return {0, level, 0, level};
+    case Listened::Side:
+        return {half, -half, half, -half};
+    }
+    return {level, 0, 0, level};
+}
+
+} // namespace hr::audition
