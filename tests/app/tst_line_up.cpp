@@ -89,6 +89,29 @@ private slots:
         QCOMPARE(m_bench->wanted(), 1);
     }
 
+    void itSwitchesByItself()
+    {
+        lineUp().add(reference("gain"));
+        lineUp().add(reference("gain"), {{"gain_db", -2}});
+        QTRY_VERIFY_WITH_TIMEOUT(lineUp().fairWithinLu().has_value(), 20000);
+        lineUp().hear(LineUp::reference);
+        Alternation& alternation = m_bench->desk->alternation;
+        alternation.set({0.3, Alternation::Unit::Seconds});
+        QTest::qWait(500);
+        QCOMPARE(m_bench->wanted(), 0); // nothing plays, nothing switches
+        m_bench->desk->transport.play(true);
+        for (const int place : {1, 2, 0, 1})
+            QTRY_COMPARE_WITH_TIMEOUT(m_bench->wanted(), place, 5000);
+        alternation.set({});
+        const int stays = m_bench->wanted();
+        QTest::qWait(700);
+        QCOMPARE(m_bench->wanted(), stays);
+        alternation.set({1, Alternation::Unit::Bars});
+        QCOMPARE(alternation.every().count > 0, alternation.hasBars());
+        alternation.set({});
+        m_bench->desk->transport.play(false);
+    }
+
     void howItIsListenedToIsSaidEverywhere()
     {
         m_bench->window->showPage(PageName::Listen);
@@ -97,7 +120,7 @@ private slots:
         QCOMPARE(m_bench->desk->transport.monitor(), (audition::Monitor{audition::Listened::Mono, true}));
         bool said = false;
         for (const auto* label : m_bench->window->findChildren<QLabel*>())
-            said = said || (label->isVisible() && label->text() == QStringLiteral("mono, -20 dB"));
+            said = said || (label->isVisible() && label->text() == QStringLiteral("mono, −20 dB"));
         QVERIFY(said);
         m_bench->press(Qt::Key_M);
         m_bench->press(Qt::Key_Q);

@@ -9,7 +9,8 @@ Desk::Desk(std::unique_ptr<library::Store> opened)
       scan(store->database().directory(), jobs), processors(*store), fault_search(*store, jobs),
       kin(*store, jobs), draft(*store, undo, notices), notebook(*store, processors, undo, notices),
       keeping(*store, undo, notices), ways(*store, line_up, bench, draft, notebook, navigation, notices),
-      trial(line_up, transport, bench, *store, sources, notices)
+      trial(line_up, transport, bench, *store, sources, notices),
+      alternation(line_up, transport, trial, sources)
 {
     connect(&output, &OutputSwitch::notice, &notices, &Notices::say);
     connect(&transport, &Transport::notice, &notices, &Notices::say);

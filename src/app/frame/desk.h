@@ -6,7 +6,7 @@
 
 #include "actions/action_list.h"
 #include "audio/transport.h"
-#include "models/abx_trial.h"
+#include "models/alternation.h"
 #include "models/fault_search_job.h"
 #include "models/kin_job.h"
 #include "models/scan_job.h"
@@ -46,6 +46,7 @@ public:
     Keeping keeping;
     WaysOn ways;
     AbxTrial trial;
+    Alternation alternation;
 };
 
 } // namespace hr::app

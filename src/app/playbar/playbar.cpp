@@ -325,7 +325,7 @@ void Playbar::showMonitor()
     if (monitor.listened != audition::Listened::Stereo)
         words << channels[static_cast<int>(monitor.listened)];
     if (monitor.quieter)
-        words << tr("-20 dB");
+        words << tr("−20 dB");
     m_listened->setText(words.join(QStringLiteral(", ")));
     m_listened->setVisible(!words.isEmpty());
 }

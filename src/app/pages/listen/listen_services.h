@@ -4,7 +4,7 @@
 #pragma once
 
 #include "actions/action_list.h"
-#include "models/abx_trial.h"
+#include "models/alternation.h"
 #include "models/line_up.h"
 #include "services/keeping.h"
 #include "services/ways_on.h"
@@ -15,6 +15,7 @@ struct ListenServices {
     LineUp& line_up;
     Transport& transport;
     AbxTrial& trial;
+    Alternation& alternation;
     Keeping& keeping;
     WaysOn& ways;
     Navigation& navigation;

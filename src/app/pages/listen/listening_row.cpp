@@ -4,12 +4,38 @@
 #include "widgets/basics.h"
 #include "widgets/segments.h"
 
+#include <QComboBox>
 #include <QHBoxLayout>
+#include <algorithm>
+#include <array>
 
 namespace hr::app {
 
 using audition::Listened;
 using audition::Monitor;
+
+namespace {
+
+using Unit = Alternation::Unit;
+
+constexpr std::array<Alternation::Every, 7> choices{{{},
+                                                     {2, Unit::Seconds},
+                                                     {4, Unit::Seconds},
+                                                     {8, Unit::Seconds},
+                                                     {1, Unit::Bars},
+                                                     {2, Unit::Bars},
+                                                     {4, Unit::Bars}}};
+
+QString words(const Alternation::Every& every)
+{
+    if (every.count <= 0)
+        return QObject::tr("by hand");
+    if (every.unit == Unit::Seconds)
+        return QObject::tr("every %1 s").arg(every.count);
+    return every.count == 1 ? QObject::tr("with every bar") : QObject::tr("every %1 bars").arg(every.count);
+}
+
+} // namespace
 
 ListeningRow::ListeningRow(const ListenServices& services, QWidget* parent)
     : QWidget(parent), m_services(services)
@@ -20,10 +46,22 @@ ListeningRow::ListeningRow(const ListenServices& services, QWidget* parent)
     row->addWidget(label(tr("listen to"), "faint"));
     m_listened = new Segments(tr("which channels are listened to"), // in the order of Listened
                               {tr("Stereo"), tr("Mono"), tr("Left"), tr("Right"), tr("Side")});
+    m_listened->setSizePolicy(QSizePolicy::Maximum, QSizePolicy::Fixed);
     row->addWidget(m_listened);
     m_quieter = toggle(tr("20 dB quieter"), m_services.actions.tip(QStringLiteral("listened.quieter")));
     row->addWidget(m_quieter);
+    row->addSpacing(12);
+    row->addWidget(label(tr("switch"), "faint"));
+    m_alternation = new QComboBox;
+    m_alternation->setAccessibleName(tr("switch by itself"));
+    row->addWidget(m_alternation);
     row->addStretch();
+    Alternation* alternation = &m_services.alternation;
+    connect(m_alternation, &QComboBox::activated, alternation,
+            [alternation](int choice) { alternation->set(choices[static_cast<std::size_t>(choice)]); });
+    connect(alternation, &Alternation::changed, this, &ListeningRow::fillAlternation);
+    connect(&m_services.transport, &Transport::sourceChanged, this, &ListeningRow::fillAlternation);
+    fillAlternation();
     Transport* transport = &m_services.transport;
     connect(m_listened, &Segments::chosen, transport, [transport](int choice) {
         transport->setMonitor({static_cast<Listened>(choice), transport->monitor().quieter});
@@ -60,6 +98,17 @@ void ListeningRow::addActions()
          },
          {},
          [transport] { return transport->monitor().quieter; }});
+}
+
+/// Bars only where the source has any.
+void ListeningRow::fillAlternation()
+{
+    m_alternation->clear();
+    for (const auto& choice : choices)
+        if (choice.unit == Unit::Seconds || m_services.alternation.hasBars())
+            m_alternation->addItem(words(choice));
+    const auto current = std::ranges::find(choices, m_services.alternation.every());
+    m_alternation->setCurrentIndex(current == choices.end() ? -1 : static_cast<int>(current - choices.begin()));
 }
 
 void ListeningRow::refresh()

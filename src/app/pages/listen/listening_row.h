@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // How one listens, alike for everyone in the line-up: both channels, one of them, the middle or the sides; 20
-// dB quieter.
+// dB quieter; switching by hand or by itself.
 #pragma once
 
 #include "pages/listen/listen_services.h"
+
+class QComboBox;
 
 namespace hr::app {
 
@@ -20,10 +22,12 @@ public:
 private:
     void addActions();
     void refresh();
+    void fillAlternation();
 
     const ListenServices m_services;
     Segments* m_listened = nullptr;
     Button* m_quieter = nullptr;
+    QComboBox* m_alternation = nullptr;
 };
 
 } // namespace hr::app

@@ -1,0 +1,81 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "models/alternation.h"
+
+#include <cmath>
+
+namespace hr::app {
+
+namespace {
+
+constexpr double beats_a_bar = 4;
+
+} // namespace
+
+Alternation::Alternation(LineUp& line_up, Transport& transport, const AbxTrial& trial, SourceList& sources,
+                         QObject* parent)
+    : QObject(parent), m_line_up(line_up), m_transport(transport), m_trial(trial), m_sources(sources)
+{
+    connect(&m_transport, &Transport::positionMoved, this, &Alternation::follow);
+    connect(&m_transport, &Transport::sourceChanged, this, [this] {
+        m_frame.reset();
+        if (m_every.unit == Unit::Bars && !hasBars())
+            set({});
+    });
+}
+
+bool Alternation::hasBars() const
+{
+    return m_sources.of(m_transport.sourceFile()).tempo_bpm > 0;
+}
+
+void Alternation::set(const Every& every)
+{
+    const Every wanted = every.unit == Unit::Bars && !hasBars() ? Every() : every;
+    m_frame.reset();
+    m_played_s = 0;
+    if (wanted == m_every)
+        return;
+    m_every = wanted;
+    emit changed();
+}
+
+void Alternation::follow(std::size_t frame)
+{
+    if (m_every.count <= 0 || m_trial.isRunning() || !m_transport.isPlaying())
+        return m_frame.reset();
+    const auto before = std::exchange(m_frame, frame);
+    if (!before || frame == *before)
+        return;
+    const double rate_hz = m_transport.rateHz();
+    if (m_every.unit == Unit::Bars) {
+        const double length_s =
+            m_every.count * beats_a_bar * 60 / m_sources.of(m_transport.sourceFile()).tempo_bpm;
+        const auto bar = [&](std::size_t at) {
+            return std::floor(static_cast<double>(at) / rate_hz / length_s);
+        };
+        if (frame < *before || bar(frame) != bar(*before)) // the loop begins anew, or the next bars do
+            hearNext();
+        return;
+    }
+    const audition::Section loop = m_transport.loop();
+    const std::size_t moved = frame > *before ? frame - *before : loop.frames - (*before - frame);
+    m_played_s += static_cast<double>(moved) / rate_hz;
+    if (m_played_s >= m_every.count) {
+        m_played_s = std::fmod(m_played_s, m_every.count);
+        hearNext();
+    }
+}
+
+/// One that cannot be heard is passed over.
+void Alternation::hearNext()
+{
+    const auto& all = m_line_up.contenders();
+    const int from = std::max(0, m_line_up.placeOf(m_line_up.wanted()));
+    for (std::size_t step = 1; step < all.size(); ++step) {
+        const Contender& next = all[(static_cast<std::size_t>(from) + step) % all.size()];
+        if (next.isOpen() && next.match == MatchState::Matched)
+            return m_line_up.hear(next.id);
+    }
+}
+
+} // namespace hr::app
