@@ -245,6 +245,36 @@ private slots:
         QCOMPARE(gone.error().blame, Blame::Machine);
     }
 
+    void aDeadClientIsClosedBeforeTheNextIsOpened()
+    {
+        startServer();
+        auto device = audition::openDevice({"JACK", ""});
+        HR_VERIFY(device);
+        HR_VERIFY((*device)->start([](float* out, std::size_t frames) { std::fill_n(out, 2 * frames, 0.0F); },
+                                   [] {}));
+        m_server->kill();
+        m_server->waitForFinished(5000);
+        QTRY_VERIFY_WITH_TIMEOUT(!(*device)->isAlive(), 10000);
+        m_server->start(m_server->program(), m_server->arguments());
+        QVERIFY(m_server->waitForStarted(5000));
+        std::atomic<bool> held{true};
+        std::atomic<bool> too_early{false};
+        bool opened = false;
+        std::thread opener([&] {
+            for (int tries = 0; tries < 100 && !opened; ++tries) { // until the server answers
+                opened = audition::openDevice({"JACK", ""}).has_value();
+                too_early = too_early || (opened && held);
+                QTest::qSleep(50);
+            }
+        });
+        QTest::qWait(500);
+        held = false;
+        device->reset();
+        opener.join();
+        QVERIFY(opened);
+        QVERIFY(!too_early);
+    }
+
     void theSilentDeviceKeepsTime()
     {
         auto device = audition::openDevice({"silent", ""});

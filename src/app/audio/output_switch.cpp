@@ -139,6 +139,10 @@ void OutputSwitch::start(const Device& device)
             return; // another has been chosen meanwhile
         if (!**began)
             return stay((*began)->error());
+        if (!device->isAlive()) // which was told before anybody held it
+            return stay({Blame::Machine, tr("%1 went away while it was being started: choose another device.")
+                                             .arg(QString::fromStdString(device->choice().system))
+                                             .toStdString()});
         replace(device, feed);
         emit changed();
     };

@@ -218,10 +218,18 @@ void MainWindow::addActions()
     const QUndoStack* undo = &m_desk.undo;
     actions.add({QStringLiteral("undo"), tr("undo the last step"), general, QKeySequence::Undo,
                  [this] { m_desk.undo.undo(); },
-                 [undo] { return undo->canUndo() ? QString() : tr("There is nothing to undo."); }});
+                 [this, undo] {
+                     return m_desk.trial.isRunning() ? m_desk.trial.disturbed()
+                            : undo->canUndo()        ? QString()
+                                                     : tr("There is nothing to undo.");
+                 }});
     actions.add({QStringLiteral("redo"), tr("redo the step that was undone"), general,
                  QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z), [this] { m_desk.undo.redo(); },
-                 [undo] { return undo->canRedo() ? QString() : tr("There is nothing to redo."); }});
+                 [this, undo] {
+                     return m_desk.trial.isRunning() ? m_desk.trial.disturbed()
+                            : undo->canRedo()        ? QString()
+                                                     : tr("There is nothing to redo.");
+                 }});
     actions.add({QStringLiteral("theme"),
                  tr("paper or lamplight"),
                  general,

@@ -32,9 +32,14 @@ AbxTrial::AbxTrial(LineUp& line_up, Transport& transport, const BenchQueue& benc
     connect(&m_transport, &Transport::sourceChanged, this, [this] {
         if (!isRunning())
             return;
-        m_notices.say(tr("The source or its section was changed: the blind trial was stopped."));
+        m_notices.say(tr("What plays (source, section or rate) was changed: the blind trial was stopped."));
         stop();
     });
+}
+
+QString AbxTrial::disturbed() const
+{
+    return isRunning() ? tr("A blind trial is under way: finish it, or stop it on Listen, first.") : QString();
 }
 
 QString AbxTrial::hindrance(ContenderId first, ContenderId second) const
@@ -42,7 +47,7 @@ QString AbxTrial::hindrance(ContenderId first, ContenderId second) const
     const Contender* one = m_line_up.find(first);
     const Contender* other = m_line_up.find(second);
     if (isRunning())
-        return tr("A blind trial is under way: finish it, or stop it, first.");
+        return disturbed();
     if (!one || !other || one == other)
         return tr("A blind trial needs two that differ: add a candidate from Find.");
     if (!m_transport.source())

@@ -29,6 +29,8 @@ public:
     void begin(ContenderId first, ContenderId second, int rounds);
 
     Stage stage() const { return m_stage; }
+    /// What is said to whoever would do meanwhile what would disturb it; empty while none is under way.
+    QString disturbed() const;
     bool isRunning() const { return m_stage == Stage::GettingReady || m_stage == Stage::Asking; }
     const audition::AbxSheet& sheet() const { return *m_sheet; } ///< not while the stage is None
     const Contender& first() const { return m_first; }           ///< as it was when it began

@@ -171,10 +171,7 @@ void Playbar::addActions()
 {
     const QString group = tr("Hearing");
     Transport& transport = m_services.transport;
-    const auto not_on_trial = [trial = &m_services.trial] {
-        return trial->isRunning() ? tr("A blind trial is under way: finish it, or stop it on Listen, first.")
-                                  : QString();
-    };
+    const auto not_on_trial = [trial = &m_services.trial] { return trial->disturbed(); };
     const auto no_source = [&transport] {
         return transport.source() ? QString() : tr("There is no source to play: open an audio file first.");
     };

@@ -6,8 +6,11 @@
 #include <algorithm>
 #include <array>
 #include <atomic>
+#include <chrono>
 #include <jack/jack.h>
+#include <mutex>
 #include <pthread.h>
+#include <thread>
 
 namespace hr::audition {
 
@@ -18,8 +21,22 @@ struct CloseClient {
 };
 using Client = std::unique_ptr<jack_client_t, CloseClient>;
 
+/// libjack maps the shared memory of its server once for the whole process. A client of a server that has died
+/// is to be closed before one of the server that follows is opened: closed later, it takes the other's with it.
+std::atomic<int> dead_clients{0};
+constexpr auto look_again = std::chrono::milliseconds(10);
+constexpr int most_looks = 300;
+
+/// Those that only look around are closed before the next is opened, too.
+std::mutex opening;
+
 Client openClient()
 {
+    for (int look = 0; dead_clients > 0; ++look) {
+        if (look == most_looks)
+            return nullptr;
+        std::this_thread::sleep_for(look_again);
+    }
     // It prints by default, which belongs to the caller.
     jack_set_error_function([](const char*) {});
     jack_set_info_function([](const char*) {});
@@ -62,6 +79,13 @@ public:
         : m_choice{"JACK", std::move(name)}, m_rate_hz(jack_get_sample_rate(client.get())),
           m_client(std::move(client))
     {
+    }
+
+    ~JackDevice() override
+    {
+        m_client.reset(); // ends the callbacks
+        if (!m_alive)
+            --dead_clients;
     }
 
     const DeviceChoice& choice() const override { return m_choice; }
@@ -131,8 +155,10 @@ private:
     {
         pthread_setcancelstate(PTHREAD_CANCEL_DISABLE, nullptr);
         auto& device = *static_cast<JackDevice*>(self);
-        if (device.m_alive.exchange(false, std::memory_order_relaxed))
+        if (device.m_alive.exchange(false, std::memory_order_relaxed)) {
+            ++dead_clients;
             device.m_lost();
+        }
     }
 
     DeviceChoice m_choice;
@@ -143,13 +169,14 @@ private:
     std::vector<float> m_interleaved = std::vector<float>(2 * most_at_once);
     std::atomic<std::size_t> m_xruns{0};
     std::atomic<bool> m_alive{true};
-    Client m_client; // last: closing it ends the callbacks
+    Client m_client;
 };
 
 } // namespace
 
 std::vector<DeviceChoice> jackDevices()
 {
+    const std::lock_guard one_at_a_time(opening);
     std::vector<DeviceChoice> choices;
     if (const Client client = openClient())
         for (std::string& name : stereoClients(physicalInputs(client.get())))
@@ -159,6 +186,7 @@ std::vector<DeviceChoice> jackDevices()
 
 Result<std::unique_ptr<OutputDevice>> openJack(const std::string& name)
 {
+    const std::lock_guard one_at_a_time(opening);
     Client client = openClient();
     if (!client)
         return machineFailed("JACK does not answer: is its server running?");

@@ -20,8 +20,6 @@ Mixer::~Mixer()
     delete m_current;
 }
 
-static_assert(std::atomic<Monitor>::is_always_lock_free);
-
 // --- control -----------------------------------------------------------------------------------------
 
 void Mixer::offer(std::unique_ptr<Arrangement> next)
@@ -294,7 +292,8 @@ void Mixer::mix(float* interleaved, std::size_t frames) noexcept
 /// What of it is listened to; what is asked for is glided to, so that it does not click.
 void Mixer::monitorTo(TapBlock& block) noexcept
 {
-    const auto wanted = monitorMatrix(m_monitor.load(std::memory_order_relaxed));
+    const auto wanted =
+        monitorMatrix({m_listened.load(std::memory_order_relaxed), m_quieter.load(std::memory_order_relaxed)});
     for (std::size_t i = 0; i < block.frames; ++i) {
         for (std::size_t k = 0; k < wanted.size(); ++k)
             m_matrix[k] += (wanted[k] - m_matrix[k]) * m_glide;

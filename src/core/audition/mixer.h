@@ -60,7 +60,11 @@ public:
     void play(bool on) { m_playing.store(on, std::memory_order_relaxed); }
     bool isPlaying() const { return m_playing.load(std::memory_order_relaxed); }
     void setOutputGain(float gain) { m_output.store(gain, std::memory_order_relaxed); }
-    void setMonitor(const Monitor& monitor) { m_monitor.store(monitor, std::memory_order_relaxed); }
+    void setMonitor(const Monitor& monitor)
+    {
+        m_listened.store(monitor.listened, std::memory_order_relaxed);
+        m_quieter.store(monitor.quieter, std::memory_order_relaxed);
+    }
 
     std::size_t underruns() const { return m_underruns.load(std::memory_order_relaxed); }
     bool takeLimiterActed() { return m_limiter_acted.exchange(false, std::memory_order_relaxed); }
@@ -104,7 +108,8 @@ private:
     std::atomic<ContenderId> m_wanted{no_contender};
     std::atomic<bool> m_playing{false};
     std::atomic<float> m_output{1.0F};
-    std::atomic<Monitor> m_monitor{Monitor{}};
+    std::atomic<Listened> m_listened{Listened::Stereo};
+    std::atomic<bool> m_quieter{false};
     std::array<std::atomic<TapReader*>, most_readers> m_readers{};
     std::array<std::shared_ptr<TapReader>, most_readers> m_held_readers; // control's; they keep the above alive
     std::atomic<std::uint32_t> m_rendering{0}; // counts up at begin and end of render()

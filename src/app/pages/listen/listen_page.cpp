@@ -33,7 +33,7 @@ void ListenPage::addActions()
          [this] { openTrialStart(m_services, window()); },
          [this] {
              if (m_services.trial.isRunning())
-                 return tr("A blind trial is under way: finish it, or stop it, first.");
+                 return m_services.trial.disturbed();
              return m_services.line_up.candidates().empty()
                         ? tr("A blind trial needs two that differ: add a candidate from Find.")
                         : QString();

@@ -22,7 +22,6 @@ constexpr int answers_a_row = 10;
 constexpr int earlier_shown = 6;
 
 using Which = AbxTrial::Which;
-using Stage = AbxTrial::Stage;
 
 void clear(QLayout& layout)
 {
@@ -258,6 +257,10 @@ void TrialView::refresh()
     m_stop->setText(over ? tr("Back to the line-up") : tr("Stop, and record that it was stopped"));
     m_middle->setCurrentIndex(over ? 1 : 0);
     over ? showResult() : showQuestion();
+    const std::pair now(trial.stage(), trial.sheet().answered());
+    if (now == m_shown)
+        return; // somebody else is heard, which is all
+    m_shown = now;
     showAnswers();
     const auto common = m_services.line_up.commonLufs();
     m_loudness->setText(common ? tr("%1 LUFS").arg(number(*common, 1)) : tr("–"));

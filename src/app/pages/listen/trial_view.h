@@ -8,6 +8,10 @@
 #include "pages/listen/listen_services.h"
 
 class QGridLayout;
+class QLabel;
+class QPushButton;
+class QStackedLayout;
+class QVBoxLayout;
 
 namespace hr::app {
 
@@ -16,6 +20,8 @@ class TrialCard;
 
 class TrialView : public QWidget {
     Q_OBJECT
+    using Stage = AbxTrial::Stage;
+
 public:
     explicit TrialView(const ListenServices& services, QWidget* parent = nullptr);
 
@@ -33,6 +39,7 @@ private:
     QString name(const Contender& contender) const; ///< "A", "the source"
 
     const ListenServices m_services;
+    std::pair<Stage, int> m_shown{Stage::None, 0}; // stage and answers
     QLabel* m_subtitle = nullptr;
     QPushButton* m_stop = nullptr;
     QStackedLayout* m_middle = nullptr;

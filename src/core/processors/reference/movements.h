@@ -93,7 +93,7 @@ private:
             line.reset(static_cast<std::size_t>(0.05 * sampleRateHz()) + std::size_t{4} * half_taps);
     }
 
-    using Taps = std::array<double, 2 * half_taps>;
+    using Taps = std::array<double, std::size_t{2} * half_taps>;
 
     /// The windowed sinc at x = part - k, for the taps k from -half_taps + 1 on. One sine and one turned
     /// pointer give all of them: sin(pi (part - k)) = +-sin(pi part), and the window goes on by the same angle.
