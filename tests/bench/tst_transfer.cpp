@@ -68,6 +68,34 @@ private slots:
         HR_NEAR(*reading->number("makeup_db"), makeup_db, 0.2);
     }
 
+    /// What flutters, or hisses as loud as the quietest tone, does not keep a step waiting for ten seconds
+    /// each.
+    void whatNeverRestsIsLinearAllTheSame_data()
+    {
+        QTest::addColumn<QString>("id");
+        QTest::addColumn<QString>("key");
+        QTest::addColumn<double>("value");
+        QTest::newRow("vibrato") << "vibrato"
+                                 << "depth_cents" << 20.0;
+        QTest::newRow("deep vibrato") << "vibrato"
+                                      << "depth_cents" << 100.0;
+        QTest::newRow("hiss at -60 dBFS") << "added-noise"
+                                          << "noise_dbfs" << -60.0;
+        << "noise_dbfs" << -30.0;
+    }
+    void whatNeverRestsIsLinearAllTheSame()
+    {
+        QFETCH(const QString, id);
+        QFETCH(const QString, key);
+        QFETCH(const double, value);
+        const auto reading = transfer("reference:" + id.toStdString(), {{key.toStdString(), value}});
+        HR_VERIFY(reading);
+        QVERIFY2(reading->conditions.contains("held_s"), reading->conditions.dump().c_str());
+        QCOMPARE(kindOf(*reading), std::string("linear"));
+        HR_NEAR(*reading->number("makeup_db"), 0, 0.2);
+        QVERIFY(!reading->number("range_db")); // there is none, and it says why
+    }
+
     void aGateIsBisected()
     {
         const auto reading = transfer("reference:gate", {{"threshold_db", -33.3}, {"range_db", 12}});

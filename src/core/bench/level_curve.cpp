@@ -161,12 +161,13 @@ double KneeModel::gainDb(double level_dbfs) const
     return makeup_db + std::clamp(change, -range_db, range_db);
 }
 
-LevelFigures readLevelCurve(const LevelCurve& curve)
+LevelFigures readLevelCurve(const LevelCurve& curve, double noise_db)
 {
     assert(curve.size() >= 8);
     LevelFigures figures;
     const Shape shape = shapeOf(curve);
-    if (shape.highest_gain - shape.lowest_gain < linear_within_db) {
+    // Of sixty levels that noise moves, the extremes are some five of its deviations apart.
+    if (shape.highest_gain - shape.lowest_gain < std::max(linear_within_db, 6 * noise_db)) {
         figures.kind = "linear";
         figures.makeup_db = (shape.highest_gain + shape.lowest_gain) / 2;
         return figures;

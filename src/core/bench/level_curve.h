@@ -39,7 +39,8 @@ struct LevelFigures {
 
 /// Kind by the shape; threshold, ratio, knee and make-up by least squares on KneeModel; range as the largest
 /// change of the gain from its neutral value. `ratio` is at least 1: input dB per output dB for what
-/// compresses, output dB per input dB for what expands.
-LevelFigures readLevelCurve(const LevelCurve& curve);
+/// compresses, output dB per input dB for what expands. `noise_db`: how far the subject's own noise moves a
+/// level, RMS; no bend is seen in what is no larger.
+LevelFigures readLevelCurve(const LevelCurve& curve, double noise_db = 0);
 
 } // namespace hr::bench

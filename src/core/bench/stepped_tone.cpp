@@ -161,12 +161,16 @@ FaultOr<Temper> SteppedTone::getToKnow(double level_dbfs)
     return temper;
 }
 
-double SteppedTone::restsWithinDb(double level_dbfs) const
+double SteppedTone::noiseDb(double level_dbfs) const
 {
     // Noise of power n beside a tone of power s moves the level of N samples by about 8.7 sqrt(2 n / (s N)) dB.
     const double noise = std::pow(10, (m_idle_dbfs - level_dbfs) / 20);
-    return std::max(m_rests_within_db,
-                    noise_margin * 20 / std::log(10.0) * noise * std::sqrt(2 / static_cast<double>(m_frames)));
+    return 20 / std::log(10.0) * noise * std::sqrt(2 / static_cast<double>(m_frames));
+}
+
+double SteppedTone::restsWithinDb(double level_dbfs) const
+{
+    return std::max(m_rests_within_db, noise_margin * noiseDb(level_dbfs));
 }
 
 FaultOr<std::vector<double>> SteppedTone::settled(double level_dbfs)

@@ -40,6 +40,8 @@ public:
 
     /// How long a step is held at least.
     double leastHoldS() const { return static_cast<double>(m_least_stretches) * stretch_s; }
+    /// How far the subject's own noise, once it is known, moves the level of a tone of this level, RMS.
+    double noiseDb(double level_dbfs) const;
     /// Whether a step was left before it had settled.
     bool unsettled() const { return m_unsettled; }
 

@@ -16,6 +16,8 @@ namespace {
 using hosting::FaultOr;
 
 constexpr double lowest_level_dbfs = -60;
+/// Or where the tone stands out of the subject's own noise by this.
+constexpr double clear_of_noise_db = 20;
 /// Where the subject is got to know: above most gates, below most compressors.
 constexpr double known_at_dbfs = -30;
 /// Steps that take longer than this are tried every 5 dB first, or every 7.5: what is linear at those is.
@@ -65,10 +67,18 @@ double withoutNoise(double level_dbfs, double idle_dbfs)
     return power > 0 ? std::max(silent_dbfs, signal::powerToDb(power)) : silent_dbfs;
 }
 
+double lowestLevel(double idle_dbfs)
+{
+    return std::clamp(std::ceil((idle_dbfs + clear_of_noise_db) / 5) * 5, lowest_level_dbfs, known_at_dbfs);
+}
+
 FaultOr<Steps> runSteps(SteppedTone& tone, double rate_hz, double step_db, double idle_dbfs)
 {
     Steps steps;
-    for (double level = lowest_level_dbfs; level <= 0; level += step_db) {
+    const double lowest = lowestLevel(idle_dbfs);
+    const auto count = static_cast<int>(std::lround(-lowest / step_db));
+    for (int n = 0; n <= count; ++n) {
+        const double level = lowest * (1 - static_cast<double>(n) / count);
         auto last = tone.settled(level);
         if (!last)
             return tl::make_unexpected(last.error());
@@ -211,7 +221,9 @@ FaultOr<Temper> getToKnow(SteppedTone& tone)
 FaultOr<Steps> stepThrough(SteppedTone& tone, Reading& reading, double rate_hz, double idle_dbfs)
 {
     if (tone.leastHoldS() > long_hold_s) {
-        const double step_db = tone.leastHoldS() > very_long_hold_s ? 7.5 : 5;
+        // As many steps, wherever they begin.
+        const double step_db =
+            (tone.leastHoldS() > very_long_hold_s ? 7.5 : 5) * lowestLevel(idle_dbfs) / lowest_level_dbfs;
         auto coarse = runSteps(tone, rate_hz, step_db, idle_dbfs);
         if (!coarse || isStraight(*coarse)) {
             reading.conditions["step_db"] = step_db;
@@ -249,7 +261,8 @@ FaultOr<void> putLevels(Reading& reading, Subject& subject)
             reading.put(key, std::nullopt, "the tone did not come through");
         return {};
     }
-    LevelFigures figures = readLevelCurve(steps->curve);
+    reading.conditions["lowest_dbfs"] = steps->curve.front().first;
+    LevelFigures figures = readLevelCurve(steps->curve, tone.noiseDb(steps->curve.front().first));
     bool bent = figures.kind != "linear" && steps->distortion_high_db > least_distortion_db &&
                 steps->distortion_high_db > steps->distortion_low_db + distortion_rise_db;
     if (bent) {
