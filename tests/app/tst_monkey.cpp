@@ -187,6 +187,7 @@ private slots:
         QVERIFY(bench.ready());
         QProcess server;
         const auto startServer = [&] {
+            test::forgetKilledJackServer();
             server.start(QStringLiteral("jackd"),
                          {QStringLiteral("-r"), QStringLiteral("-d"), QStringLiteral("dummy")});
         };

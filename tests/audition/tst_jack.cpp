@@ -108,6 +108,13 @@ class tst_jack : public QObject {
         m_server->waitForFinished(5000);
     }
 
+    void killServer()
+    {
+        m_server->kill();
+        m_server->waitForFinished(5000);
+        test::forgetKilledJackServer();
+    }
+
     /// Where `needle` begins in `hay`, sample for sample; -1 where it does not.
     static int find(const std::vector<float>& hay, std::span<const float> needle)
     {
@@ -235,8 +242,7 @@ private slots:
         HR_VERIFY((*device)->start([&](float* out, std::size_t frames) { engine.render(out, frames); },
                                    [&told] { ++told; }));
         QVERIFY((*device)->isAlive());
-        m_server->kill();
-        m_server->waitForFinished(5000);
+        killServer();
         QTRY_COMPARE_WITH_TIMEOUT(told.load(), 1, 10000);
         QVERIFY(!(*device)->isAlive());
         device->reset(); // and letting go of it does not hang
@@ -252,8 +258,7 @@ private slots:
         HR_VERIFY(device);
         HR_VERIFY((*device)->start([](float* out, std::size_t frames) { std::fill_n(out, 2 * frames, 0.0F); },
                                    [] {}));
-        m_server->kill();
-        m_server->waitForFinished(5000);
+        killServer();
         QTRY_VERIFY_WITH_TIMEOUT(!(*device)->isAlive(), 10000);
         m_server->start(m_server->program(), m_server->arguments());
         QVERIFY(m_server->waitForStarted(5000));

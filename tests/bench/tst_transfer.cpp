@@ -81,7 +81,6 @@ private slots:
                                       << "depth_cents" << 100.0;
         QTest::newRow("hiss at -60 dBFS") << "added-noise"
                                           << "noise_dbfs" << -60.0;
-        << "noise_dbfs" << -30.0;
     }
     void whatNeverRestsIsLinearAllTheSame()
     {

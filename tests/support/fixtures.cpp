@@ -14,6 +14,7 @@
 #include <cmath>
 #include <csignal>
 #include <numbers>
+#include <unistd.h>
 
 namespace hr::test {
 
@@ -124,6 +125,12 @@ Finished runProgram(const QString& name, const QStringList& arguments, const QSt
     const bool ended = process.waitForFinished(240000); // the sanitizers are slow
     return {ended && process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1,
             process.readAllStandardOutput(), process.readAllStandardError()};
+}
+
+void forgetKilledJackServer()
+{
+    std::error_code ignored;
+    std::filesystem::remove_all("/dev/shm/jack_db-" + std::to_string(getuid()), ignored);
 }
 
 } // namespace hr::test

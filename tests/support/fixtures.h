@@ -84,6 +84,10 @@ int runningWorkers(Reserve reserve = Reserve::Ended);
 void killWorkers();
 void signalWorkers(int signal);
 
+/// What a jackd that was killed leaves locked in shared memory, so that the next one, and its clients, would
+/// wait for ever.
+void forgetKilledJackServer();
+
 struct Finished {
     int code = -1;
     QByteArray out, err;

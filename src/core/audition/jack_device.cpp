@@ -7,6 +7,7 @@
 #include <array>
 #include <atomic>
 #include <chrono>
+#include <condition_variable>
 #include <jack/jack.h>
 #include <mutex>
 #include <pthread.h>
@@ -28,7 +29,33 @@ constexpr auto look_again = std::chrono::milliseconds(10);
 constexpr int most_looks = 300;
 
 /// Those that only look around are closed before the next is opened, too.
-std::mutex opening;
+std::mutex one_at_a_time;
+
+/// One that is being opened on a thread of its own, since libjack may wait for ever: its database in shared
+/// memory stays locked where a program that held it was killed.
+struct JackOpening {
+    std::mutex mutex;
+    std::condition_variable opened;
+    bool done = false;
+    bool given_up = false;
+    jack_client_t* client = nullptr;
+};
+std::atomic<bool> is_stuck{false}; // the last one still waits: another would wait as well
+constexpr auto longest_opening = std::chrono::seconds(5);
+
+void openInItsOwnTime(const std::shared_ptr<JackOpening>& opening)
+{
+    jack_client_t* const client = jack_client_open("Honest Rack", JackNoStartServer, nullptr);
+    const std::lock_guard lock(opening->mutex);
+    opening->done = true;
+    if (opening->given_up) {
+        if (client)
+            jack_client_close(client);
+        is_stuck = false;
+    } else
+        opening->client = client;
+    opening->opened.notify_all();
+}
 
 Client openClient()
 {
@@ -37,10 +64,19 @@ Client openClient()
             return nullptr;
         std::this_thread::sleep_for(look_again);
     }
+    if (is_stuck)
+        return nullptr;
     // It prints by default, which belongs to the caller.
     jack_set_error_function([](const char*) {});
     jack_set_info_function([](const char*) {});
-    return Client(jack_client_open("Honest Rack", JackNoStartServer, nullptr));
+    const auto opening = std::make_shared<JackOpening>();
+    std::thread(openInItsOwnTime, opening).detach();
+    std::unique_lock lock(opening->mutex);
+    if (!opening->opened.wait_for(lock, longest_opening, [&opening] { return opening->done; })) {
+        opening->given_up = true;
+        is_stuck = true;
+    }
+    return Client(opening->client);
 }
 
 /// Every physical input, as "client:port", in the server's order.
@@ -176,7 +212,7 @@ private:
 
 std::vector<DeviceChoice> jackDevices()
 {
-    const std::lock_guard one_at_a_time(opening);
+    const std::lock_guard lock(one_at_a_time);
     std::vector<DeviceChoice> choices;
     if (const Client client = openClient())
         for (std::string& name : stereoClients(physicalInputs(client.get())))
@@ -186,10 +222,12 @@ std::vector<DeviceChoice> jackDevices()
 
 Result<std::unique_ptr<OutputDevice>> openJack(const std::string& name)
 {
-    const std::lock_guard one_at_a_time(opening);
+    const std::lock_guard lock(one_at_a_time);
     Client client = openClient();
     if (!client)
-        return machineFailed("JACK does not answer: is its server running?");
+        return machineFailed(
+            "JACK does not answer: is its server running? After a program was killed that used it, end "
+            "every program that uses JACK, and start its server again.");
     const auto names = stereoClients(physicalInputs(client.get()));
     const auto found = name.empty() ? names.begin() : std::ranges::find(names, name);
     if (found == names.end())
