@@ -26,8 +26,10 @@ using Which = AbxTrial::Which;
 void clear(QLayout& layout)
 {
     while (QLayoutItem* item = layout.takeAt(0)) {
-        if (QWidget* widget = item->widget())
+        if (QWidget* widget = item->widget()) {
+            widget->hide(); // at once: what comes next stands in its place
             widget->deleteLater();
+        }
         if (QLayout* within = item->layout())
             clear(*within);
         delete item;
