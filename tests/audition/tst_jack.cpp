@@ -251,15 +251,24 @@ private slots:
         QCOMPARE(gone.error().blame, Blame::Machine);
     }
 
+    void aDeadClientIsClosedBeforeTheNextIsOpened_data()
+    {
+        QTest::addColumn<bool>("started");
+        QTest::newRow("that played") << true;
+        QTest::newRow("that was never started") << false;
+    }
     void aDeadClientIsClosedBeforeTheNextIsOpened()
     {
+        QFETCH(const bool, started);
         startServer();
         auto device = audition::openDevice({"JACK", ""});
         HR_VERIFY(device);
-        HR_VERIFY((*device)->start([](float* out, std::size_t frames) { std::fill_n(out, 2 * frames, 0.0F); },
-                                   [] {}));
+        const auto silence = [](float* out, std::size_t frames) { std::fill_n(out, 2 * frames, 0.0F); };
+        if (started)
+            HR_VERIFY((*device)->start(silence));
         killServer();
         QTRY_VERIFY_WITH_TIMEOUT(!(*device)->isAlive(), 10000);
+        QVERIFY(started || !(*device)->start(silence)); // too late for that
         m_server->start(m_server->program(), m_server->arguments());
         QVERIFY(m_server->waitForStarted(5000));
         std::atomic<bool> held{true};

@@ -10,26 +10,116 @@
 #include <condition_variable>
 #include <jack/jack.h>
 #include <mutex>
+#include <optional>
 #include <pthread.h>
 #include <thread>
+#include <utility>
 
 namespace hr::audition {
 
 namespace {
 
-struct CloseClient {
-    void operator()(jack_client_t* client) const { jack_client_close(client); }
+/// One client, and whether its server has died.
+///
+/// Opening a client after the server has died makes libjack close and delete all that the process still has;
+/// closing one of those once more would crash. So dead clients are closed before another is opened. One whose
+/// death is learnt only while another is being opened is left alone: libjack may have deleted it, and a leak is
+/// better than a crash.
+class Client {
+public:
+    struct Watch {
+        std::mutex mutex;
+        bool is_dead = false;
+        bool is_left_alone = false;
+        std::function<void()> lost; ///< told once, from one of JACK's threads
+    };
+
+    explicit Client(jack_client_t* client) : m_client(client)
+    {
+        const std::lock_guard lock(watches_mutex);
+        watches.push_back(m_watch);
+        jack_on_shutdown(client, died, m_watch.get());
+    }
+    Client(Client&&) = default;
+    Client& operator=(Client&&) = delete;
+    ~Client()
+    {
+        if (!m_watch)
+            return; // it has moved on
+        const auto is_left_alone = [this] {
+            const std::lock_guard lock(m_watch->mutex);
+            return m_watch->is_left_alone;
+        };
+        if (!is_left_alone())
+            jack_client_close(m_client); // ends the callbacks
+        const std::lock_guard lock(watches_mutex);
+        if (is_left_alone())
+            kept_for_ever.push_back(m_watch); // libjack may still tell it
+        std::erase(watches, m_watch);
+    }
+
+    jack_client_t* get() const { return m_client; }
+
+    bool isDead() const
+    {
+        const std::lock_guard lock(m_watch->mutex);
+        return m_watch->is_dead;
+    }
+    /// False where it is dead already.
+    bool whenLost(std::function<void()> lost)
+    {
+        const std::lock_guard lock(m_watch->mutex);
+        m_watch->lost = std::move(lost);
+        return !m_watch->is_dead;
+    }
+
+    static bool anyIsDead() { return !thatAreDead().empty(); }
+    static std::vector<std::shared_ptr<Watch>> thatAreDead()
+    {
+        const std::lock_guard lock(watches_mutex);
+        std::vector<std::shared_ptr<Watch>> dead;
+        for (const auto& watch : watches) {
+            const std::lock_guard one(watch->mutex);
+            if (watch->is_dead)
+                dead.push_back(watch);
+        }
+        return dead;
+    }
+    static void leaveAlone(const std::vector<std::shared_ptr<Watch>>& dead)
+    {
+        for (const auto& watch : dead) {
+            const std::lock_guard one(watch->mutex);
+            watch->is_left_alone = true;
+        }
+    }
+
+private:
+    /// Called on one of JACK's threads, which ends soon after this and must not be cancelled on its way:
+    /// closing the client waits for it.
+    static void died(void* of)
+    {
+        pthread_setcancelstate(PTHREAD_CANCEL_DISABLE, nullptr);
+        auto& watch = *static_cast<Watch*>(of);
+        std::function<void()> lost;
+        {
+            const std::lock_guard lock(watch.mutex);
+            if (!std::exchange(watch.is_dead, true))
+                lost = watch.lost;
+        }
+        if (lost)
+            lost();
+    }
+
+    static inline std::mutex watches_mutex;
+    static inline std::vector<std::shared_ptr<Watch>> watches; // of all clients there are
+    static inline std::vector<std::shared_ptr<Watch>> kept_for_ever;
+
+    jack_client_t* m_client = nullptr;
+    std::shared_ptr<Watch> m_watch = std::make_shared<Watch>();
 };
-using Client = std::unique_ptr<jack_client_t, CloseClient>;
 
-/// libjack maps the shared memory of its server once for the whole process. A client of a server that has died
-/// is to be closed before one of the server that follows is opened: closed later, it takes the other's with it.
-std::atomic<int> dead_clients{0};
-constexpr auto look_again = std::chrono::milliseconds(10);
-constexpr int most_looks = 300;
-
-/// Those that only look around are closed before the next is opened, too.
-std::mutex one_at_a_time;
+/// One at a time, those that only look around included.
+std::mutex opening_mutex;
 
 /// One that is being opened on a thread of its own, since libjack may wait for ever: its database in shared
 /// memory stays locked where a program that held it was killed.
@@ -42,6 +132,7 @@ struct JackOpening {
 };
 std::atomic<bool> is_stuck{false}; // the last one still waits: another would wait as well
 constexpr auto longest_opening = std::chrono::seconds(5);
+constexpr auto longest_burial = std::chrono::seconds(3);
 
 void openInItsOwnTime(const std::shared_ptr<JackOpening>& opening)
 {
@@ -57,15 +148,17 @@ void openInItsOwnTime(const std::shared_ptr<JackOpening>& opening)
     opening->opened.notify_all();
 }
 
-Client openClient()
+/// Empty where JACK does not answer, or somebody does not let go of a client that is dead.
+std::optional<Client> openClient()
 {
-    for (int look = 0; dead_clients > 0; ++look) {
-        if (look == most_looks)
-            return nullptr;
-        std::this_thread::sleep_for(look_again);
+    const auto until = std::chrono::steady_clock::now() + longest_burial;
+    while (Client::anyIsDead()) {
+        if (std::chrono::steady_clock::now() > until)
+            return std::nullopt;
+        std::this_thread::sleep_for(std::chrono::milliseconds(10));
     }
     if (is_stuck)
-        return nullptr;
+        return std::nullopt;
     // It prints by default, which belongs to the caller.
     jack_set_error_function([](const char*) {});
     jack_set_info_function([](const char*) {});
@@ -76,7 +169,8 @@ Client openClient()
         opening->given_up = true;
         is_stuck = true;
     }
-    return Client(opening->client);
+    Client::leaveAlone(Client::thatAreDead()); // since a moment ago
+    return opening->client ? std::optional<Client>(std::in_place, opening->client) : std::nullopt;
 }
 
 /// Every physical input, as "client:port", in the server's order.
@@ -117,28 +211,21 @@ public:
     {
     }
 
-    ~JackDevice() override
-    {
-        m_client.reset(); // ends the callbacks
-        if (!m_alive)
-            --dead_clients;
-    }
-
     const DeviceChoice& choice() const override { return m_choice; }
     double rateHz() const override { return m_rate_hz; }
-    bool isAlive() const override { return m_alive.load(std::memory_order_relaxed); }
+    bool isAlive() const override { return !m_client.isDead(); }
     std::size_t xruns() const override { return m_xruns.load(std::memory_order_relaxed); }
 
     Result<void> start(RenderCallback render, std::function<void()> lost) override
     {
         m_render = std::move(render);
-        m_lost = std::move(lost);
+        if (!m_client.whenLost(std::move(lost)))
+            return machineFailed("JACK has gone away meanwhile: choose another device.");
         jack_client_t* const client = m_client.get();
         jack_set_thread_init_callback(
             client, [](void*) { hosting::keepDeadlines(); }, nullptr);
         jack_set_process_callback(client, process, this);
         jack_set_xrun_callback(client, missed, this);
-        jack_on_shutdown(client, died, this);
         for (std::size_t side = 0; side < m_ports.size(); ++side)
             m_ports[side] = jack_port_register(client, side == 0 ? "left" : "right", JACK_DEFAULT_AUDIO_TYPE,
                                                JackPortIsOutput | JackPortIsTerminal, 0);
@@ -185,55 +272,41 @@ private:
         return 0;
     }
 
-    /// Called on one of JACK's threads, which ends soon after this and must not be cancelled on its way:
-    /// closing the client waits for it.
-    static void died(void* self)
-    {
-        pthread_setcancelstate(PTHREAD_CANCEL_DISABLE, nullptr);
-        auto& device = *static_cast<JackDevice*>(self);
-        if (device.m_alive.exchange(false, std::memory_order_relaxed)) {
-            ++dead_clients;
-            device.m_lost();
-        }
-    }
-
     DeviceChoice m_choice;
     double m_rate_hz;
     RenderCallback m_render;
-    std::function<void()> m_lost;
     std::array<jack_port_t*, 2> m_ports{};
     std::vector<float> m_interleaved = std::vector<float>(2 * most_at_once);
     std::atomic<std::size_t> m_xruns{0};
-    std::atomic<bool> m_alive{true};
-    Client m_client;
+    Client m_client; // last: closing it ends the callbacks
 };
 
 } // namespace
 
 std::vector<DeviceChoice> jackDevices()
 {
-    const std::lock_guard lock(one_at_a_time);
+    const std::lock_guard lock(opening_mutex);
     std::vector<DeviceChoice> choices;
-    if (const Client client = openClient())
-        for (std::string& name : stereoClients(physicalInputs(client.get())))
+    if (const auto client = openClient())
+        for (std::string& name : stereoClients(physicalInputs(client->get())))
             choices.push_back({"JACK", std::move(name)});
     return choices;
 }
 
 Result<std::unique_ptr<OutputDevice>> openJack(const std::string& name)
 {
-    const std::lock_guard lock(one_at_a_time);
-    Client client = openClient();
+    const std::lock_guard lock(opening_mutex);
+    auto client = openClient();
     if (!client)
         return machineFailed(
             "JACK does not answer: is its server running? After a program was killed that used it, end "
             "every program that uses JACK, and start its server again.");
-    const auto names = stereoClients(physicalInputs(client.get()));
+    const auto names = stereoClients(physicalInputs(client->get()));
     const auto found = name.empty() ? names.begin() : std::ranges::find(names, name);
     if (found == names.end())
         return machineFailed("JACK offers no stereo output" + (name.empty() ? "" : " named " + name) +
                              ": choose another device.");
-    return std::make_unique<JackDevice>(std::move(client), *found);
+    return std::make_unique<JackDevice>(std::move(*client), *found);
 }
 
 } // namespace hr::audition

@@ -19,7 +19,7 @@ enum class Listened {
 };
 
 struct Monitor {
-    static constexpr double quieter_by_db = 20;
+    static constexpr float quieter_gain = 0.1F; ///< 20 dB
 
     Listened listened = Listened::Stereo;
     bool quieter = false;
@@ -30,7 +30,7 @@ struct Monitor {
 /// Left from left and right, right from left and right.
 inline std::array<float, 4> monitorMatrix(const Monitor& monitor) noexcept
 {
-    const float level = monitor.quieter ? 0.1F : 1.0F; // quieter_by_db
+    const float level = monitor.quieter ? Monitor::quieter_gain : 1.0F;
     const float half = level / 2;
     switch (monitor.listened) {
     case Listened::Stereo:

@@ -63,10 +63,9 @@ nlohmann::ordered_json AbxSheet::toJson() const
         {"stopped_early", m_stopped}, {"p_value", nullptr},     {"interval_low", nullptr},
         {"interval_high", nullptr},   {"sentence", sentence()}, {"answers", nlohmann::ordered_json::array()}};
     if (answered() > 0) {
-        const Interval interval = shareRight(correct(), answered());
-        json["p_value"] = chanceOfAtLeast(correct(), answered());
-        json["interval_low"] = interval.low;
-        json["interval_high"] = interval.high;
+        const auto figures = abxFigures(correct(), answered());
+        for (const char* key : {"p_value", "interval_low", "interval_high"})
+            json[key] = figures->at(key);
     }
     for (std::size_t i = 0; i < m_said_second.size(); ++i)
         json["answers"].push_back({{"x", which(m_x_is_second[i])}, {"said", which(m_said_second[i])}});
