@@ -87,6 +87,10 @@ private slots:
         QCOMPARE(m_bench->wanted(), 0);
         m_bench->press(Qt::Key_1); // pressed and let go at once: it stays
         QCOMPARE(m_bench->wanted(), 1);
+        m_bench->desk->actions.run(QStringLiteral("hear.0")); // by name, without a key
+        QTest::qWait(ShortListen::held_ms + 50);
+        m_bench->press(Qt::Key_1);
+        QCOMPARE(m_bench->wanted(), 1);
     }
 
     void itSwitchesByItself()

@@ -34,9 +34,9 @@ constexpr QSize usual_size(1280, 800);
 
 } // namespace
 
-MainWindow::MainWindow(Desk& desk, QWidget* parent)
-    : QMainWindow(parent), m_desk(desk), m_short_listen(new ShortListen(desk.line_up, this))
+MainWindow::MainWindow(Desk& desk, QWidget* parent) : QMainWindow(parent), m_desk(desk)
 {
+    new ShortListen(m_desk.line_up, m_desk.trial, this);
     setWindowTitle(tr("Honest Rack"));
     setMinimumSize(1100, 700);
     resize(usual_size);
@@ -175,10 +175,8 @@ void MainWindow::hear(int mark)
     AbxTrial& trial = m_desk.trial;
     if (trial.isRunning())
         trial.hear(trial.first().mark == mark ? AbxTrial::Which::First : AbxTrial::Which::Second);
-    else {
-        m_short_listen->pressed(Qt::Key_0 + mark, m_desk.line_up.wanted());
+    else
         m_desk.line_up.hear(m_desk.line_up.byMark(mark)->id);
-    }
 }
 
 QString MainWindow::whyNotHear(int mark) const

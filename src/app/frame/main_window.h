@@ -13,7 +13,6 @@ class QStackedLayout;
 namespace hr::app {
 
 class FindPage;
-class ShortListen;
 class KeepPage;
 class MeasurePage;
 class PageTabs;
@@ -52,7 +51,6 @@ private:
     void takeDropped(PageName page, const QStringList& ids);
 
     Desk& m_desk;
-    ShortListen* m_short_listen;
     QStackedLayout* m_pages = nullptr;
     PageTabs* m_tabs = nullptr;
     FindPage* m_find = nullptr;

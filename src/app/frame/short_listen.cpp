@@ -6,29 +6,28 @@
 
 namespace hr::app {
 
-ShortListen::ShortListen(LineUp& line_up, QObject* parent) : QObject(parent), m_line_up(line_up)
+ShortListen::ShortListen(LineUp& line_up, const AbxTrial& trial, QObject* parent)
+    : QObject(parent), m_line_up(line_up), m_trial(trial)
 {
     QCoreApplication::instance()->installEventFilter(this);
 }
 
-void ShortListen::pressed(int key, ContenderId before)
-{
-    if (m_key == key)
-        return; // it repeats while it is held
-    m_key = key;
-    m_before = before;
-    m_since.start();
-}
-
 bool ShortListen::eventFilter(QObject* watched, QEvent* event)
 {
-    if (m_key != 0 && event->type() == QEvent::KeyRelease) {
-        const auto* key = static_cast<QKeyEvent*>(event);
-        if (key->key() == m_key && !key->isAutoRepeat()) {
-            m_key = 0;
-            if (m_since.elapsed() >= held_ms)
-                m_line_up.hear(m_before);
-        }
+    // The former comes before a key does anything.
+    if (event->type() != QEvent::ShortcutOverride && event->type() != QEvent::KeyRelease)
+        return QObject::eventFilter(watched, event);
+    const auto* key = static_cast<QKeyEvent*>(event);
+    if (key->isAutoRepeat() || key->key() < Qt::Key_0 || key->key() > Qt::Key_0 + LineUp::most_candidates)
+        return QObject::eventFilter(watched, event);
+    if (event->type() == QEvent::ShortcutOverride) {
+        m_key = key->key();
+        m_before = m_line_up.wanted();
+        m_since.start();
+    } else if (key->key() == m_key) {
+        m_key = 0;
+        if (m_since.elapsed() >= held_ms && !m_trial.isRunning())
+            m_line_up.hear(m_before);
     }
     return QObject::eventFilter(watched, event);
 }

@@ -4,28 +4,27 @@
 // that is only pressed switches.
 #pragma once
 
-#include "models/line_up.h"
+#include "models/abx_trial.h"
 
 #include <QElapsedTimer>
 
 namespace hr::app {
 
+/// Looks on at the keys of the whole application; what they do is the actions'.
 class ShortListen : public QObject {
     Q_OBJECT
 public:
     static constexpr int held_ms = 500; ///< from when on a key counts as held
 
-    explicit ShortListen(LineUp& line_up, QObject* parent = nullptr);
-
-    /// When this contender is asked for by a key.
-    void pressed(int key, ContenderId before);
+    ShortListen(LineUp& line_up, const AbxTrial& trial, QObject* parent = nullptr);
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
     LineUp& m_line_up;
-    int m_key = 0; ///< 0: none is down
+    const AbxTrial& m_trial; // in one, keys are the trial's
+    int m_key = 0;           // 0: none is down
     ContenderId m_before = audition::no_contender;
     QElapsedTimer m_since;
 };
