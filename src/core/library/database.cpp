@@ -14,7 +14,7 @@ namespace fs = std::filesystem;
 
 namespace {
 
-constexpr int schema_version = 6;
+constexpr int schema_version = 7;
 
 /// What made version 1, and what each later one changed.
 const std::vector<const char*> steps[schema_version] = {
@@ -125,6 +125,9 @@ const std::vector<const char*> steps[schema_version] = {
     // Blind trials.
     {R"(CREATE TABLE trials (
         row_id INTEGER PRIMARY KEY, first TEXT NOT NULL, second TEXT NOT NULL, document TEXT NOT NULL))"},
+    // Saved line-ups.
+    {R"(CREATE TABLE line_ups (
+        row_id INTEGER PRIMARY KEY, name TEXT NOT NULL UNIQUE, changed TEXT NOT NULL, document TEXT NOT NULL))"},
 };
 
 /// What has happened and what can be done, by the code that SQLite gives (sqlite.org/rescode.html).

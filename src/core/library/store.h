@@ -7,6 +7,7 @@
 #include "library/catalogue.h"
 #include "library/collections.h"
 #include "library/folders.h"
+#include "library/line_ups.h"
 #include "library/presets.h"
 #include "library/runs.h"
 #include "library/trials.h"
@@ -35,6 +36,7 @@ public:
     Presets presets;
     WorkingSets working_sets;
     Trials trials;
+    LineUps line_ups;
 
     /// Small things to find again at the next start ("session"); an empty string where there is none.
     QString setting(const QString& key) const;
@@ -44,7 +46,8 @@ private:
     explicit Store(std::unique_ptr<Database> database)
         : m_database(std::move(database)), catalogue(*m_database, m_changes),
           collections(*m_database, m_changes), runs(*m_database, m_changes), builds(*m_database),
-          folders(*m_database), presets(*m_database, m_changes), working_sets(*m_database), trials(*m_database)
+          folders(*m_database), presets(*m_database, m_changes), working_sets(*m_database), trials(*m_database),
+          line_ups(*m_database)
     {
     }
 };

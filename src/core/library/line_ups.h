@@ -1,0 +1,46 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Line-ups that were saved under a name: who is compared, on which source and section, against what, matched by
+// what. Each a document (docs/file-formats.md, "Line-up"), whole.
+#pragma once
+
+#include "library/changes.h"
+#include "library/database.h"
+
+#include <nlohmann/json.hpp>
+#include <vector>
+
+namespace hr::library {
+
+struct SavedLineUp {
+    qint64 row_id = 0;
+    QString name;
+    QString changed; ///< ISO 8601, UTC
+    nlohmann::ordered_json document;
+};
+
+class LineUps {
+public:
+    explicit LineUps(Database& database) : m_database(database) {}
+
+    /// Under a name that is not empty and that no other has; its row id.
+    Result<qint64> save(const QString& name, const nlohmann::ordered_json& document);
+    /// In the place of what was saved there.
+    Result<void> replace(qint64 row_id, const nlohmann::ordered_json& document);
+    Result<void> rename(qint64 row_id, const QString& name);
+    Result<void> remove(qint64 row_id);
+    /// One that was removed, under its own row id.
+    Result<void> restore(const SavedLineUp& line_up);
+
+    Result<SavedLineUp> one(qint64 row_id) const;
+    /// The one that changed last first; those whose document is damaged are left out, and stay.
+    Result<std::vector<SavedLineUp>> all() const;
+
+private:
+    Result<void> checkName(const QString& name, qint64 except) const;
+    Result<std::vector<SavedLineUp>> read(const QString& where, const QVariantList& values) const;
+
+    Database& m_database;
+};
+
+} // namespace hr::library
