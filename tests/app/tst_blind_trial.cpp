@@ -26,8 +26,8 @@ class tst_blind_trial : public QObject {
 
     void begin(int rounds)
     {
-        QTRY_VERIFY_WITH_TIMEOUT(trial().hindrance(dull(), LineUp::reference).isEmpty(), 20000);
-        trial().begin(dull(), LineUp::reference, rounds);
+        QTRY_VERIFY_WITH_TIMEOUT(trial().hindrance(dull(), LineUp::untreated).isEmpty(), 20000);
+        trial().begin(dull(), LineUp::untreated, rounds);
         QTRY_COMPARE_WITH_TIMEOUT(trial().stage(), Stage::Asking, 20000);
     }
 
@@ -59,7 +59,7 @@ class tst_blind_trial : public QObject {
 
     nlohmann::ordered_json kept() const
     {
-        const auto trials = trial().earlier(dull(), LineUp::reference);
+        const auto trials = trial().earlier(dull(), LineUp::untreated);
         return trials.empty() ? nlohmann::ordered_json() : trials.front().document;
     }
 
@@ -193,7 +193,7 @@ private slots:
         QVERIFY(!desk().line_up.remove(dull()));
         desk().actions.run(QStringLiteral("source.next"));
         QCOMPARE(trial().stage(), Stage::Asking);
-        QVERIFY(!trial().hindrance(dull(), LineUp::reference).isEmpty());
+        QVERIFY(!trial().hindrance(dull(), LineUp::untreated).isEmpty());
         trial().answer(true);
         desk().transport.setLoop({4800, 48000}); // another way round the covers
         QCOMPARE(trial().stage(), Stage::Over);

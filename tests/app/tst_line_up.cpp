@@ -98,7 +98,7 @@ private slots:
         lineUp().add(reference("gain"));
         lineUp().add(reference("gain"), {{"gain_db", -2}});
         QTRY_VERIFY_WITH_TIMEOUT(lineUp().fairWithinLu().has_value(), 20000);
-        lineUp().hear(LineUp::reference);
+        lineUp().hear(LineUp::untreated);
         Alternation& alternation = m_bench->desk->alternation;
         alternation.set({0.3, Alternation::Unit::Seconds});
         QTest::qWait(500);

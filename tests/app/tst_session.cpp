@@ -17,8 +17,8 @@ private slots:
         QTest::newRow("wrong types")
             << "{'page': 'x', 'line_up': 7, 'search': [], 'wanted': -3, 'window': 1, 'passage_first_s': -9}";
         QTest::newRow("unknown page") << "{'page': 99}";
-        QTest::newRow("unknown processor")
-            << "{'line_up': [{'id': 'lv2:urn:nobody', 'settings': {'x': 1}}, 7, {}], 'wanted': 4}";
+        QTest::newRow("candidates that are none")
+            << "{'line_up': [{'settings': {'x': 1}}, 7, {}], 'wanted': 4}";
         QTest::newRow("vanished source")
             << "{'source': '/nowhere/at/all.wav', 'passage_first_s': 5, 'passage_length_s': 5}";
         QTest::newRow("section beyond the end") << "{'passage_first_s': 1e300, 'passage_length_s': 1e300}";
@@ -45,8 +45,9 @@ private slots:
         QVERIFY(bench.ready());
         bench.desk->line_up.add(QStringLiteral("reference:gain"), {{"gain_db", -7.5}});
         // Not closed: as after a crash.
-        QTRY_VERIFY_WITH_TIMEOUT(!Session::stored(*bench.desk->store)["line_up"].empty(), 5000);
-        QCOMPARE(Session::stored(*bench.desk->store)["line_up"][0]["settings"]["gain_db"].get<double>(), -7.5);
+        QTRY_VERIFY_WITH_TIMEOUT(!Session::stored(*bench.desk->store)["line_up"]["candidates"].empty(), 5000);
+        const auto stored = Session::stored(*bench.desk->store);
+        QCOMPARE(stored["line_up"]["candidates"][0]["settings"]["gain_db"].get<double>(), -7.5);
     }
 
     void everyPageIsWholeAtItsSmallest_data()

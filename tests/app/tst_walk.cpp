@@ -66,10 +66,10 @@ private slots:
     {
         QTRY_VERIFY_WITH_TIMEOUT(lineUp().fairWithinLu().has_value(), 20000);
         QVERIFY(*lineUp().fairWithinLu() <= 0.1);
-        QVERIFY(m_bench->at(1).loudness_lufs && m_bench->at(0).loudness_lufs);
+        QVERIFY(m_bench->at(1).loudnessLufs() && m_bench->at(0).loudnessLufs());
         // The louder of the two was turned down by just the difference, the other not at all.
-        HR_NEAR(*m_bench->at(0).loudness_lufs + m_bench->at(0).gain_db,
-                *m_bench->at(1).loudness_lufs + m_bench->at(1).gain_db, 1e-9);
+        HR_NEAR(*m_bench->at(0).loudnessLufs() + m_bench->at(0).gain_db,
+                *m_bench->at(1).loudnessLufs() + m_bench->at(1).gain_db, 1e-9);
         QCOMPARE(std::max(m_bench->at(0).gain_db, m_bench->at(1).gain_db), 0.0);
         m_bench->press(Qt::Key_Space);
         QVERIFY(m_bench->desk->transport.isPlaying());

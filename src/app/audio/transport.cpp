@@ -170,6 +170,8 @@ void Transport::replaceEngine(const std::shared_ptr<const audition::Source>& sou
     m_meter = std::make_unique<OutputMeter>(*m_engine);
     m_engine->hear(m_wanted);
     m_engine->setMonitor(m_monitor);
+    m_engine->setReference(m_reference);
+    m_engine->hearDifference(m_difference);
     m_engine->setScene(scene, position_s ? framesOf(*position_s, m_rate_hz) : scene.loop.first);
     if (playing)
         m_engine->play();
@@ -185,6 +187,15 @@ void Transport::setMonitor(const audition::Monitor& monitor)
         return;
     m_monitor = monitor;
     m_engine->setMonitor(monitor);
+    emit monitorChanged();
+}
+
+void Transport::hearDifference(bool on)
+{
+    if (on == m_difference)
+        return;
+    m_difference = on;
+    m_engine->hearDifference(on);
     emit monitorChanged();
 }
 
@@ -229,6 +240,17 @@ void Transport::setGain(audition::ContenderId id, std::uint32_t generation, std:
 {
     m_engine->setGain(id, generation, gain_db);
     keepTicking(); // it may be heard from now on
+}
+
+void Transport::setOffset(audition::ContenderId id, std::uint32_t generation, double samples)
+{
+    m_engine->setOffset(id, generation, samples);
+}
+
+void Transport::setReference(audition::ContenderId id)
+{
+    m_reference = id;
+    m_engine->setReference(id);
 }
 
 void Transport::hear(audition::ContenderId id)

@@ -54,6 +54,9 @@ public:
     /// The same for whoever is heard, until it is changed again.
     void setMonitor(const audition::Monitor& monitor);
     const audition::Monitor& monitor() const { return m_monitor; }
+    /// What the reference leaves of whoever is heard, instead.
+    void hearDifference(bool on);
+    bool hearsDifference() const { return m_difference; }
 
     void play(bool on);
     bool isPlaying() const { return m_engine->isPlaying(); }
@@ -65,6 +68,8 @@ public:
     void setContenders(std::vector<audition::ContenderSpec> contenders);
     void setParameter(audition::ContenderId id, std::size_t index, double value);
     void setGain(audition::ContenderId id, std::uint32_t generation, std::optional<double> gain_db);
+    void setOffset(audition::ContenderId id, std::uint32_t generation, double samples);
+    void setReference(audition::ContenderId id);
     /// As soon as it is there and matched; what is audible stays until then.
     void hear(audition::ContenderId id);
     audition::ContenderId audible() const { return m_engine->audible(); }
@@ -116,6 +121,8 @@ private:
     std::unique_ptr<OutputMeter> m_meter;
     QString m_file;
     audition::Monitor m_monitor;
+    bool m_difference = false;
+    audition::ContenderId m_reference = audition::no_contender;
     std::optional<Asked> m_asked;
     bool m_problem_said = false; // of this source
     audition::ContenderId m_wanted = audition::no_contender;

@@ -9,9 +9,11 @@
 #include "models/alternation.h"
 #include "models/fault_search_job.h"
 #include "models/kin_job.h"
+#include "models/line_up_edits.h"
 #include "models/scan_job.h"
 #include "playbar/source_list.h"
 #include "services/keeping.h"
+#include "services/saved_line_ups.h"
 #include "services/ways_on.h"
 
 namespace hr::app {
@@ -36,6 +38,7 @@ public:
     OutputSwitch output;
     Transport transport;
     LineUp line_up;
+    LineUpEdits edits;
     BenchQueue bench;
     ScanJob scan;
     ProcessorModel processors;
@@ -45,6 +48,7 @@ public:
     Notebook notebook;
     Keeping keeping;
     WaysOn ways;
+    SavedLineUps saved;
     AbxTrial trial;
     Alternation alternation;
 };

@@ -1,8 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "frame/session.h"
 
-#include "chain/chain_json.h"
-#include "library/settings_json.h"
+#include "models/line_up_document.h"
 #include "pages/find/find_page.h"
 #include "theme/theme.h"
 
@@ -12,6 +11,7 @@
 namespace hr::app {
 
 using nlohmann::json;
+using nlohmann::ordered_json;
 
 namespace {
 
@@ -58,6 +58,9 @@ Session::Session(Desk& desk, MainWindow& window) : m_desk(desk), m_window(window
     connect(&m_desk.line_up, &LineUp::contendersChanged, this, later);
     connect(&m_desk.line_up, &LineUp::valueChanged, this, later);
     connect(&m_desk.line_up, &LineUp::audibleChanged, this, later);
+    connect(&m_desk.line_up, &LineUp::ruleChanged, this, later);
+    connect(&m_desk.line_up, &LineUp::matchChanged, this, later); // among it gains by hand
+    connect(&m_desk.saved, &SavedLineUps::changed, this, later);
     connect(&m_desk.transport, &Transport::sourceChanged, this, later);
     connect(&m_desk.output, &OutputSwitch::changed, this, later);
     connect(&m_desk.processors, &QAbstractItemModel::modelReset, this, later);
@@ -67,22 +70,12 @@ Session::Session(Desk& desk, MainWindow& window) : m_desk(desk), m_window(window
 
 json Session::now() const
 {
-    json line_up = json::array();
-    for (const Contender& contender : m_desk.line_up.candidates()) {
-        json one{{"mark", contender.mark}};
-        if (contender.chain) {
-            one["chain"] = json(chain::toJson(contender.chainNow()));
-        } else {
-            one["id"] = contender.processor.toStdString();
-            one["settings"] = library::settingsToJson(contender.settings());
-        }
-        line_up.push_back(std::move(one));
-    }
     const auto passage = m_desk.transport.passage().value_or(Passage());
     return {{"page", static_cast<int>(m_window.page())},
             {"search", m_window.findPage()->searchText().toStdString()},
             {"selected", m_window.findPage()->selectedId().toStdString()},
-            {"line_up", line_up},
+            {"line_up", toDocument(m_desk.line_up, m_desk.transport)},
+            {"saved_line_up", m_desk.saved.current()},
             {"wanted", m_desk.line_up.placeOf(m_desk.line_up.wanted())},
             {"source", m_desk.transport.sourceFile().toStdString()},
             {"passage_first_s", passage.first_s},
@@ -102,29 +95,33 @@ void Session::save()
         m_window.showNotice(QString::fromStdString(stored.error().text));
 }
 
-/// no_contender where it makes no sense, or is not installed any more.
-ContenderId Session::restoreContender(const json& stored)
+/// As an earlier version stored it: the candidates alone, in their order.
+ordered_json Session::fromEarlier(const json& line_up)
 {
-    if (!stored.is_object())
-        return audition::no_contender;
-    if (const auto chain = chain::fromJson(stored.value("chain", json())))
-        return m_desk.line_up.addChain(*chain);
-    return m_desk.line_up.add(text(stored, "id"), library::settingsFromJson(stored.value("settings", json())));
+    ordered_json candidates = ordered_json::array();
+    for (const json& one : line_up) {
+        ordered_json candidate(one);
+        if (candidate.is_object())
+            candidate["processor"] = candidate.value("id", ordered_json());
+        candidates.push_back(std::move(candidate));
+    }
+    return {{"candidates", candidates}};
 }
 
 /// In their order; the one that was heard, by its place in what was stored.
 void Session::restoreLineUp(const json& stored)
 {
     const auto line_up = stored.find("line_up");
-    if (line_up == stored.end() || !line_up->is_array())
+    if (line_up == stored.end())
         return;
+    ordered_json document = line_up->is_array() ? fromEarlier(*line_up) : ordered_json(*line_up);
+    if (document.is_object())
+        document.erase("source"); // the session knows its own
+    fromDocument(document, m_desk.line_up, m_desk.transport);
+    m_desk.saved.restore(whole(stored, "saved_line_up", 0));
     const auto wanted = whole(stored, "wanted", whole(stored, "heard", 0)); // as an earlier version called it
-    ContenderId heard = LineUp::reference;
-    for (std::size_t i = 0; i < line_up->size(); ++i)
-        if (const ContenderId id = restoreContender((*line_up)[i]);
-            id != audition::no_contender && static_cast<std::int64_t>(i) + 1 == wanted)
-            heard = id;
-    m_desk.line_up.hear(heard);
+    if (wanted > 0 && wanted <= static_cast<std::int64_t>(m_desk.line_up.candidates().size()))
+        m_desk.line_up.hear(m_desk.line_up.candidates()[static_cast<std::size_t>(wanted - 1)].id);
 }
 
 void Session::restoreSource(const json& stored)

@@ -25,7 +25,7 @@ public:
 
 private:
     nlohmann::json now() const;
-    ContenderId restoreContender(const nlohmann::json& stored);
+    static nlohmann::ordered_json fromEarlier(const nlohmann::json& line_up);
     void restoreLineUp(const nlohmann::json& stored);
     void restoreSource(const nlohmann::json& stored);
 

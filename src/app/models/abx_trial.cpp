@@ -12,7 +12,6 @@ namespace hr::app {
 namespace {
 
 constexpr int look_again_ms = 50;
-constexpr double fair_within_lu = 0.1;
 
 std::string isoText(const QDateTime& time)
 {
@@ -59,17 +58,20 @@ QString AbxTrial::hindrance(ContenderId first, ContenderId second) const
             return tr("%1 is silent over this section: choose another.").arg(contender->title);
         if (contender->match == MatchState::Waiting)
             return tr("%1 is still being matched: try again in a moment.").arg(contender->title);
-        if (contender->spread_lu > fair_within_lu)
+        if (std::abs(contender->apart_lu.value_or(0)) > audition::fair_within_lu)
+            return tr("%1 is %2 LU louder or quieter than the reference: match it by loudness first.")
+                .arg(contender->title, QString::number(std::abs(*contender->apart_lu), 'f', 1));
+        if (contender->loop.spread_lu > audition::fair_within_lu)
             return tr("The loudness of %1 varies by %2 LU from pass to pass, so that it might be told by that "
                       "alone: choose a longer section.")
-                .arg(contender->title, QString::number(contender->spread_lu, 'f', 2));
+                .arg(contender->title, QString::number(contender->loop.spread_lu, 'f', 2));
     }
     return {};
 }
 
 double AbxTrial::apartLu() const
 {
-    return std::max(m_first.spread_lu, m_second.spread_lu);
+    return std::max(m_first.unfairLu(), m_second.unfairLu());
 }
 
 void AbxTrial::begin(ContenderId first, ContenderId second, int rounds)
@@ -181,13 +183,13 @@ void AbxTrial::putAway()
 
 QString AbxTrial::keyOf(const Contender& contender) const
 {
-    return contender.isReference() ? QStringLiteral("source") : m_bench.setUpOf(contender).key();
+    return contender.isUntreated() ? QStringLiteral("source") : m_bench.setUpOf(contender).key();
 }
 
 nlohmann::ordered_json AbxTrial::describe(const Contender& contender) const
 {
     nlohmann::ordered_json said{{"title", contender.title.toStdString()}};
-    if (contender.isReference())
+    if (contender.isUntreated())
         said["untreated"] = true;
     else if (contender.chain)
         said["chain"] = chain::toJson(contender.chainNow());
@@ -195,8 +197,8 @@ nlohmann::ordered_json AbxTrial::describe(const Contender& contender) const
         said["processor"] = contender.processor.toStdString();
         said["settings"] = m_bench.setUpOf(contender).settings;
     }
-    if (contender.loudness_lufs)
-        said["loudness_lufs"] = *contender.loudness_lufs;
+    if (contender.loudnessLufs())
+        said["loudness_lufs"] = *contender.loudnessLufs();
     said["gain_db"] = contender.gain_db;
     return said;
 }

@@ -3,15 +3,24 @@
 
 #include "chain/chain_json.h"
 
+#include <cmath>
+
 namespace hr::app {
 
 std::vector<processors::Setting> Contender::settings() const
 {
+    if (!isOpen() && !chain)
+        return kept_settings;
     std::vector<processors::Setting> changed;
     for (std::size_t i = 0; i < values.size(); ++i)
         if (values[i] != info.parameters[i].default_value)
             changed.push_back({info.parameters[i].key, values[i]});
     return changed;
+}
+
+double Contender::unfairLu() const
+{
+    return std::abs(apart_lu.value_or(0)) + loop.spread_lu;
 }
 
 chain::Chain Contender::chainNow() const

@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// One that is heard: the reference, or a candidate. Its id is its own for life, its mark (letter, shape,
+// One that is heard: the untreated source, or a candidate. Its id is its own for life, its mark (letter, shape,
 // colour) for as long as it stands in the line-up; where it stands is the line-up's.
 #pragma once
 
+#include "audition/difference.h"
 #include "audition/scene.h"
 #include "chain/chain.h"
 #include "library/collections.h"
@@ -17,31 +18,39 @@ enum class MatchState { Waiting, Matched, Silent, Failed };
 struct Contender {
     audition::ContenderId id = audition::no_contender;
     std::uint32_t generation = 1; ///< another build, or put back: what was told of an older one is not of this
-    int mark = 0;                 ///< 0: the reference; 1 to 8: A to H
+    int mark = 0;                 ///< 0: the untreated source; 1 to 8: A to H
 
-    QString processor; ///< its id in the catalogue; empty: the reference, or a chain
+    QString processor; ///< its id in the catalogue; empty: the untreated source, or a chain
     QString title;
     QString maker;
     processors::ProcessorInfo described; ///< of a chain: empty until it is open
     processors::ProcessorInfo info;      ///< the same at the rate at which it plays
     hosting::Location location;
     std::vector<double> values;
-    std::optional<chain::Chain> chain; ///< as it was opened, where it is one
-    bool opening = false;              ///< of a chain: what it holds is being looked up
+    std::vector<processors::Setting> kept_settings; ///< of a processor that could not be opened
+    std::optional<chain::Chain> chain;              ///< as it was opened, where it is one
+    bool opening = false;                           ///< of a chain: what it holds is being looked up
 
     MatchState match = MatchState::Waiting;
-    std::optional<double> loudness_lufs; ///< before matching
-    bool gain_known = false;             ///< it has been matched since it is what it is
-    double gain_db = 0;                  ///< what the matching took
-    double spread_lu = 0;                ///< how far repetitions differ
-    QString fault;                       ///< why it is silent
+    audition::LoopLoudness loop;                    ///< before matching
+    std::optional<double> by_hand_db;               ///< the user's own gain, in place of the matching
+    bool gain_known = false;                        ///< it has been matched since it is what it is
+    double gain_db = 0;                             ///< what the matching took, or the user's own
+    double matched_db = 0;                          ///< what the matching would take
+    std::optional<double> apart_lu;                 ///< at that gain, from the reference; empty: no loudness
+    std::optional<audition::Difference> difference; ///< from the reference; empty: not known
+    QString fault;                                  ///< why it is silent
 
-    bool isReference() const { return mark == 0; }
+    bool isUntreated() const { return mark == 0; }
+    const std::optional<double>& loudnessLufs() const { return loop.levels.loudness_lufs; }
+    /// How far from the reference, at the most, a repetition of it may be heard.
+    double unfairLu() const;
     /// Whether it can be heard and measured: a chain that could not be opened cannot.
-    bool isOpen() const { return isReference() || !info.id.empty(); }
+    bool isOpen() const { return isUntreated() || !info.id.empty(); }
     std::vector<processors::Setting> settings() const; ///< those that differ from the defaults
-    chain::Chain chainNow() const;                     ///< of one that is a chain, with its values as they are
-    library::CollectionItem item() const;              ///< as it is kept
+    audition::Treatment treatment() const { return {location, values}; }
+    chain::Chain chainNow() const;        ///< of one that is a chain, with its values as they are
+    library::CollectionItem item() const; ///< as it is kept
 };
 
 library::CollectionItem itemOf(const chain::Chain& chain);

@@ -37,18 +37,20 @@ LineUp::LineUp(Transport& transport, library::Store& store, Jobs& jobs, QObject*
     : QObject(parent), m_transport(transport), m_store(store), m_jobs(jobs), m_matcher(jobs),
       m_rate_hz(transport.rateHz())
 {
-    Contender untreated;
-    untreated.id = m_next_id++;
-    untreated.title = tr("Untreated source");
-    untreated.maker = tr("the reference");
-    untreated.gain_known = true;
-    m_contenders.push_back(untreated);
+    Contender source;
+    source.id = m_next_id++;
+    source.title = tr("Untreated source");
+    source.gain_known = true;
+    m_contenders.push_back(source);
     connect(&m_matcher, &Matcher::due, this, &LineUp::matchNow);
     connect(&m_matcher, &Matcher::matched, this, &LineUp::matched);
+    connect(&m_matcher, &Matcher::differenceDue, this, &LineUp::compareNow);
+    connect(&m_matcher, &Matcher::differenceFound, this, &LineUp::compared);
     connect(&m_transport, &Transport::sourceChanged, this, &LineUp::followSource);
     connect(&m_transport, &Transport::lanesChanged, this, &LineUp::checkLanes);
     connect(&m_transport, &Transport::audibleChanged, this, &LineUp::audibleChanged);
     updateEngine();
+    m_transport.setReference(m_reference);
     m_transport.hear(m_wanted);
 }
 
@@ -78,8 +80,10 @@ int LineUp::placeOf(ContenderId id) const
     return found == m_contenders.end() ? -1 : static_cast<int>(found - m_contenders.begin());
 }
 
-int LineUp::freeMark() const
+int LineUp::freeMark(int wanted) const
 {
+    if (wanted >= 1 && wanted <= most_candidates && !byMark(wanted))
+        return wanted;
     int mark = 1;
     while (byMark(mark))
         ++mark;
@@ -122,16 +126,55 @@ ContenderId LineUp::add(const QString& processor, const std::vector<processors::
     return insert(std::move(contender), place);
 }
 
+ContenderId LineUp::addKept(const QString& processor, const QString& title,
+                            const std::vector<processors::Setting>& settings, int mark)
+{
+    if (!hasRoom())
+        return audition::no_contender;
+    Contender contender;
+    contender.id = m_next_id++;
+    contender.mark = freeMark(mark);
+    auto entry = m_store.catalogue.entry(processor);
+    auto became = entry ? become(contender, *entry, settings) : tl::make_unexpected(entry.error());
+    if (!became) {
+        contender.processor = processor;
+        contender.title = title.isEmpty() ? processor : title;
+        contender.kept_settings = settings;
+        contender.match = MatchState::Failed;
+        contender.fault = tr("could not be opened. %1").arg(QString::fromStdString(became.error().text));
+        emit notice(tr("%1 is kept in the line-up, but cannot be heard. %2")
+                        .arg(contender.title, QString::fromStdString(became.error().text)));
+    }
+    return insert(std::move(contender), 0);
+}
+
+bool LineUp::clear()
+{
+    if (isTried())
+        return false;
+    for (const Contender& leaving : candidates())
+        m_matcher.forget(leaving.id);
+    m_contenders.resize(1);
+    compareWith(untreated);
+    hear(untreated);
+    updateEngine();
+    emit contendersChanged();
+    emit matchChanged();
+    return true;
+}
+
 std::optional<Contender> LineUp::remove(ContenderId id)
 {
     const Contender* found = find(id);
-    if (!found || found->isReference() || isHeld(id))
+    if (!found || found->isUntreated() || isHeld(id))
         return std::nullopt;
     Contender removed = *found;
     m_contenders.erase(m_contenders.begin() + placeOf(id));
     m_matcher.forget(id);
+    if (m_reference == id)
+        compareWith(untreated);
     if (m_wanted == id)
-        hear(reference);
+        hear(untreated);
     updateEngine();
     applyGains();
     emit contendersChanged();
@@ -185,15 +228,20 @@ void LineUp::hear(ContenderId id)
     emit audibleChanged();
 }
 
+double LineUp::offsetOf(const Contender& contender) const
+{
+    return contender.difference ? contender.difference->offset_samples : 0;
+}
+
 void LineUp::updateEngine()
 {
     std::vector<audition::ContenderSpec> specs;
     for (const Contender& c : m_contenders)
         if (c.isOpen())
-            specs.push_back({c.id, c.generation, c.location, c.values, gainOf(c)});
+            specs.push_back({c.id, c.generation, c.location, c.values, gainOf(c), offsetOf(c)});
     for (const Twin& twin : m_twins)
         if (const Contender* c = find(twin.of))
-            specs.push_back({twin.id, c->generation, c->location, c->values, gainOf(*c)});
+            specs.push_back({twin.id, c->generation, c->location, c->values, gainOf(*c), offsetOf(*c)});
     m_transport.setContenders(std::move(specs));
 }
 
@@ -216,7 +264,7 @@ ContenderId LineUp::addTwin(ContenderId of)
 void LineUp::releaseTwins()
 {
     if (std::ranges::find(m_twins, m_wanted, &Twin::id) != m_twins.end())
-        hear(reference);
+        hear(untreated);
     m_twins.clear();
     updateEngine();
 }
@@ -233,6 +281,14 @@ bool LineUp::isHeld(ContenderId id)
     if (std::ranges::find(m_twins, id, &Twin::of) == m_twins.end())
         return false;
     emit notice(tr("%1 is in a blind trial: finish it, or stop it on Listen, first.").arg(find(id)->title));
+    return true;
+}
+
+bool LineUp::isTried()
+{
+    if (m_twins.empty())
+        return false;
+    emit notice(tr("A blind trial is under way: finish it, or stop it on Listen, first."));
     return true;
 }
 
@@ -300,6 +356,8 @@ void LineUp::followSource()
         if (!build || build->id.toStdString() == contender.location.id)
             continue;
         if (become(contender, *entry, settings)) {
+            contender.kept_settings.clear();
+            contender.fault.clear();
             ++contender.generation;
             contender.gain_known = false;
             others = true;
@@ -324,13 +382,13 @@ ContenderId LineUp::addChainFile(const QString& file)
     return audition::no_contender;
 }
 
-ContenderId LineUp::addChain(const chain::Chain& chain, int place)
+ContenderId LineUp::addChain(const chain::Chain& chain, int place, int mark)
 {
     if (!hasRoom())
         return audition::no_contender;
     Contender contender;
     contender.id = m_next_id++;
-    contender.mark = freeMark();
+    contender.mark = freeMark(mark);
     contender.title = QString::fromStdString(chain.name);
     contender.maker = tr("chain of %n stage(s)", nullptr, static_cast<int>(chain.nodes.size()));
     contender.chain = chain;
@@ -392,98 +450,6 @@ void LineUp::opened(ContenderId id, std::uint32_t generation, const chain::Place
         emit notice(tr("Bypassed in the chain %1 (not installed): %2.")
                         .arg(contender->title, missing.join(QStringLiteral(", "))));
     emit contendersChanged();
-}
-
-// --- matching ----------------------------------------------------------------------------------------
-
-/// It sounds otherwise from now on: to be matched again.
-void LineUp::changed(Contender& contender)
-{
-    if (!contender.isOpen())
-        return;
-    contender.match = MatchState::Waiting;
-    m_matcher.schedule(contender.id);
-    emit matchChanged();
-}
-
-void LineUp::matchNow(ContenderId id)
-{
-    const Contender* contender = find(id);
-    if (contender && m_transport.source())
-        m_matcher.start(id, {m_transport.source(), m_transport.loop(), contender->location, contender->values});
-}
-
-void LineUp::matched(ContenderId id, const MatchAnswer& answer)
-{
-    Contender* contender = findMutable(id);
-    if (!contender)
-        return;
-    const auto& result = answer.loudness;
-    if (!result) {
-        contender->match = MatchState::Failed;
-        contender->loudness_lufs.reset();
-        contender->fault = QString::fromStdString(hosting::sentence(result.error()));
-    } else {
-        contender->loudness_lufs = result->loudness_lufs;
-        contender->spread_lu = result->spread_lu;
-        contender->match = result->loudness_lufs ? MatchState::Matched : MatchState::Silent;
-        contender->fault.clear();
-    }
-    contender->gain_known = true;
-    applyGains();
-    emit matchChanged();
-}
-
-void LineUp::applyGains()
-{
-    std::vector<std::optional<double>> loudness;
-    for (const Contender& contender : m_contenders)
-        loudness.push_back(contender.loudness_lufs);
-    const auto gains = audition::matchingGainsDb(loudness);
-    for (std::size_t i = 0; i < m_contenders.size(); ++i) {
-        Contender& c = m_contenders[i];
-        c.gain_db = gains[i];
-        m_transport.setGain(c.id, c.generation, gainOf(c));
-        for (const Twin& twin : m_twins)
-            if (twin.of == c.id)
-                m_transport.setGain(twin.id, c.generation, gainOf(c));
-    }
-}
-
-void LineUp::checkLanes()
-{
-    bool failed = false;
-    for (const auto& lane : m_transport.lanes()) {
-        Contender* contender = findMutable(lane.id);
-        if (!contender || contender->generation != lane.generation || !lane.fault ||
-            !contender->fault.isEmpty())
-            continue;
-        contender->fault = QString::fromStdString(hosting::sentence(*lane.fault));
-        contender->match = MatchState::Failed;
-        emit notice(tr("%1 %2. It is silent now; the others play on.").arg(contender->title, contender->fault));
-        failed = true;
-    }
-    if (failed)
-        emit matchChanged();
-}
-
-std::optional<double> LineUp::commonLufs() const
-{
-    std::optional<double> common;
-    for (const Contender& contender : m_contenders)
-        if (contender.loudness_lufs)
-            common = std::min(common.value_or(*contender.loudness_lufs), *contender.loudness_lufs);
-    return common;
-}
-
-std::optional<double> LineUp::fairWithinLu() const
-{
-    if (isMatching() || !commonLufs())
-        return std::nullopt;
-    double worst = 0;
-    for (const Contender& contender : m_contenders)
-        worst = std::max(worst, contender.spread_lu);
-    return worst;
 }
 
 } // namespace hr::app

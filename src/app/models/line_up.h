@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// What is heard against what: the reference and up to eight candidates on one source, all brought to one
-// loudness, again after every change. Each has an id for life; the order is only the order.
+// What is heard against what: the untreated source and up to eight candidates, one of them the reference, all
+// brought to one level, again after every change. Each has an id for life; the order is only the order.
 #pragma once
 
 #include "audio/transport.h"
+#include "audition/fairness.h"
 #include "library/store.h"
 #include "models/contender.h"
 #include "models/matcher.h"
@@ -17,28 +18,34 @@ class LineUp : public QObject {
     Q_OBJECT
 public:
     static constexpr int most_candidates = 8;
-    static constexpr ContenderId reference = 1;
+    static constexpr ContenderId untreated = 1; ///< the source itself
 
     LineUp(Transport& transport, library::Store& store, Jobs& jobs, QObject* parent = nullptr);
 
-    /// The reference first, then the candidates in their order.
+    /// The untreated source first, then the candidates in their order.
     const std::vector<Contender>& contenders() const { return m_contenders; }
     std::span<const Contender> candidates() const { return std::span(m_contenders).subspan(1); }
     const Contender* find(ContenderId id) const; ///< null: it has left
     const Contender* byMark(int mark) const;     ///< null: nobody has it
-    int placeOf(ContenderId id) const;           ///< 0: the reference; -1: it has left
+    int placeOf(ContenderId id) const;           ///< 0: the untreated source; -1: it has left
 
     /// At the end, or at `place` from 1. no_contender where it cannot be, which notice() says.
     ContenderId add(const QString& processor, const std::vector<processors::Setting>& settings = {},
                     int place = 0);
+    /// One that was in the line-up before, under its letter where that is free: what is not installed any more
+    /// is kept, with its settings, and says so.
+    ContenderId addKept(const QString& processor, const QString& title,
+                        const std::vector<processors::Setting>& settings, int mark);
     /// What it holds is looked up in the background; missing stages are bypassed, which notice() says. One that
     /// cannot be opened stays in its place and says why.
-    ContenderId addChain(const chain::Chain& chain, int place = 0);
+    ContenderId addChain(const chain::Chain& chain, int place = 0, int mark = 0);
     ContenderId addChainFile(const QString& file);
     /// What it was, for putBack(), which returns it to its place under the same id.
     std::optional<Contender> remove(ContenderId id);
     void putBack(Contender contender, int place);
     void move(ContenderId id, int place);
+    /// Everybody but the source leaves; false where a trial needs them, which is said.
+    bool clear();
     void setValue(ContenderId id, std::size_t parameter, double value);
 
     /// Audible as soon as it is ready and matched; until then what is audible stays.
@@ -46,9 +53,23 @@ public:
     ContenderId wanted() const { return m_wanted; }
     ContenderId audible() const { return m_transport.audible(); }
 
-    /// The common level everything is brought to, and how fair that is; empty until known.
-    std::optional<double> commonLufs() const;
+    /// What the others are compared with: the untreated source, or any candidate.
+    ContenderId reference() const { return m_reference; }
+    void setReference(ContenderId id);
+
+    /// What all are brought to one level by.
+    const audition::MatchRule& rule() const { return m_rule; }
+    void setRule(const audition::MatchRule& rule);
+    /// A gain of the user's own in place of the matching; empty: matched again.
+    void setByHand(ContenderId id, std::optional<double> gain_db);
+
+    /// Loudness of the reference at its gain, and how far the others are from it; empty until known.
+    const std::optional<double>& commonLufs() const { return m_common_lufs; }
     std::optional<double> fairWithinLu() const;
+    /// Whether everything is at one loudness by rule, and not by hand, or by something else, or not at all.
+    bool isMatchedByLoudness() const;
+    /// Level of its difference from the reference, both at their gains; empty: not known, or there is none.
+    std::optional<double> differenceDb(const Contender& contender) const;
     bool isMatching() const { return m_matcher.isBusy(); }
 
     // --- a blind trial's side ---
@@ -63,6 +84,7 @@ signals:
     void contendersChanged(); ///< who there is, in which order, and what they are
     void valueChanged(hr::audition::ContenderId id, std::size_t parameter);
     void matchChanged();
+    void ruleChanged();
     void audibleChanged(); ///< or who is wanted
     void notice(const QString& text);
 
@@ -70,8 +92,10 @@ private:
     Contender* findMutable(ContenderId id);
     bool hasRoom();              ///< says so where there is none
     bool isHeld(ContenderId id); ///< for a trial, which it says
+    bool isTried();              ///< the same of all
     std::optional<double> gainOf(const Contender& contender) const;
-    int freeMark() const;
+    double offsetOf(const Contender& contender) const;
+    int freeMark(int wanted = 0) const;
     ContenderId insert(Contender contender, int place);
     void updateEngine();
 
@@ -91,6 +115,9 @@ private:
     void matchNow(ContenderId id);
     void matched(ContenderId id, const MatchAnswer& answer);
     void applyGains();
+    void compareWith(ContenderId reference);
+    void compareNow(ContenderId id);
+    void compared(ContenderId id, const std::optional<audition::Difference>& difference);
     void checkLanes();
 
     Transport& m_transport;
@@ -102,8 +129,11 @@ private:
         ContenderId id, of;
     };
     std::vector<Twin> m_twins;
-    ContenderId m_next_id = reference;
-    ContenderId m_wanted = reference;
+    ContenderId m_next_id = untreated;
+    ContenderId m_wanted = untreated;
+    ContenderId m_reference = untreated;
+    audition::MatchRule m_rule;
+    std::optional<double> m_common_lufs;
     double m_rate_hz; // that the contenders are described at
 };
 

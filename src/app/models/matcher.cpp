@@ -25,43 +25,80 @@ void Matcher::schedule(audition::ContenderId id)
     m_settle.start();
 }
 
+void Matcher::scheduleDifference(audition::ContenderId id)
+{
+    cancel(m_comparing, id);
+    m_difference_due.insert(id);
+    m_settle.start();
+}
+
 void Matcher::forget(audition::ContenderId id)
 {
     m_due.erase(id);
-    if (const auto running = m_running.find(id); running != m_running.end()) {
-        const Jobs::Id job = running->second;
-        m_running.erase(running);
+    m_difference_due.erase(id);
+    cancel(m_running, id);
+    cancel(m_comparing, id);
+}
+
+void Matcher::cancel(Running& running, audition::ContenderId id)
+{
+    if (const auto found = running.find(id); found != running.end()) {
+        const Jobs::Id job = found->second;
+        running.erase(found);
         m_jobs.cancel(job);
     }
 }
 
+/// Loudness first: differences are not waited for.
 void Matcher::startDue()
 {
     for (const audition::ContenderId id : std::exchange(m_due, {}))
         emit due(id);
+    for (const audition::ContenderId id : std::exchange(m_difference_due, {}))
+        emit differenceDue(id);
+}
+
+void Matcher::begin(Running& running, audition::ContenderId id, std::function<void(const JobControl&)> work,
+                    std::function<void()> answered)
+{
+    const auto this_job = std::make_shared<Jobs::Id>(0);
+    JobOrder job;
+    job.urgent = &running == &m_running; // differences are computed beside what is heard, never before it
+    job.owner = this;
+    job.work = std::move(work);
+    job.finished = [id, this_job, &running, answered = std::move(answered)](JobEnd) {
+        const auto found = running.find(id);
+        if (found == running.end() || found->second != *this_job)
+            return; // changed again meanwhile, or gone
+        running.erase(found);
+        answered();
+    };
+    *this_job = m_jobs.add(std::move(job));
+    running[id] = *this_job;
 }
 
 void Matcher::start(audition::ContenderId id, const MatchOrder& order)
 {
     const auto result = std::make_shared<hosting::FaultOr<audition::LoopLoudness>>();
-    const auto this_job = std::make_shared<Jobs::Id>(0);
-    JobOrder job;
-    job.urgent = true;
-    job.owner = this;
-    job.work = [result, order](const JobControl& control) {
-        *result = order.location.id.empty() ? audition::measureLoop(*order.source, order.loop, control.cancel())
-                                            : audition::measureLoop(*order.source, order.loop, order.location,
-                                                                    order.values, control.cancel());
+    const auto work = [result, order](const JobControl& control) {
+        const auto& [location, values] = order.treatment;
+        *result = location.id.empty()
+                      ? audition::measureLoop(*order.source, order.loop, order.rule, control.cancel())
+                      : audition::measureLoop(*order.source, order.loop, location, values, order.rule,
+                                              control.cancel());
     };
-    job.finished = [this, id, result, this_job](JobEnd) {
-        const auto running = m_running.find(id);
-        if (running == m_running.end() || running->second != *this_job)
-            return; // changed again meanwhile, or gone
-        m_running.erase(running);
-        emit matched(id, {*result});
+    begin(m_running, id, work, [this, id, result] { emit matched(id, {*result}); });
+}
+
+void Matcher::startDifference(audition::ContenderId id, const DifferenceOrder& order)
+{
+    const auto result = std::make_shared<std::optional<audition::Difference>>();
+    const auto work = [result, order](const JobControl& control) {
+        *result = audition::differenceOf(*order.source, order.loop, order.reference, order.treatment,
+                                         control.cancel())
+                      .value_or(std::nullopt);
     };
-    *this_job = m_jobs.add(std::move(job));
-    m_running[id] = *this_job;
+    begin(m_comparing, id, work, [this, id, result] { emit differenceFound(id, *result); });
 }
 
 } // namespace hr::app

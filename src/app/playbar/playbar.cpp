@@ -299,18 +299,21 @@ void Playbar::showFairness()
 {
     std::vector<FairMark> marks;
     const LineUp& line_up = m_services.line_up;
-    const auto common = line_up.commonLufs();
     for (const Contender& contender : line_up.contenders())
         marks.push_back({contender.mark,
-                         common && contender.loudness_lufs ? std::optional(*contender.loudness_lufs - *common)
-                                                           : std::nullopt,
-                         line_up.audible() == contender.id});
+                         contender.loudnessLufs() && contender.apart_lu
+                             ? std::optional(*contender.apart_lu - contender.gain_db)
+                             : std::nullopt,
+                         contender.apart_lu.value_or(0), line_up.audible() == contender.id});
     m_line->setMarks(std::move(marks));
     const auto within = line_up.fairWithinLu();
-    m_fair->setText(within                 ? tr("fair within %1 LU").arg(number(*within, 2))
+    const bool fair = within && *within <= audition::fair_within_lu;
+    m_fair->setText(within && !fair && !line_up.isMatchedByLoudness()
+                        ? tr("unmatched by up to %1 LU").arg(number(*within, 1))
+                    : within               ? tr("fair within %1 LU").arg(number(*within, 2))
                     : line_up.isMatching() ? tr("matching …")
                                            : QString());
-    setRole(m_fair, within && *within <= 0.1 ? "pass" : "caution");
+    setRole(m_fair, fair ? "pass" : "caution");
 }
 
 /// What is not as it is played is said on every page.
@@ -323,6 +326,8 @@ void Playbar::showMonitor()
         words << channels[static_cast<int>(monitor.listened)];
     if (monitor.quieter)
         words << tr("−20 dB");
+    if (m_services.transport.hearsDifference())
+        words << tr("difference");
     m_listened->setText(words.join(QStringLiteral(", ")));
     m_listened->setVisible(!words.isEmpty());
 }

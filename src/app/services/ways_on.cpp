@@ -48,7 +48,7 @@ void WaysOn::listenTo(const library::CollectionItem& item)
 void WaysOn::measure(ContenderId id)
 {
     const Contender* contender = m_line_up.find(id);
-    if (!contender || contender->isReference())
+    if (!contender || contender->isUntreated())
         return;
     if (!contender->isOpen())
         return m_notices.say(tr("%1 cannot be measured: it could not be opened.").arg(contender->title));

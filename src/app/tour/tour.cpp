@@ -144,7 +144,7 @@ Result<void> Tour::walk()
          [this] {
              m_window.toggleTheme();
              AbxTrial& trial = m_desk.trial;
-             trial.begin(m_desk.line_up.candidates().front().id, LineUp::reference, 16);
+             trial.begin(m_desk.line_up.candidates().front().id, LineUp::untreated, 16);
              (void)waitFor("the trial", [&trial] { return trial.stage() == AbxTrial::Stage::Asking; });
              for (int round = 0; round < 6; ++round)
                  trial.answer(trial.sheet().xIsSecond());

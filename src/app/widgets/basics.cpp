@@ -115,11 +115,21 @@ ElidedLabel::ElidedLabel(const QString& text, QWidget* parent) : QLabel(parent)
 
 void ElidedLabel::setWhole(const QString& text)
 {
-    m_whole = text;
+    if (m_whole != text) {
+        m_whole = text;
+        updateGeometry();
+    }
     setAccessibleName(text);
     const QString shown = fontMetrics().elidedText(text, Qt::ElideRight, width());
     setText(shown);
     setToolTip(shown == text ? QString() : text.toHtmlEscaped());
+}
+
+QSize ElidedLabel::sizeHint() const
+{
+    const QMargins around = contentsMargins();
+    return {fontMetrics().horizontalAdvance(m_whole) + around.left() + around.right() + 1,
+            QLabel::sizeHint().height()};
 }
 
 QSize ElidedLabel::minimumSizeHint() const

@@ -55,6 +55,7 @@ class ElidedLabel : public QLabel {
 public:
     explicit ElidedLabel(const QString& text = {}, QWidget* parent = nullptr);
     void setWhole(const QString& text);
+    QSize sizeHint() const override; ///< for all of it
     QSize minimumSizeHint() const override;
 
 protected:

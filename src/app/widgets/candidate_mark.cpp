@@ -65,7 +65,7 @@ QPainterPath shapeOf(int mark, const QRectF& box)
 
 QString markLetter(int mark)
 {
-    return mark == 0 ? QStringLiteral("R") : QString(QChar(u'A' + mark - 1));
+    return mark == 0 ? QStringLiteral("S") : QString(QChar(u'A' + mark - 1));
 }
 
 QColor markColour(int mark)

@@ -7,7 +7,7 @@
 
 namespace hr::app {
 
-/// 0 is the reference (R, ink); 1 to 8 the candidates A to H.
+/// 0 is the source (S, ink); 1 to 8 the candidates A to H.
 QString markLetter(int mark);
 QColor markColour(int mark);
 /// Filled shape with its letter, centred in `box`.

@@ -86,14 +86,15 @@ void FairLine::paintEvent(QPaintEvent*)
         }
         const double was = x(*mark.before_lu);
         painter.setPen(QPen(colour, 1.2, Qt::DotLine));
-        painter.drawLine(QPointF(x(0), y), QPointF(was, y));
+        const double is = x(mark.after_lu);
+        painter.drawLine(QPointF(is, y), QPointF(was, y));
         painter.setPen(QPen(colour, 1.5));
         painter.setBrush(p.sheet);
         painter.drawEllipse(QPointF(was, y), 3, 3);
         painter.setBrush(colour);
-        painter.drawEllipse(QPointF(x(0), y), 3, 3);
+        painter.drawEllipse(QPointF(is, y), 3, 3);
         painter.setPen(colour);
-        painter.drawText(QPointF(was + 7, y + 3.5),
+        painter.drawText(QPointF(std::max(is, was) + 7, y + 3.5),
                          QStringLiteral("%1 %2").arg(markLetter(mark.mark), signedNumber(*mark.before_lu, 1)));
     }
 }

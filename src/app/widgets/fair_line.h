@@ -11,8 +11,9 @@
 namespace hr::app {
 
 struct FairMark {
-    int mark = 0;                    ///< 0: the reference; 1 to 8: A to H
-    std::optional<double> before_lu; ///< before, relative to the common level; empty: not measured yet
+    int mark = 0;                    ///< 0: the untreated source; 1 to 8: A to H
+    std::optional<double> before_lu; ///< before, relative to the reference's loudness; empty: not measured yet
+    double after_lu = 0;             ///< after, relative to the reference
     bool audible = false;
 };
 

@@ -62,6 +62,12 @@ void Track::setValue(double value)
     update();
 }
 
+void Track::setDefault(double value)
+{
+    m_parameter.default_value = value;
+    update();
+}
+
 double Track::xOf(double value) const
 {
     return handle_radius + processors::trackPosition(m_parameter, value) * (width() - 2 * handle_radius);
@@ -158,10 +164,10 @@ ParameterRow::ParameterRow(const processors::ParameterInfo& parameter, QWidget* 
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(1);
     auto* top = new QHBoxLayout;
-    auto* name = new ElidedLabel(QString::fromStdString(parameter.name));
-    setRole(name, "faint");
+    m_name = new ElidedLabel(QString::fromStdString(parameter.name));
+    setRole(m_name, "faint");
     setToolTip(QString::fromStdString(parameter.comment).toHtmlEscaped());
-    top->addWidget(name, 1);
+    top->addWidget(m_name, 1);
     column->addLayout(top);
 
     if (processors::hasNamedValues(parameter) && parameter.choices.size() <= most_choice_buttons) {
@@ -199,6 +205,20 @@ ParameterRow::ParameterRow(const processors::ParameterInfo& parameter, QWidget* 
 void ParameterRow::setValue(double value)
 {
     show(value);
+}
+
+void ParameterRow::setDefault(double value)
+{
+    m_parameter.default_value = value;
+    if (m_track)
+        m_track->setDefault(value);
+}
+
+void ParameterRow::setName(const QString& name)
+{
+    m_name->setWhole(name);
+    if (m_edit)
+        m_edit->setAccessibleName(name);
 }
 
 void ParameterRow::show(double value)

@@ -13,12 +13,15 @@ class QButtonGroup;
 
 namespace hr::app {
 
+class ElidedLabel;
+
 class Track : public QWidget {
     Q_OBJECT
 public:
     explicit Track(const processors::ParameterInfo& parameter, QWidget* parent = nullptr);
 
     void setValue(double value);
+    void setDefault(double value);
     double value() const { return m_value; }
     QSize sizeHint() const override { return {140, 18}; }
 
@@ -49,6 +52,9 @@ public:
     explicit ParameterRow(const processors::ParameterInfo& parameter, QWidget* parent = nullptr);
 
     void setValue(double value);
+    /// Where the tick is, and where a double click leads.
+    void setDefault(double value);
+    void setName(const QString& name);
 
 signals:
     void changed(double value);
@@ -61,6 +67,7 @@ private:
 
     processors::ParameterInfo m_parameter;
     double m_value;
+    ElidedLabel* m_name = nullptr;
     QLineEdit* m_edit = nullptr;
     Track* m_track = nullptr;
     QButtonGroup* m_choices = nullptr;

@@ -110,6 +110,7 @@ void Engine::aim(const std::shared_ptr<Timeline>& course)
             for (std::size_t i = 0; i < spec.values.size(); ++i)
                 lane->setParameter(i, spec.values[i]);
             lane->setGain(spec.gain_db);
+            lane->setOffset(spec.offset_samples);
             if (moves && m_course)
                 lane->begin(m_course);
         } else if (m_course) {
@@ -143,6 +144,16 @@ void Engine::setGain(ContenderId id, std::uint32_t generation, std::optional<dou
     for (const auto& lane : m_lanes)
         if (lane->id() == id && lane->generation() == generation)
             lane->setGain(gain_db);
+}
+
+void Engine::setOffset(ContenderId id, std::uint32_t generation, double samples)
+{
+    for (ContenderSpec& spec : m_scene.contenders)
+        if (spec.id == id && spec.generation == generation)
+            spec.offset_samples = samples;
+    for (const auto& lane : m_lanes)
+        if (lane->id() == id && lane->generation() == generation)
+            lane->setOffset(samples);
 }
 
 void Engine::setOutputDb(double level_db)

@@ -46,6 +46,13 @@ public:
     void setParameter(ContenderId id, std::size_t index, double value);
     /// Of this generation only; empty: not to be heard until one is set.
     void setGain(ContenderId id, std::uint32_t generation, std::optional<double> gain_db);
+    /// By how much it is later than the reference: see ContenderSpec.
+    void setOffset(ContenderId id, std::uint32_t generation, double samples);
+    /// What is taken away from whoever is heard where the difference is heard.
+    void setReference(ContenderId id) { m_mixer.setReference(id); }
+    /// Instead of what is heard, what the reference at its own gain leaves of it; where the reference cannot be
+    /// heard, nothing.
+    void hearDifference(bool on) { m_mixer.hearDifference(on); }
     void setOutputDb(double level_db);
     void setMonitor(const Monitor& monitor) { m_mixer.setMonitor(monitor); }
     /// Crossfades to it as soon as it is there and its gain is known; what is heard stays until then.

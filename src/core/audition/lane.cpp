@@ -59,6 +59,7 @@ Lane::Lane(const ContenderSpec& spec, std::shared_ptr<LaneClock> clock, std::sha
       m_out_right(stretch_frames), m_thread([this](const std::stop_token& stop) { run(stop); })
 {
     setGain(spec.gain_db);
+    setOffset(spec.offset_samples);
 }
 
 Lane::~Lane()

@@ -83,11 +83,13 @@ public:
 
     /// Empty: not to be heard yet.
     void setGain(std::optional<double> gain_db);
+    void setOffset(double samples) { m_offset.store(static_cast<float>(samples), std::memory_order_relaxed); }
 
     // --- the audio callback ---
 
     bool mayBeHeard() const noexcept { return m_gain_known.load(std::memory_order_relaxed); }
     float gain() const noexcept { return m_gain.load(std::memory_order_relaxed); }
+    float offsetSamples() const noexcept { return m_offset.load(std::memory_order_relaxed); }
     bool isSilent() const noexcept { return m_faulted.load(std::memory_order_relaxed); }
     /// Whether it has been as far ahead as it should since it began.
     bool filled() const noexcept
@@ -129,6 +131,7 @@ private:
     std::atomic<bool> m_joined{false};      // by the callback
     std::atomic<float> m_gain{1};           // by the control side
     std::atomic<bool> m_gain_known{false};
+    std::atomic<float> m_offset{0}; // by the control side
 
     mutable std::mutex m_mutex;
     std::condition_variable_any m_changed;

@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "audition/matching.h"
 
-#include "signal/loudness.h"
+#include "signal/levels.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace hr::audition {
@@ -11,18 +12,139 @@ namespace hr::audition {
 namespace {
 
 constexpr double least_measured_s = 3.0; // short loops are measured over several repetitions
+constexpr double settled_within_lu = 0.02;
+constexpr std::size_t most_repetitions = 5;
+constexpr double long_from_s = 60;
+constexpr double long_settling_s = 10;
+constexpr double long_repeated_s = 30;
+
+std::size_t framesOf(const Source& source, double seconds)
+{
+    return static_cast<std::size_t>(seconds * source.rateHz());
+}
 
 std::size_t measuredFrames(const Source& source, const Section& loop)
 {
-    const auto least = static_cast<std::size_t>(least_measured_s * source.rateHz());
-    return loop.frames * ((least + loop.frames - 1) / loop.frames);
+    return loop.frames * ((framesOf(source, least_measured_s) + loop.frames - 1) / loop.frames);
+}
+
+/// The loop, round and round through a processor.
+class Rounds {
+public:
+    Rounds(const Source& source, const Section& loop, hosting::Instance& processor, std::size_t from)
+        : m_source(source), m_loop(loop), m_processor(processor), m_at(from)
+    {
+    }
+
+    hosting::FaultOr<void> pass(std::size_t frames, LoopMeter* meter = nullptr)
+    {
+        for (std::size_t done = 0; done < frames; done += m_left.size()) {
+            const std::size_t count = std::min(m_left.size(), frames - done);
+            m_source.read(m_loop, m_at, m_left.data(), m_right.data(), count);
+            m_at += count;
+            if (auto ran = m_processor.processStereo(m_left.data(), m_right.data(), m_out_left.data(),
+                                                     m_out_right.data(), count);
+                !ran)
+                return tl::make_unexpected(ran.error());
+            if (meter)
+                meter->add(m_out_left.data(), m_out_right.data(), count);
+        }
+        return {};
+    }
+
+private:
+    using Stretch = std::array<float, hosting::stretch_frames>;
+
+    const Source& m_source;
+    const Section m_loop;
+    hosting::Instance& m_processor;
+    std::size_t m_at;
+    Stretch m_left{}, m_right{}, m_out_left{}, m_out_right{};
+};
+
+double spread(std::span<const LoopLevels> repetitions)
+{
+    double lowest = 1e9;
+    double highest = -1e9;
+    for (const LoopLevels& one : repetitions)
+        if (one.loudness_lufs) {
+            lowest = std::min(lowest, *one.loudness_lufs);
+            highest = std::max(highest, *one.loudness_lufs);
+        }
+    return std::max(0.0, highest - lowest);
+}
+
+/// Powers are averaged, of peaks the highest counts.
+LoopLevels together(std::span<const LoopLevels> repetitions)
+{
+    const auto mean = [repetitions](std::optional<double> LoopLevels::*level) -> std::optional<double> {
+        double power = 0;
+        for (const LoopLevels& one : repetitions)
+            power += one.*level ? std::pow(10, *(one.*level) / 10) : 0;
+        if (power == 0)
+            return std::nullopt;
+        return signal::powerToDb(power / static_cast<double>(repetitions.size()));
+    };
+    LoopLevels all{mean(&LoopLevels::loudness_lufs), mean(&LoopLevels::band_lufs), mean(&LoopLevels::rms_dbfs),
+                   std::nullopt};
+    for (const LoopLevels& one : repetitions)
+        if (one.true_peak_dbtp)
+            all.true_peak_dbtp =
+                std::max(all.true_peak_dbtp.value_or(*one.true_peak_dbtp), *one.true_peak_dbtp);
+    return all;
+}
+
+hosting::FaultOr<LoopLoudness> untilSettled(const Source& source, const Section& loop,
+                                            hosting::Instance& processor, const MatchRule& rule)
+{
+    Rounds rounds(source, loop, processor, 0);
+    const std::size_t frames = measuredFrames(source, loop);
+    if (auto settled = rounds.pass(frames); !settled)
+        return tl::make_unexpected(settled.error());
+    // The output of the next repetition comes out later by the latency: it is let pass first.
+    if (auto late = rounds.pass(processor.latencySamples()); !late)
+        return tl::make_unexpected(late.error());
+    std::vector<LoopLevels> repetitions;
+    while (repetitions.size() < most_repetitions) {
+        LoopMeter meter(source.rateHz(), rule);
+        if (auto ran = rounds.pass(frames, &meter); !ran)
+            return tl::make_unexpected(ran.error());
+        repetitions.push_back(meter.read());
+        if (repetitions.size() < 2)
+            continue;
+        const auto last_two = std::span<const LoopLevels>(repetitions).last(2);
+        if (spread(last_two) <= settled_within_lu)
+            return LoopLoudness{together(last_two), spread(last_two)};
+    }
+    return LoopLoudness{together(repetitions), spread(repetitions)};
+}
+
+hosting::FaultOr<LoopLoudness> onceThrough(const Source& source, const Section& loop,
+                                           hosting::Instance& processor, const MatchRule& rule)
+{
+    const std::size_t settling = framesOf(source, long_settling_s);
+    const std::size_t repeated = framesOf(source, long_repeated_s);
+    Rounds rounds(source, loop, processor, loop.frames - settling);
+    LoopMeter whole(source.rateHz(), rule);
+    LoopMeter again(source.rateHz(), rule);
+    for (auto [frames, meter] : {std::pair(settling, static_cast<LoopMeter*>(nullptr)),
+                                 {processor.latencySamples(), nullptr},
+                                 {repeated, &whole}})
+        if (auto ran = rounds.pass(frames, meter); !ran)
+            return tl::make_unexpected(ran.error());
+    const LoopLevels beginning = whole.read();
+    for (auto [frames, meter] : {std::pair(loop.frames - repeated, &whole), {repeated, &again}})
+        if (auto ran = rounds.pass(frames, meter); !ran)
+            return tl::make_unexpected(ran.error());
+    return LoopLoudness{whole.read(), spread(std::array{beginning, again.read()})};
 }
 
 } // namespace
 
-LoopLoudness measureLoop(const Source& source, const Section& loop, const std::stop_token& cancel)
+LoopLoudness measureLoop(const Source& source, const Section& loop, const MatchRule& rule,
+                         const std::stop_token& cancel)
 {
-    signal::StereoMeter meter(source.rateHz(), signal::Figures::IntegratedAndPeak);
+    LoopMeter meter(source.rateHz(), rule);
     std::vector<float> left(hosting::stretch_frames);
     std::vector<float> right(hosting::stretch_frames);
     const std::size_t total = measuredFrames(source, loop);
@@ -31,67 +153,31 @@ LoopLoudness measureLoop(const Source& source, const Section& loop, const std::s
         source.read(loop, at, left.data(), right.data(), count);
         meter.add(left.data(), right.data(), count);
     }
-    const auto reading = meter.read();
-    return {reading.integrated_lufs, 0, reading.true_peak_dbtp};
+    return {meter.read(), 0};
 }
 
 hosting::FaultOr<LoopLoudness> measureLoop(const Source& source, const Section& loop,
                                            const hosting::Location& location, std::span<const double> values,
-                                           const std::stop_token& cancel)
+                                           const MatchRule& rule, const std::stop_token& cancel)
 {
     auto opened = hosting::openInstance(location, {.channels = hosting::Channels::Stereo, .cancel = cancel});
     if (!opened)
         return tl::make_unexpected(opened.error());
-    const auto& stage = *opened;
-    if (auto started = stage->start({source.rateHz(), 256}, values); !started)
+    if (auto started = (*opened)->start({source.rateHz(), 256}, values); !started)
         return tl::make_unexpected(started.error());
-    std::vector<float> left(hosting::stretch_frames);
-    std::vector<float> right(hosting::stretch_frames);
-    std::vector<float> out_left(hosting::stretch_frames);
-    std::vector<float> out_right(hosting::stretch_frames);
-    std::size_t at = 0;
-    const auto run = [&](std::size_t frames, signal::StereoMeter* meter) -> hosting::FaultOr<void> {
-        for (std::size_t done = 0; done < frames; done += left.size()) {
-            const std::size_t count = std::min(left.size(), frames - done);
-            source.read(loop, at, left.data(), right.data(), count);
-            at += count;
-            if (auto ran =
-                    stage->processStereo(left.data(), right.data(), out_left.data(), out_right.data(), count);
-                !ran)
-                return tl::make_unexpected(ran.error());
-            if (meter)
-                meter->add(out_left.data(), out_right.data(), count);
-        }
-        return {};
-    };
-    const std::size_t frames = measuredFrames(source, loop);
-    signal::StereoMeter first(source.rateHz(), signal::Figures::IntegratedAndPeak);
-    signal::StereoMeter second(source.rateHz(), signal::Figures::IntegratedAndPeak);
-    if (auto settled = run(frames, nullptr); !settled)
-        return tl::make_unexpected(settled.error());
-    // The output of this repetition comes out later by the latency: it is let pass first.
-    const std::size_t latency = stage->latencySamples();
-    for (auto [count, meter] :
-         {std::pair(latency, static_cast<signal::StereoMeter*>(nullptr)), {frames, &first}, {frames, &second}})
-        if (auto ran = run(count, meter); !ran)
-            return tl::make_unexpected(ran.error());
-    const auto one = first.read();
-    const auto other = second.read();
-    LoopLoudness reading{one.integrated_lufs, 0, one.true_peak_dbtp};
-    if (one.integrated_lufs && other.integrated_lufs)
-        reading.spread_lu = std::abs(*one.integrated_lufs - *other.integrated_lufs);
-    return reading;
+    return loop.frames > framesOf(source, long_from_s) ? onceThrough(source, loop, **opened, rule)
+                                                       : untilSettled(source, loop, **opened, rule);
 }
 
-std::vector<double> matchingGainsDb(const std::vector<std::optional<double>>& loudness_lufs)
+std::vector<double> matchingGainsDb(const std::vector<std::optional<double>>& levels_db)
 {
-    std::optional<double> quietest;
-    for (const auto& loudness : loudness_lufs)
-        if (loudness)
-            quietest = std::min(quietest.value_or(*loudness), *loudness);
+    std::optional<double> lowest;
+    for (const auto& level : levels_db)
+        if (level)
+            lowest = std::min(lowest.value_or(*level), *level);
     std::vector<double> gains;
-    for (const auto& loudness : loudness_lufs)
-        gains.push_back(loudness ? *quietest - *loudness : 0.0);
+    for (const auto& level : levels_db)
+        gains.push_back(level ? *lowest - *level : 0.0);
     return gains;
 }
 

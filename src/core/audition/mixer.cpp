@@ -174,10 +174,58 @@ std::size_t Mixer::readableNow() noexcept
     std::size_t readable = Lane::longest_period_frames * 4;
     for (std::size_t l = 0; l < m_current->lanes.size(); ++l) {
         const std::size_t ready = m_current->lanes[l]->readyAt(at);
-        if ((l == m_heard || m_current->voices[l].heard > 0) && !m_current->lanes[l]->isSilent())
+        const bool used =
+            l == m_heard || m_current->voices[l].heard > 0 || (isApart() && l == m_current->reference);
+        if (used && !m_current->lanes[l]->isSilent())
             readable = std::min(readable, ready);
     }
-    return readable;
+    return isApart() ? readable - std::min(readable, Shift::reach_frames) : readable;
+}
+
+/// Frames, up to `frames`, that what came before still has.
+std::size_t Mixer::fadingNow(std::size_t frames) noexcept
+{
+    const std::uint64_t at = m_previous->timeline->played.load(std::memory_order_relaxed);
+    const std::size_t reach = isApart() ? Shift::reach_frames : 0;
+    std::size_t fading = frames + reach;
+    for (std::size_t l = 0; l < m_previous->lanes.size(); ++l) {
+        const Arrangement::Voice& voice = m_previous->voices[l];
+        const bool used = (voice.heard > 0 && !voice.shared) || (isApart() && l == m_previous->reference);
+        if (used && !m_previous->lanes[l]->isSilent())
+            fading = std::min(fading, m_previous->lanes[l]->readyAt(at));
+    }
+    return fading - std::min(fading, reach);
+}
+
+/// Whether the difference is heard, or is about to be, or still fades out.
+bool Mixer::isApart() const noexcept
+{
+    return m_apart > 0 || m_difference.load(std::memory_order_relaxed);
+}
+
+void Mixer::findReference(Arrangement& arrangement) const noexcept
+{
+    const ContenderId wanted = m_reference.load(std::memory_order_relaxed);
+    arrangement.reference = most_lanes;
+    for (std::size_t l = 0; l < arrangement.lanes.size(); ++l) {
+        arrangement.voices[l].shift.set(arrangement.lanes[l]->offsetSamples());
+        if (arrangement.lanes[l]->id() == wanted && !arrangement.lanes[l]->isSilent())
+            arrangement.reference = l;
+    }
+    if (m_apart == 0.0F && arrangement.reference < most_lanes)
+        arrangement.reference_gain = arrangement.lanes[arrangement.reference]->gain();
+}
+
+/// What the reference leaves of a lane; nothing where there is no reference to take away.
+Frame Mixer::apart(const Arrangement& arrangement, std::size_t lane, std::size_t ahead) const noexcept
+{
+    if (arrangement.reference == most_lanes || arrangement.reference == lane)
+        return {};
+    const Arrangement::Voice& voice = arrangement.voices[lane];
+    const Frame frame = voice.shift.of(*arrangement.lanes[lane], ahead);
+    const Frame& reference = arrangement.lanes[arrangement.reference]->peek(ahead + Shift::lead_frames);
+    return {voice.gain * frame.left - arrangement.reference_gain * reference.left,
+            voice.gain * frame.right - arrangement.reference_gain * reference.right};
 }
 
 /// What is heard fades out over the frames that are left where it is about to run dry, and in again once it is
@@ -198,6 +246,9 @@ float Mixer::supplyStep(std::size_t readable, std::size_t frames) noexcept
 Frame Mixer::sumOf(Arrangement& arrangement, std::size_t ahead, std::size_t heard) noexcept
 {
     Frame sum;
+    if (m_apart > 0 && arrangement.reference < most_lanes)
+        arrangement.reference_gain +=
+            (arrangement.lanes[arrangement.reference]->gain() - arrangement.reference_gain) * m_glide;
     for (std::size_t l = 0; l < arrangement.lanes.size(); ++l) {
         Arrangement::Voice& voice = arrangement.voices[l];
         if (voice.shared || (voice.heard == 0.0F && l != heard))
@@ -209,8 +260,14 @@ Frame Mixer::sumOf(Arrangement& arrangement, std::size_t ahead, std::size_t hear
         if (arrangement.lanes[l]->isSilent())
             continue;
         const Frame& frame = arrangement.lanes[l]->peek(ahead);
-        sum.left += voice.heard * voice.gain * frame.left;
-        sum.right += voice.heard * voice.gain * frame.right;
+        const float whole = voice.heard * voice.gain * (1 - m_apart);
+        sum.left += whole * frame.left;
+        sum.right += whole * frame.right;
+        if (m_apart == 0.0F)
+            continue;
+        const Frame left_over = apart(arrangement, l, ahead);
+        sum.left += voice.heard * m_apart * left_over.left;
+        sum.right += voice.heard * m_apart * left_over.right;
     }
     return sum;
 }
@@ -241,27 +298,26 @@ void Mixer::releasePrevious() noexcept
 void Mixer::mix(float* interleaved, std::size_t frames) noexcept
 {
     chooseHeard();
+    const bool difference = m_difference.load(std::memory_order_relaxed);
+    if (isApart()) {
+        findReference(*m_current);
+        if (m_previous)
+            findReference(*m_previous);
+    }
     const bool stopping = !m_playing.load(std::memory_order_relaxed);
     const std::size_t readable = readableNow();
     const bool was_dry = m_dry;
     const float supply_step = stopping ? 0.0F : supplyStep(readable, frames);
     const std::size_t available = was_dry && m_dry ? 0 : std::min(frames, readable);
-    std::size_t fading = 0; // frames that what came before still has
+    const std::size_t fading = m_previous ? fadingNow(frames) : 0;
     const bool own_course = m_previous && m_previous->timeline != m_current->timeline;
-    if (m_previous) {
-        const std::uint64_t at = m_previous->timeline->played.load(std::memory_order_relaxed);
-        fading = frames;
-        for (std::size_t l = 0; l < m_previous->lanes.size(); ++l)
-            if (m_previous->voices[l].heard > 0 && !m_previous->voices[l].shared &&
-                !m_previous->lanes[l]->isSilent())
-                fading = std::min(fading, m_previous->lanes[l]->readyAt(at));
-    }
     std::size_t used = 0;
     for (; used < available; ++used) {
         m_master = std::clamp(m_master + (stopping ? -m_fade_step : m_fade_step), 0.0F, 1.0F);
         if (stopping && m_master == 0.0F)
             break;
         m_supply = std::clamp(m_supply + supply_step, 0.0F, 1.0F);
+        m_apart = std::clamp(m_apart + (difference ? m_fade_step : -m_fade_step), 0.0F, 1.0F);
         Frame sum = sumOf(*m_current, used, m_heard);
         if (m_previous && used < fading) {
             const Frame leaving = sumOf(*m_previous, used, most_lanes);

@@ -12,6 +12,7 @@
 
 #include "audition/lane.h"
 #include "audition/monitor.h"
+#include "audition/shifted.h"
 #include "signal/safety_limiter.h"
 
 namespace hr::audition {
@@ -29,8 +30,11 @@ struct Arrangement {
         float heard = 0;     // 0 to 1, along the crossfade
         float gain = 1;      // the matching gain, gliding
         bool shared = false; // the arrangement that follows plays it on
+        Shift shift;
     };
     std::array<Voice, most_lanes> voices{};
+    std::size_t reference = most_lanes; // which lane it is; most_lanes: none
+    float reference_gain = 1;           // gliding
 };
 
 class Mixer {
@@ -59,6 +63,8 @@ public:
     ContenderId audible() const { return m_audible.load(std::memory_order_relaxed); }
     void play(bool on) { m_playing.store(on, std::memory_order_relaxed); }
     bool isPlaying() const { return m_playing.load(std::memory_order_relaxed); }
+    void setReference(ContenderId id) { m_reference.store(id, std::memory_order_relaxed); }
+    void hearDifference(bool on) { m_difference.store(on, std::memory_order_relaxed); }
     void setOutputGain(float gain) { m_output.store(gain, std::memory_order_relaxed); }
     void setMonitor(const Monitor& monitor)
     {
@@ -94,7 +100,11 @@ private:
     std::size_t readableNow() noexcept;
     float supplyStep(std::size_t readable, std::size_t frames) noexcept;
     void mix(float* interleaved, std::size_t frames) noexcept;
+    std::size_t fadingNow(std::size_t frames) noexcept;
+    bool isApart() const noexcept;
+    void findReference(Arrangement& arrangement) const noexcept;
     Frame sumOf(Arrangement& arrangement, std::size_t ahead, std::size_t heard) noexcept;
+    Frame apart(const Arrangement& arrangement, std::size_t lane, std::size_t ahead) const noexcept;
     void advance(Arrangement& arrangement, std::size_t frames) noexcept;
     void releasePrevious() noexcept;
     void monitorTo(TapBlock& block) noexcept;
@@ -107,6 +117,8 @@ private:
     std::atomic<Arrangement*> m_inspected{nullptr}; // the callback looks at this one at the moment
     std::atomic<ContenderId> m_wanted{no_contender};
     std::atomic<bool> m_playing{false};
+    std::atomic<ContenderId> m_reference{no_contender};
+    std::atomic<bool> m_difference{false};
     std::atomic<float> m_output{1.0F};
     std::atomic<Listened> m_listened{Listened::Stereo};
     std::atomic<bool> m_quieter{false};
@@ -128,6 +140,7 @@ private:
     Arrangement* m_previous = nullptr; // fading out
     std::size_t m_heard = most_lanes;  // voice of m_current; most_lanes: none
     float m_master = 0;                // 0 to 1: play, pause
+    float m_apart = 0;                 // 0 to 1: from what is heard to its difference from the reference
     float m_supply = 1;                // 0 to 1: down where what is heard runs dry
     bool m_dry = false;                // it has, and is not half full yet
     const float m_fade_step;

@@ -25,6 +25,8 @@ struct ContenderSpec {
     std::vector<double> values;
     /// What brings it to the common loudness; empty: not known yet, and until then it is not heard.
     std::optional<double> gain_db;
+    /// By how much it is later than the reference, its latency apart: lined up where the difference is heard.
+    double offset_samples = 0;
 };
 
 struct Scene {

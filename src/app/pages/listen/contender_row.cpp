@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/listen/contender_row.h"
 
+#include "pages/listen/loudness_column.h"
 #include "theme/theme.h"
 #include "widgets/candidate_mark.h"
 #include "widgets/keep_menu.h"
@@ -9,7 +10,6 @@
 #include <QGridLayout>
 #include <QMouseEvent>
 #include <QStyle>
-#include <QUndoCommand>
 #include <algorithm>
 
 namespace hr::app {
@@ -17,58 +17,6 @@ namespace hr::app {
 namespace {
 
 constexpr int parameter_columns = 3;
-
-/// Moves of one parameter in a row become one step back. Who has left the line-up is left alone.
-class ValueCommand : public QUndoCommand {
-public:
-    ValueCommand(LineUp& line_up, const Contender& contender, std::size_t parameter, double value)
-        : m_line_up(line_up), m_id(contender.id), m_parameter(parameter), m_before(contender.values[parameter]),
-          m_after(value)
-    {
-        setText(QObject::tr("set %1").arg(QString::fromStdString(contender.info.parameters[parameter].name)));
-    }
-    void redo() override { m_line_up.setValue(m_id, m_parameter, m_after); }
-    void undo() override { m_line_up.setValue(m_id, m_parameter, m_before); }
-    int id() const override { return 1; }
-    bool mergeWith(const QUndoCommand* next) override
-    {
-        const auto* other = static_cast<const ValueCommand*>(next);
-        if (other->m_id != m_id || other->m_parameter != m_parameter)
-            return false;
-        m_after = other->m_after;
-        return true;
-    }
-
-private:
-    LineUp& m_line_up;
-    ContenderId m_id;
-    std::size_t m_parameter;
-    double m_before, m_after;
-};
-
-class RemoveCommand : public QUndoCommand {
-public:
-    RemoveCommand(LineUp& line_up, const Contender& contender)
-        : QUndoCommand(QObject::tr("remove %1").arg(contender.title)), m_line_up(line_up), m_id(contender.id)
-    {
-    }
-    void redo() override
-    {
-        m_place = m_line_up.placeOf(m_id);
-        m_removed = m_line_up.remove(m_id);
-    }
-    void undo() override
-    {
-        if (m_removed)
-            m_line_up.putBack(*m_removed, m_place);
-    }
-
-private:
-    LineUp& m_line_up;
-    ContenderId m_id;
-    int m_place = 0;
-    std::optional<Contender> m_removed;
-};
 
 } // namespace
 
@@ -83,7 +31,8 @@ ContenderRow::ContenderRow(const ListenServices& services, const Contender& cont
     row->addWidget(new CandidateMark(contender.mark), 0, Qt::AlignTop);
     row->addWidget(makeName(contender));
     row->addWidget(makeParameters(contender), 1);
-    row->addWidget(makeLoudness());
+    m_loudness = new LoudnessColumn(services, contender);
+    row->addWidget(m_loudness);
     refresh();
 }
 
@@ -106,7 +55,7 @@ QWidget* ContenderRow::makeName(const Contender& contender)
     auto* maker = new ElidedLabel(contender.maker);
     setRole(maker, "faint");
     column->addWidget(maker);
-    if (!contender.isReference()) {
+    if (!contender.isUntreated()) {
         auto* buttons = new QHBoxLayout;
         buttons->setContentsMargins(0, 4, 0, 0);
         auto* keep = new Button(tr("Keep"));
@@ -126,11 +75,7 @@ QWidget* ContenderRow::makeName(const Contender& contender)
         connect(remove, &QPushButton::clicked, this, [this] {
             // This row goes with the candidate: only once its own click is over.
             QMetaObject::invokeMethod(
-                &m_services.line_up,
-                [services = m_services, id = m_id] {
-                    if (const Contender* leaving = services.line_up.find(id))
-                        services.undo.push(new RemoveCommand(services.line_up, *leaving));
-                },
+                &m_services.edits, [&edits = m_services.edits, id = m_id] { edits.remove(id); },
                 Qt::QueuedConnection);
         });
         for (Button* button : {keep, measure, remove})
@@ -149,11 +94,11 @@ QWidget* ContenderRow::makeParameters(const Contender& contender)
     grid->setContentsMargins(0, 0, 0, 0);
     grid->setHorizontalSpacing(22);
     grid->setVerticalSpacing(6);
-    if (contender.isReference()) {
+    if (contender.isUntreated()) {
         auto* words = label(
             tr("Everything is turned down to the quietest, never up, over the section that repeats."), "faint");
         words->setWordWrap(true);
-        grid->addWidget(words, 0, 0);
+        grid->addWidget(words, 0, 0, Qt::AlignTop);
         return box;
     }
     int shown = 0;
@@ -167,10 +112,8 @@ QWidget* ContenderRow::makeParameters(const Contender& contender)
             grid->addWidget(line, shown / parameter_columns, shown % parameter_columns);
             ++shown;
         }
-        connect(line, &ParameterRow::changed, this, [this, i](double value) {
-            if (const Contender* moved = m_services.line_up.find(m_id))
-                m_services.undo.push(new ValueCommand(m_services.line_up, *moved, i, value));
-        });
+        connect(line, &ParameterRow::changed, this,
+                [this, i](double value) { m_services.edits.setValue(m_id, i, value); });
         connect(line, &ParameterRow::refused, &m_services.notices, &Notices::say);
     }
     grid->setRowStretch(grid->rowCount(), 1);
@@ -185,63 +128,20 @@ QWidget* ContenderRow::makeParameters(const Contender& contender)
     return box;
 }
 
-QWidget* ContenderRow::makeLoudness()
-{
-    auto* box = new QWidget;
-    box->setFixedWidth(168);
-    auto* column = new QVBoxLayout(box);
-    column->setContentsMargins(0, 0, 0, 0);
-    column->setSpacing(3);
-    m_before = label({}, "figure");
-    m_matched = label({}, "figure");
-    m_state = label({}, "faint");
-    m_state->setWordWrap(true);
-    for (QLabel* one : {m_before, m_matched, m_state}) {
-        one->setAlignment(Qt::AlignRight | Qt::AlignTop);
-        column->addWidget(one);
-    }
-    column->addStretch();
-    return box;
-}
-
-QString ContenderRow::stateText(const Contender& contender) const
-{
-    switch (contender.match) {
-    case MatchState::Waiting:
-        return contender.opening               ? tr("opening …")
-               : m_services.transport.source() ? tr("matching …")
-                                               : tr("no source");
-    case MatchState::Matched:
-        return tr("fair within %1 LU").arg(number(contender.spread_lu, 2));
-    case MatchState::Silent:
-        return tr("silence: nothing to match");
-    case MatchState::Failed:
-        break;
-    }
-    return tr("it %1").arg(contender.fault);
-}
-
 void ContenderRow::refresh()
 {
     const Contender* contender = m_services.line_up.find(m_id);
     if (!contender)
         return;
     const bool audible = m_services.line_up.audible() == m_id;
-    const bool wanted = m_services.line_up.wanted() == m_id;
-    m_before->setText(contender->loudness_lufs ? tr("before %1 LUFS").arg(number(*contender->loudness_lufs, 1))
-                                               : QString());
-    m_matched->setText(
-        contender->loudness_lufs ? tr("matched by %1 dB").arg(signedNumber(contender->gain_db, 1)) : QString());
-    const QString now = audible ? tr("● audible now\n") : wanted ? tr("○ audible once matched\n") : QString();
-    m_state->setText(now + stateText(*contender));
-    const bool fair = contender->match == MatchState::Matched && contender->spread_lu <= 0.1;
-    setRole(m_state, contender->match == MatchState::Failed ? "fault" : fair ? "pass" : "caution");
+    m_loudness->show(*contender);
     if (property("audible").toBool() != audible) {
         setProperty("audible", audible);
         style()->unpolish(this);
         style()->polish(this);
     }
-    setAccessibleName(tr("%1 %2, %3").arg(markLetter(contender->mark), contender->title, m_state->text()));
+    setAccessibleName(
+        tr("%1 %2, %3").arg(markLetter(contender->mark), contender->title, m_loudness->stateText()));
 }
 
 void ContenderRow::valueChanged(std::size_t parameter)

@@ -8,6 +8,7 @@
 
 namespace hr::app {
 
+class LoudnessColumn;
 class ParameterRow;
 
 class ContenderRow : public Sheet {
@@ -28,8 +29,6 @@ protected:
 private:
     QWidget* makeName(const Contender& contender);
     QWidget* makeParameters(const Contender& contender);
-    QWidget* makeLoudness();
-    QString stateText(const Contender& contender) const;
 
     const ListenServices m_services;
     const ContenderId m_id;
@@ -37,9 +36,7 @@ private:
     const bool m_open;
     const double m_rate_hz;
     std::vector<ParameterRow*> m_parameters;
-    QLabel* m_before = nullptr;
-    QLabel* m_matched = nullptr;
-    QLabel* m_state = nullptr;
+    LoudnessColumn* m_loudness = nullptr;
 };
 
 } // namespace hr::app

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/listen/listen_page.h"
 
+#include "pages/listen/comparison_line.h"
 #include "pages/listen/contender_row.h"
+#include "pages/listen/line_up_menu.h"
 #include "pages/listen/listening_row.h"
 #include "pages/listen/trial_start.h"
 #include "pages/listen/trial_view.h"
@@ -28,6 +30,10 @@ ListenPage::ListenPage(const ListenServices& services, QWidget* parent) : QWidge
 
 void ListenPage::addActions()
 {
+    m_services.actions.add(
+        {QStringLiteral("line-up.save"), tr("save the line-up"), tr("Hearing"), QKeySequence::Save, [this] {
+             m_services.saved.current() == 0 ? saveLineUpAs(m_services, m_title) : m_services.saved.save();
+         }});
     m_services.actions.add(
         {QStringLiteral("trial.begin"), tr("begin a blind trial"), tr("Blind trial"), Qt::Key_B,
          [this] { openTrialStart(m_services, window()); },
@@ -61,12 +67,16 @@ QWidget* ListenPage::makeLineUp()
     page->setSpacing(10);
     auto* top = new QHBoxLayout;
     top->setContentsMargins(0, 0, 8, 0);
-    m_title = label({}, "title");
-    m_subtitle = label({}, "faint");
+    m_title = new ElidedLabel;
+    setRole(m_title, "title");
+    m_title->setMaximumWidth(300);
     top->addWidget(m_title);
     top->addSpacing(10);
-    top->addWidget(m_subtitle, 0, Qt::AlignBottom);
-    top->addStretch();
+    top->addWidget(new ComparisonLine(m_services), 1);
+    auto* line_ups = new Button(tr("Line-ups"));
+    line_ups->setToolTip(tr("save this line-up under a name, or open another"));
+    connect(line_ups, &QPushButton::clicked, this, [this, line_ups] { openLineUpMenu(m_services, line_ups); });
+    top->addWidget(line_ups);
     auto* chain = new Button(tr("Add a chain"));
     chain->setToolTip(tr("a chain kept in a file"));
     connect(chain, &QPushButton::clicked, this, [this] {
@@ -111,6 +121,7 @@ QWidget* ListenPage::makeLineUp()
     connect(line_up, &LineUp::contendersChanged, this, &ListenPage::reorder);
     connect(line_up, &LineUp::matchChanged, this, &ListenPage::refresh);
     connect(line_up, &LineUp::audibleChanged, this, &ListenPage::refresh);
+    connect(&m_services.saved, &SavedLineUps::changed, this, &ListenPage::refresh);
     connect(line_up, &LineUp::valueChanged, this, [this](ContenderId id, std::size_t parameter) {
         if (ContenderRow* row = rowOf(id))
             row->valueChanged(parameter);
@@ -150,12 +161,11 @@ void ListenPage::reorder()
 void ListenPage::refresh()
 {
     const auto candidates = m_services.line_up.candidates().size();
-    m_title->setText(candidates == 0 ? tr("Listen") : tr("Which one?"));
-    m_subtitle->setText(
-        candidates == 0 ? tr("space plays · 0 the reference · 1 to 8 candidates A to H")
-        : candidates == 1
-            ? tr("one candidate against the untreated source · the number keys switch")
-            : tr("%1 candidates against the untreated source · the number keys switch").arg(candidates));
+    const SavedLineUps& saved = m_services.saved;
+    m_title->setWhole(saved.current() != 0
+                          ? saved.hasChanged() ? tr("%1 (changed)").arg(saved.name()) : saved.name()
+                      : candidates == 0 ? tr("Listen")
+                                        : tr("Which one?"));
     for (ContenderRow* row : m_rows)
         row->refresh();
 }

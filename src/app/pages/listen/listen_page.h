@@ -8,13 +8,13 @@
 
 #include <QWidget>
 
-class QLabel;
 class QStackedLayout;
 class QVBoxLayout;
 
 namespace hr::app {
 
 class ContenderRow;
+class ElidedLabel;
 
 class ListenPage : public QWidget {
     Q_OBJECT
@@ -32,8 +32,7 @@ private:
 
     const ListenServices m_services;
     QStackedLayout* m_stack = nullptr; // the line-up, or a blind trial in its place
-    QLabel* m_title = nullptr;
-    QLabel* m_subtitle = nullptr;
+    ElidedLabel* m_title = nullptr;
     QVBoxLayout* m_column = nullptr;
     QWidget* m_empty = nullptr;
     std::vector<ContenderRow*> m_rows;

@@ -5,15 +5,18 @@
 
 #include "actions/action_list.h"
 #include "models/alternation.h"
-#include "models/line_up.h"
+#include "models/line_up_edits.h"
 #include "services/keeping.h"
+#include "services/saved_line_ups.h"
 #include "services/ways_on.h"
 
 namespace hr::app {
 
 struct ListenServices {
     LineUp& line_up;
+    LineUpEdits& edits;
     Transport& transport;
+    SavedLineUps& saved;
     AbxTrial& trial;
     Alternation& alternation;
     Keeping& keeping;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/listen/listening_row.h"
 
+#include "pages/listen/band_edges.h"
 #include "widgets/basics.h"
 #include "widgets/segments.h"
 
@@ -50,11 +51,15 @@ ListeningRow::ListeningRow(const ListenServices& services, QWidget* parent)
     row->addWidget(m_listened);
     m_quieter = toggle(tr("20 dB quieter"), m_services.actions.tip(QStringLiteral("listened.quieter")));
     row->addWidget(m_quieter);
+    m_difference = toggle(tr("Difference"), m_services.actions.tip(QStringLiteral("listened.difference")));
+    row->addWidget(m_difference);
     row->addSpacing(12);
     row->addWidget(label(tr("switch"), "faint"));
     m_alternation = new QComboBox;
     m_alternation->setAccessibleName(tr("switch by itself"));
     row->addWidget(m_alternation);
+    row->addSpacing(12);
+    row->addWidget(new BandEdges(m_services));
     row->addStretch();
     Alternation* alternation = &m_services.alternation;
     connect(m_alternation, &QComboBox::activated, alternation,
@@ -68,6 +73,14 @@ ListeningRow::ListeningRow(const ListenServices& services, QWidget* parent)
     });
     connect(m_quieter, &QPushButton::clicked, transport, [transport](bool on) {
         transport->setMonitor({transport->monitor().listened, on});
+    });
+    connect(m_difference, &QPushButton::clicked, this, [this] {
+        m_services.actions.run(QStringLiteral("listened.difference"));
+        refresh(); // also where it cannot be
+    });
+    connect(&m_services.trial, &AbxTrial::changed, this, [this, transport] {
+        if (m_services.trial.isRunning())
+            transport->hearDifference(false);
     });
     connect(transport, &Transport::monitorChanged, this, &ListeningRow::refresh);
     refresh();
@@ -98,6 +111,11 @@ void ListeningRow::addActions()
          },
          {},
          [transport] { return transport->monitor().quieter; }});
+    m_services.actions.add({QStringLiteral("listened.difference"), tr("hear the difference from the reference"),
+                            group, Qt::Key_D,
+                            [transport] { transport->hearDifference(!transport->hearsDifference()); },
+                            [this] { return m_services.trial.disturbed(); },
+                            [transport] { return transport->hearsDifference(); }});
 }
 
 /// Bars only where the source has any.
@@ -114,6 +132,7 @@ void ListeningRow::fillAlternation()
 void ListeningRow::refresh()
 {
     m_listened->setCurrent(static_cast<int>(m_services.transport.monitor().listened));
+    m_difference->setChecked(m_services.transport.hearsDifference());
     m_quieter->setChecked(m_services.transport.monitor().quieter);
 }
 

@@ -27,6 +27,7 @@ private:
     const ListenServices m_services;
     Segments* m_listened = nullptr;
     Button* m_quieter = nullptr;
+    Button* m_difference = nullptr;
     QComboBox* m_alternation = nullptr;
 };
 

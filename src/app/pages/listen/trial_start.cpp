@@ -49,9 +49,9 @@ public:
         m_begin = (new Button(QObject::tr("Begin the trial")))->main();
         column->addWidget(m_begin);
         const LineUp& line_up = services.line_up;
-        const bool reference_heard = line_up.wanted() == LineUp::reference;
+        const bool reference_heard = line_up.wanted() == LineUp::untreated;
         choose(*m_first, reference_heard ? line_up.candidates().front().id : line_up.wanted());
-        choose(*m_second, LineUp::reference);
+        choose(*m_second, LineUp::untreated);
         for (QComboBox* box : {m_first, m_second})
             connect(box, &QComboBox::currentIndexChanged, this, &TrialStart::refresh);
         connect(m_rounds, &QSpinBox::valueChanged, this, &TrialStart::refresh);
@@ -70,7 +70,7 @@ private:
         auto* box = new QComboBox;
         box->setAccessibleName(name);
         for (const Contender& contender : m_services.line_up.contenders())
-            box->addItem(contender.isReference()
+            box->addItem(contender.isUntreated()
                              ? contender.title
                              : QObject::tr("%1  %2").arg(markLetter(contender.mark), contender.title),
                          QVariant::fromValue<quint64>(contender.id));

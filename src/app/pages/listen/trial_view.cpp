@@ -242,7 +242,7 @@ void TrialView::addActions()
 
 QString TrialView::name(const Contender& contender) const
 {
-    return contender.isReference() ? tr("the source") : markLetter(contender.mark);
+    return contender.isUntreated() ? tr("the source") : markLetter(contender.mark);
 }
 
 void TrialView::refresh()
@@ -253,7 +253,7 @@ void TrialView::refresh()
     static_cast<ElidedLabel*>(m_subtitle)
         ->setWhole(tr("%1 against %2 · %3 rounds, fixed before the first answer")
                        .arg(trial.first().title,
-                            trial.second().isReference() ? tr("the untreated source") : trial.second().title)
+                            trial.second().isUntreated() ? tr("the untreated source") : trial.second().title)
                        .arg(trial.sheet().rounds()));
     const bool over = trial.stage() == Stage::Over;
     m_stop->setText(over ? tr("Back to the line-up") : tr("Stop, and record that it was stopped"));

@@ -1,0 +1,165 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "models/line_up_document.h"
+
+#include "chain/chain_json.h"
+#include "library/settings_json.h"
+
+#include <QFile>
+#include <array>
+#include <cmath>
+
+namespace hr::app {
+
+using audition::Basis;
+using nlohmann::ordered_json;
+
+namespace {
+
+constexpr std::array<std::pair<Basis, const char*>, 5> bases{{{Basis::Loudness, "loudness"},
+                                                              {Basis::Band, "band"},
+                                                              {Basis::Rms, "rms"},
+                                                              {Basis::Peak, "peak"},
+                                                              {Basis::None, "none"}}};
+
+/// "A" to "H"; "source" for the source itself.
+std::string letter(int mark)
+{
+    return mark == 0 ? "source" : std::string(1, static_cast<char>('A' + mark - 1));
+}
+
+/// 0: it is none.
+int markOf(const std::string& letter)
+{
+    return letter.size() == 1 && letter[0] >= 'A' && letter[0] < 'A' + LineUp::most_candidates
+               ? letter[0] - 'A' + 1
+               : 0;
+}
+
+std::string text(const ordered_json& from, const char* key)
+{
+    const auto found = from.find(key);
+    return found != from.end() && found->is_string() ? found->get<std::string>() : std::string();
+}
+
+std::optional<double> real(const ordered_json& from, const char* key)
+{
+    const auto found = from.find(key);
+    return found != from.end() && found->is_number() && std::isfinite(found->get<double>())
+               ? std::optional(found->get<double>())
+               : std::nullopt;
+}
+
+ordered_json candidate(const Contender& contender)
+{
+    ordered_json one{{"letter", letter(contender.mark)}, {"title", contender.title.toStdString()}};
+    if (contender.chain) {
+        one["chain"] = chain::toJson(contender.chainNow());
+    } else {
+        one["processor"] = contender.processor.toStdString();
+        one["settings"] = library::settingsToJson(contender.settings());
+    }
+    if (contender.by_hand_db)
+        one["gain_db"] = *contender.by_hand_db;
+    return one;
+}
+
+audition::MatchRule ruleOf(const ordered_json& match)
+{
+    audition::MatchRule rule;
+    for (const auto& [basis, word] : bases)
+        if (text(match, "by") == word)
+            rule.basis = basis;
+    const auto low_hz = real(match, "low_hz");
+    const auto high_hz = real(match, "high_hz");
+    if (low_hz && high_hz && *low_hz >= 1 && *low_hz <= *high_hz)
+        rule.band = {*low_hz, *high_hz};
+    return rule;
+}
+
+void addCandidate(const ordered_json& one, LineUp& line_up)
+{
+    if (!one.is_object())
+        return;
+    const int mark = markOf(text(one, "letter"));
+    ContenderId id = audition::no_contender;
+    if (const auto chain = chain::fromJson(one.value("chain", ordered_json())))
+        id = line_up.addChain(*chain, 0, mark);
+    else if (const std::string processor = text(one, "processor"); !processor.empty())
+        id = line_up.addKept(QString::fromStdString(processor), QString::fromStdString(text(one, "title")),
+                             library::settingsFromJson(one.value("settings", ordered_json())), mark);
+    if (id != audition::no_contender)
+        line_up.setByHand(id, real(one, "gain_db"));
+}
+
+/// An empty object where there is none.
+ordered_json part(const ordered_json& document, const char* key)
+{
+    const auto found = document.find(key);
+    return found != document.end() ? *found : ordered_json::object();
+}
+
+} // namespace
+
+DocumentSource sourceOf(const ordered_json& document)
+{
+    const ordered_json source = part(document, "source");
+    const auto first_s = real(source, "first_s");
+    const auto length_s = real(source, "length_s");
+    DocumentSource found{QString::fromStdString(text(source, "file")), std::nullopt};
+    if (first_s && length_s && *first_s >= 0 && *length_s > 0)
+        found.passage = Passage{*first_s, *length_s};
+    return found;
+}
+
+bool isSame(const ordered_json& one, const ordered_json& other)
+{
+    constexpr double same_s = 0.001; // at another rate a section is the same to a frame
+    const DocumentSource here = sourceOf(one);
+    const DocumentSource there = sourceOf(other);
+    const Passage passage = here.passage.value_or(Passage());
+    const Passage other_passage = there.passage.value_or(Passage());
+    if (here.file != there.file || std::abs(passage.first_s - other_passage.first_s) > same_s ||
+        std::abs(passage.length_s - other_passage.length_s) > same_s)
+        return false;
+    ordered_json rest = one;
+    ordered_json other_rest = other;
+    rest.erase("source");
+    other_rest.erase("source");
+    return rest == other_rest;
+}
+
+ordered_json toDocument(const LineUp& line_up, const Transport& transport)
+{
+    const audition::MatchRule& rule = line_up.rule();
+    ordered_json document{{"format", line_up_format}, {"version", line_up_version}};
+    if (const auto passage = transport.passage())
+        document["source"] = {{"file", transport.sourceFile().toStdString()},
+                              {"first_s", passage->first_s},
+                              {"length_s", passage->length_s}};
+    for (const auto& [basis, word] : bases)
+        if (basis == rule.basis)
+            document["match"] = {{"by", word}, {"low_hz", rule.band.low_hz}, {"high_hz", rule.band.high_hz}};
+    document["reference"] = letter(line_up.find(line_up.reference())->mark);
+    if (const auto& gain_db = line_up.find(LineUp::untreated)->by_hand_db)
+        document["source_gain_db"] = *gain_db;
+    document["candidates"] = ordered_json::array();
+    for (const Contender& contender : line_up.candidates())
+        document["candidates"].push_back(candidate(contender));
+    return document;
+}
+
+void fromDocument(const ordered_json& document, LineUp& line_up, Transport& transport)
+{
+    if (!document.is_object() || !line_up.clear())
+        return;
+    line_up.setRule(ruleOf(part(document, "match")));
+    line_up.setByHand(LineUp::untreated, real(document, "source_gain_db"));
+    for (const ordered_json& one : part(document, "candidates"))
+        addCandidate(one, line_up);
+    if (const Contender* reference = line_up.byMark(markOf(text(document, "reference"))))
+        line_up.setReference(reference->id);
+    if (const DocumentSource source = sourceOf(document); !source.file.isEmpty() && QFile::exists(source.file))
+        transport.load(source.file, source.passage);
+}
+
+} // namespace hr::app

@@ -1,0 +1,119 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "models/line_up_edits.h"
+
+#include "services/undoable.h"
+
+#include <cmath>
+
+namespace hr::app {
+
+namespace {
+
+constexpr double hand_step_db = 0.05; // nearer to what the matching takes is what it takes
+
+/// One figure of one contender, moved; further moves of the same join it.
+template<class Figure>
+class Moved : public QUndoCommand {
+public:
+    using Set = std::function<void(const Figure&)>;
+
+    /// `what` tells one figure from another.
+    Moved(const QString& words, std::pair<ContenderId, int> what, Figure before, Figure after, Set set)
+        : QUndoCommand(words), m_what(what), m_before(before), m_after(after), m_set(std::move(set))
+    {
+    }
+    void redo() override { m_set(m_after); }
+    void undo() override { m_set(m_before); }
+    int id() const override { return 1; }
+    bool mergeWith(const QUndoCommand* next) override
+    {
+        const auto* other = dynamic_cast<const Moved*>(next);
+        if (!other || other->m_what != m_what)
+            return false;
+        m_after = other->m_after;
+        return true;
+    }
+
+private:
+    std::pair<ContenderId, int> m_what;
+    Figure m_before, m_after;
+    Set m_set;
+};
+
+constexpr int the_gain = -1; // beside parameters, which are counted from 0
+
+} // namespace
+
+LineUpEdits::LineUpEdits(LineUp& line_up, QUndoStack& undo, QObject* parent)
+    : QObject(parent), m_line_up(line_up), m_undo(undo)
+{
+}
+
+void LineUpEdits::setValue(ContenderId id, std::size_t parameter, double value)
+{
+    const Contender* contender = m_line_up.find(id);
+    if (!contender || parameter >= contender->values.size())
+        return;
+    m_undo.push(
+        new Moved<double>(tr("set %1").arg(QString::fromStdString(contender->info.parameters[parameter].name)),
+                          {id, static_cast<int>(parameter)}, contender->values[parameter], value,
+                          [this, id, parameter](double to) { m_line_up.setValue(id, parameter, to); }));
+}
+
+void LineUpEdits::setByHand(ContenderId id, double gain_db)
+{
+    const Contender* contender = m_line_up.find(id);
+    if (!contender)
+        return;
+    const bool as_matched = std::abs(gain_db - contender->matched_db) < hand_step_db;
+    m_undo.push(new Moved<std::optional<double>>(
+        tr("set the gain of %1").arg(contender->title), {id, the_gain}, contender->by_hand_db,
+        as_matched ? std::nullopt : std::optional(gain_db),
+        [this, id](const std::optional<double>& to) { m_line_up.setByHand(id, to); }));
+}
+
+void LineUpEdits::setRule(const audition::MatchRule& rule)
+{
+    const audition::MatchRule before = m_line_up.rule();
+    if (rule != before)
+        m_undo.push(new Undoable(
+            tr("match by something else"), [this, rule] { m_line_up.setRule(rule); },
+            [this, before] { m_line_up.setRule(before); }));
+}
+
+void LineUpEdits::makeReference(ContenderId id)
+{
+    const ContenderId before = m_line_up.reference();
+    if (const Contender* contender = m_line_up.find(id); contender && id != before)
+        m_undo.push(new Undoable(
+            tr("make %1 the reference").arg(contender->title), [this, id] { m_line_up.setReference(id); },
+            [this, before] { m_line_up.setReference(before); }));
+}
+
+void LineUpEdits::remove(ContenderId id)
+{
+    const Contender* leaving = m_line_up.find(id);
+    if (!leaving)
+        return;
+    struct Removed {
+        int place = 0;
+        bool reference = false;
+        std::optional<Contender> contender;
+    };
+    const auto removed = std::make_shared<Removed>();
+    m_undo.push(new Undoable(
+        tr("remove %1").arg(leaving->title),
+        [this, id, removed] {
+            *removed = {m_line_up.placeOf(id), m_line_up.reference() == id, std::nullopt};
+            removed->contender = m_line_up.remove(id);
+        },
+        [this, id, removed] {
+            if (!removed->contender)
+                return;
+            m_line_up.putBack(*removed->contender, removed->place);
+            if (removed->reference)
+                m_line_up.setReference(id);
+        }));
+}
+
+} // namespace hr::app

@@ -1,0 +1,30 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What is done to the line-up by hand, each a step that can be taken back. Who has left it is left alone.
+#pragma once
+
+#include "models/line_up.h"
+
+#include <QUndoStack>
+
+namespace hr::app {
+
+class LineUpEdits : public QObject {
+    Q_OBJECT
+public:
+    LineUpEdits(LineUp& line_up, QUndoStack& undo, QObject* parent = nullptr);
+
+    /// Moves of one parameter in a row become one step.
+    void setValue(ContenderId id, std::size_t parameter, double value);
+    /// The same of the gain of one; near what the matching takes, it is matched again.
+    void setByHand(ContenderId id, double gain_db);
+    void setRule(const audition::MatchRule& rule);
+    void makeReference(ContenderId id);
+    void remove(ContenderId id);
+
+private:
+    LineUp& m_line_up;
+    QUndoStack& m_undo;
+};
+
+} // namespace hr::app

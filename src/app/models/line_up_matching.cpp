@@ -1,0 +1,178 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// The line-up's fairness: what each is brought to, and what is known of it.
+#include "models/line_up.h"
+
+#include <algorithm>
+
+namespace hr::app {
+
+/// It sounds otherwise from now on: to be matched again.
+void LineUp::changed(Contender& contender)
+{
+    if (!contender.isOpen())
+        return;
+    contender.match = MatchState::Waiting;
+    m_matcher.schedule(contender.id);
+    emit matchChanged();
+}
+
+void LineUp::matchNow(ContenderId id)
+{
+    const Contender* contender = find(id);
+    if (contender && m_transport.source())
+        m_matcher.start(id, {m_transport.source(), m_transport.loop(), contender->treatment(), m_rule});
+}
+
+void LineUp::matched(ContenderId id, const MatchAnswer& answer)
+{
+    Contender* contender = findMutable(id);
+    if (!contender)
+        return;
+    const auto& result = answer.loudness;
+    contender->loop = result.value_or(audition::LoopLoudness());
+    if (!result) {
+        contender->match = MatchState::Failed;
+        contender->fault = QString::fromStdString(hosting::sentence(result.error()));
+    } else {
+        contender->match = result->levels.loudness_lufs ? MatchState::Matched : MatchState::Silent;
+        contender->fault.clear();
+    }
+    contender->gain_known = true;
+    applyGains();
+    if (id != m_reference)
+        return m_matcher.scheduleDifference(id), emit matchChanged();
+    for (Contender& other : m_contenders) // it is another reference than the one they were compared with
+        if (other.id != id && other.match == MatchState::Matched) {
+            other.difference.reset();
+            m_matcher.scheduleDifference(other.id);
+        }
+    emit matchChanged();
+}
+
+void LineUp::applyGains()
+{
+    std::vector<audition::Part> parts;
+    for (const Contender& contender : m_contenders)
+        parts.push_back({contender.loop, contender.by_hand_db});
+    const auto fairness =
+        audition::fairnessOf(parts, m_rule.basis, static_cast<std::size_t>(placeOf(m_reference)));
+    m_common_lufs = fairness.common_lufs;
+    for (std::size_t i = 0; i < m_contenders.size(); ++i) {
+        Contender& c = m_contenders[i];
+        c.gain_db = fairness.gains_db[i];
+        c.matched_db = fairness.matched_db[i];
+        c.apart_lu = fairness.apart_lu[i];
+        m_transport.setGain(c.id, c.generation, gainOf(c));
+        for (const Twin& twin : m_twins)
+            if (twin.of == c.id)
+                m_transport.setGain(twin.id, c.generation, gainOf(c));
+    }
+}
+
+void LineUp::compareNow(ContenderId id)
+{
+    const Contender* contender = find(id);
+    const Contender* reference = find(m_reference);
+    if (contender && id != m_reference && contender->isOpen() && reference->isOpen() && m_transport.source())
+        m_matcher.startDifference(
+            id, {m_transport.source(), m_transport.loop(), reference->treatment(), contender->treatment()});
+}
+
+void LineUp::compared(ContenderId id, const std::optional<audition::Difference>& difference)
+{
+    Contender* contender = findMutable(id);
+    if (!contender)
+        return;
+    contender->difference = difference;
+    m_transport.setOffset(id, contender->generation, difference ? difference->offset_samples : 0);
+    emit matchChanged();
+}
+
+void LineUp::setReference(ContenderId id)
+{
+    if (find(id) && id != m_reference && !isTried())
+        compareWith(id);
+}
+
+void LineUp::compareWith(ContenderId id)
+{
+    m_reference = id;
+    m_transport.setReference(id);
+    for (Contender& contender : m_contenders) {
+        contender.difference.reset();
+        m_transport.setOffset(contender.id, contender.generation, 0);
+        m_matcher.scheduleDifference(contender.id);
+    }
+    applyGains();
+    emit contendersChanged();
+    emit matchChanged();
+}
+
+void LineUp::setRule(const audition::MatchRule& rule)
+{
+    if (rule == m_rule || isTried())
+        return;
+    // Of a band only what has been measured of this band is known.
+    const bool again = rule.basis == audition::Basis::Band;
+    m_rule = rule;
+    if (again)
+        for (Contender& contender : m_contenders)
+            changed(contender);
+    else
+        applyGains();
+    emit ruleChanged();
+    emit matchChanged();
+}
+
+void LineUp::setByHand(ContenderId id, std::optional<double> gain_db)
+{
+    Contender* contender = findMutable(id);
+    if (!contender || contender->by_hand_db == gain_db || isHeld(id))
+        return;
+    contender->by_hand_db = gain_db;
+    applyGains();
+    emit matchChanged();
+}
+
+void LineUp::checkLanes()
+{
+    bool failed = false;
+    for (const auto& lane : m_transport.lanes()) {
+        Contender* contender = findMutable(lane.id);
+        if (!contender || contender->generation != lane.generation || !lane.fault ||
+            !contender->fault.isEmpty())
+            continue;
+        contender->fault = QString::fromStdString(hosting::sentence(*lane.fault));
+        contender->match = MatchState::Failed;
+        emit notice(tr("%1 %2. It is silent now; the others play on.").arg(contender->title, contender->fault));
+        failed = true;
+    }
+    if (failed)
+        emit matchChanged();
+}
+
+std::optional<double> LineUp::fairWithinLu() const
+{
+    if (isMatching() || !m_common_lufs)
+        return std::nullopt;
+    double worst = 0;
+    for (const Contender& contender : m_contenders)
+        worst = std::max(worst, contender.unfairLu());
+    return worst;
+}
+
+bool LineUp::isMatchedByLoudness() const
+{
+    return m_rule.basis == audition::Basis::Loudness &&
+           std::ranges::none_of(m_contenders, [](const Contender& c) { return c.by_hand_db.has_value(); });
+}
+
+std::optional<double> LineUp::differenceDb(const Contender& contender) const
+{
+    if (contender.id == m_reference || !contender.difference)
+        return std::nullopt;
+    return contender.difference->levelDb(contender.gain_db - find(m_reference)->gain_db);
+}
+
+} // namespace hr::app

@@ -1,0 +1,124 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "audition/difference.h"
+
+#include "audition/alignment.h"
+#include "bench/latency.h"
+#include "signal/levels.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace hr::audition {
+
+namespace {
+
+constexpr double longest_s = 20;
+constexpr double settling_s = 3;
+constexpr double edge_s = 0.02; // faded where the section does not join up
+
+/// The beginning of the section as it sounds once it has gone round.
+hosting::FaultOr<signal::AudioBuffer> settled(const Source& source, const Section& loop, std::size_t frames,
+                                              const Treatment& treatment, const std::stop_token& cancel)
+{
+    signal::AudioBuffer out(2, frames, source.rateHz());
+    if (treatment.location.id.empty()) {
+        source.read(loop, 0, out.channel(0).data(), out.channel(1).data(), frames);
+        return out;
+    }
+    auto processor =
+        hosting::openInstance(treatment.location, {.channels = hosting::Channels::Stereo, .cancel = cancel});
+    if (!processor)
+        return tl::make_unexpected(processor.error());
+    // As the lanes do it: found from the sound rather than taken on trust.
+    std::size_t reported = 0;
+    const auto found = bench::findLatency(**processor, {source.rateHz(), 256}, treatment.values, &reported);
+    if (!found)
+        return tl::make_unexpected(found.error());
+    std::array<float, hosting::stretch_frames> left{}, right{}, out_left{}, out_right{};
+    const auto least = static_cast<std::size_t>(settling_s * source.rateHz());
+    const std::size_t before = std::max(loop.frames, least) / loop.frames * loop.frames;
+    const std::size_t settling = std::min(before, std::max(frames, least));
+    std::size_t at = before - settling; // so that it ends where the section begins
+    // `frames` more; what comes out goes to `first` of the buffer on, where there is one.
+    const auto pass = [&](std::size_t count, signal::AudioBuffer* to) -> hosting::FaultOr<void> {
+        for (std::size_t done = 0; done < count; done += left.size()) {
+            const std::size_t now = std::min(left.size(), count - done);
+            source.read(loop, at, left.data(), right.data(), now);
+            at += now;
+            if (auto ran =
+                    (*processor)
+                        ->processStereo(left.data(), right.data(), out_left.data(), out_right.data(), now);
+                !ran)
+                return ran;
+            if (to) {
+                std::copy_n(out_left.begin(), now, to->channel(0).begin() + static_cast<std::ptrdiff_t>(done));
+                std::copy_n(out_right.begin(), now, to->channel(1).begin() + static_cast<std::ptrdiff_t>(done));
+            }
+        }
+        return {};
+    };
+    if (auto ran = pass(settling, nullptr); !ran)
+        return tl::make_unexpected(ran.error());
+    if (auto late = pass(found->value_or(reported), nullptr); !late)
+        return tl::make_unexpected(late.error());
+    if (auto ran = pass(frames, &out); !ran)
+        return tl::make_unexpected(ran.error());
+    return out;
+}
+
+void fadeEdges(signal::AudioBuffer& sound)
+{
+    const auto edge = std::min(static_cast<std::size_t>(edge_s * sound.sampleRateHz()), sound.frames() / 2);
+    for (std::size_t c = 0; c < sound.channels(); ++c)
+        for (std::size_t i = 0; i < edge; ++i) {
+            const double part = (static_cast<double>(i) + 0.5) / static_cast<double>(edge);
+            const auto gain = static_cast<float>(0.5 - 0.5 * std::cos(std::numbers::pi * part));
+            sound.channel(c)[i] *= gain;
+            sound.channel(c)[sound.frames() - 1 - i] *= gain;
+        }
+}
+
+} // namespace
+
+std::optional<double> Difference::levelDb(double gain_db) const
+{
+    const double gain = signal::dbToLinear(gain_db);
+    const double left = 1 + gain * (gain * power_ratio - 2 * common);
+    // What is below is the rounding of single-precision samples.
+    return left > 1e-14 ? std::optional(signal::powerToDb(left)) : std::nullopt;
+}
+
+hosting::FaultOr<std::optional<Difference>> differenceOf(const Source& source, const Section& loop,
+                                                         const Treatment& reference, const Treatment& contender,
+                                                         const std::stop_token& cancel)
+{
+    const auto longest = static_cast<std::size_t>(longest_s * source.rateHz());
+    const std::size_t frames = std::min(loop.frames, longest);
+    auto first = settled(source, loop, frames, reference, cancel);
+    if (!first)
+        return tl::make_unexpected(first.error());
+    auto second = settled(source, loop, frames, contender, cancel);
+    if (!second)
+        return tl::make_unexpected(second.error());
+    if (frames < loop.frames)
+        for (auto* sound : {&*first, &*second})
+            fadeEdges(*sound);
+    const auto a = spectraOf(*first);
+    auto b = spectraOf(*second);
+    const double of_reference = power(a, frames);
+    if (of_reference == 0)
+        return std::nullopt;
+    Difference difference;
+    difference.power_ratio = power(b, frames) / of_reference;
+    if (difference.power_ratio == 0)
+        return difference;
+    difference.offset_samples = offsetOf(a, b, frames, most_offset_samples);
+    b = advanced(b, difference.offset_samples, frames);
+    difference.common =
+        total(a, frames, [&](std::size_t c, std::size_t k) { return (std::conj(a[c][k]) * b[c][k]).real(); }) /
+        of_reference;
+    return difference;
+}
+
+} // namespace hr::audition

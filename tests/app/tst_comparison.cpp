@@ -1,0 +1,242 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What is compared with what, matched by what, and kept under which name.
+#include "app/workbench.h"
+#include "models/line_up_document.h"
+
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <fstream>
+
+using namespace hr;
+using namespace hr::app;
+using audition::Basis;
+using test::Workbench;
+
+class tst_comparison : public QObject {
+    Q_OBJECT
+
+    QTemporaryDir m_data;
+    std::unique_ptr<Workbench> m_bench;
+
+    LineUp& lineUp() { return m_bench->desk->line_up; }
+    SavedLineUps& saved() { return m_bench->desk->saved; }
+    bool matched()
+    {
+        return QTest::qWaitFor([this] { return lineUp().fairWithinLu().has_value(); }, 20000);
+    }
+    const Contender& at(int place) { return m_bench->at(place); }
+    ContenderId add(double gain_db)
+    {
+        return lineUp().add(QStringLiteral("reference:gain"), {{"gain_db", gain_db}});
+    }
+    /// Where there is room for all of it, or to whoever reads with their ears.
+    bool isSaid(const QString& words)
+    {
+        return QTest::qWaitFor(
+            [&] {
+                return std::ranges::any_of(m_bench->window->findChildren<QLabel*>(), [&](const QLabel* one) {
+                    return one->isVisible() &&
+                           (one->text().contains(words) || one->accessibleName().contains(words));
+                });
+            },
+            5000);
+    }
+    void choose(const QString& box, const QString& choice)
+    {
+        auto* combo = m_bench->find<QComboBox>(box);
+        QVERIFY(combo);
+        combo->setFocus();
+        for (int i = combo->currentIndex(); i > 0; --i)
+            QTest::keyClick(combo, Qt::Key_Up);
+        for (int i = 0; i < combo->count() && !combo->currentText().contains(choice); ++i)
+            QTest::keyClick(combo, Qt::Key_Down);
+        QVERIFY2(combo->currentText().contains(choice), qPrintable(combo->currentText()));
+    }
+    void start()
+    {
+        if (m_bench)
+            m_bench->window->close();
+        m_bench.reset();
+        m_bench = std::make_unique<Workbench>(m_data.path());
+        QVERIFY(m_bench->ready());
+        m_bench->window->showPage(PageName::Listen);
+    }
+
+private slots:
+    void initTestCase() { start(); }
+    void init()
+    {
+        m_bench->window->setFocus(); // so that keys are nobody's text
+        QVERIFY(lineUp().clear());
+        lineUp().setRule({});
+        m_bench->desk->undo.clear();
+        add(6);
+        add(-4);
+        QVERIFY(matched());
+    }
+
+    void aGainByHandIsKeptAndSaid()
+    {
+        auto* gain = m_bench->find<QLineEdit>(QStringLiteral("matched by"));
+        QVERIFY(gain);
+        gain->setFocus();
+        gain->selectAll();
+        QTest::keyClicks(gain, QStringLiteral("-1.5 dB"));
+        QTest::keyClick(gain, Qt::Key_Return);
+        QCOMPARE(*at(0).by_hand_db, -1.5); // the first row: the source
+        HR_NEAR(*at(1).apart_lu, -2.5, 0.01);
+        QVERIFY(isSaid(QStringLiteral("by hand")) && isSaid(QStringLiteral("unmatched by up to 2.5 LU")));
+        QVERIFY(!m_bench->desk->trial.hindrance(at(1).id, at(0).id).isEmpty());
+        m_bench->desk->undo.undo();
+        QVERIFY(!at(0).by_hand_db);
+        QVERIFY(isSaid(QStringLiteral("fair within 0.0")));
+        // As the matching would: nothing by hand.
+        m_bench->desk->edits.setByHand(at(1).id, at(1).matched_db + 0.01);
+        QVERIFY(!at(1).by_hand_db);
+        m_bench->desk->edits.setByHand(at(1).id, -3);
+        QCOMPARE(at(1).gain_db, -3.0);
+        QVERIFY(matched());
+        HR_NEAR(at(2).gain_db, 0, 0.001); // the others are where they would be without it
+    }
+
+    void anyCandidateCanBeTheReference()
+    {
+        m_bench->press(Qt::Key_2);
+        m_bench->press(Qt::Key_R);
+        QCOMPARE(lineUp().reference(), at(2).id);
+        m_bench->press(Qt::Key_1);
+        m_bench->press(Qt::Key_0);
+        QCOMPARE(lineUp().wanted(), at(2).id);
+        m_bench->press(Qt::Key_U);
+        QCOMPARE(lineUp().wanted(), LineUp::untreated);
+        // All three are the same once they are matched.
+        QTRY_VERIFY_WITH_TIMEOUT(at(0).difference && at(1).difference, 20000);
+        QVERIFY(lineUp().differenceDb(at(1)).value_or(-200) < -100);
+        m_bench->desk->edits.remove(at(2).id);
+        QCOMPARE(lineUp().reference(), LineUp::untreated);
+        m_bench->desk->undo.undo();
+        QCOMPARE(lineUp().reference(), at(2).id);
+        choose(QStringLiteral("the reference"), QStringLiteral("untreated"));
+        QCOMPARE(lineUp().reference(), LineUp::untreated);
+    }
+
+    void theDifferenceFollowsWhatIsTurned()
+    {
+        const ContenderId leveller =
+            lineUp().add(QString::fromStdString(test::specimen + "cordage-leveller"), {{"threshold_db", -40}});
+        QVERIFY(matched());
+        QTRY_VERIFY_WITH_TIMEOUT(lineUp().find(leveller)->difference, 20000);
+        const double before = *lineUp().differenceDb(*lineUp().find(leveller));
+        const auto threshold = *lineUp().find(leveller)->info.parameterIndex("threshold_db");
+        lineUp().setValue(leveller, threshold, 0);
+        QTRY_VERIFY_WITH_TIMEOUT(
+            matched() && lineUp().differenceDb(*lineUp().find(leveller)).value_or(-200) < before - 20, 20000);
+        m_bench->press(Qt::Key_D);
+        QVERIFY(m_bench->desk->transport.hearsDifference());
+        QVERIFY(isSaid(QStringLiteral("difference")));
+        m_bench->press(Qt::Key_D);
+        QVERIFY(!m_bench->desk->transport.hearsDifference());
+    }
+
+    void otherBasesAreMatchedToAndSaid()
+    {
+        lineUp().add(QString::fromStdString(test::specimen + "tidepool-equaliser"), {{"low_db", -12}});
+        QVERIFY(matched());
+        const double by_loudness = at(3).gain_db;
+        choose(QStringLiteral("matched by"), QStringLiteral("RMS"));
+        QCOMPARE(lineUp().rule().basis, Basis::Rms);
+        QVERIFY(std::abs(at(3).gain_db - by_loudness) > 0.3);
+        QVERIFY(isSaid(QStringLiteral("matched by RMS")));
+        choose(QStringLiteral("matched by"), QStringLiteral("one band"));
+        QVERIFY(m_bench->find<QLineEdit>(QStringLiteral("from")));
+        QVERIFY(matched());
+        QVERIFY(at(3).loop.levels.band_lufs);
+        QVERIFY(m_bench->window->minimumSizeHint().width() <= 1100);
+        choose(QStringLiteral("matched by"), QStringLiteral("nothing"));
+        QCOMPARE(at(1).gain_db, 0.0);
+        QVERIFY(isSaid(QStringLiteral("not matched")));
+        while (lineUp().rule() != audition::MatchRule())
+            m_bench->desk->undo.undo();
+        HR_NEAR(at(3).gain_db, by_loudness, 0.05);
+    }
+
+    void aLineUpIsKeptUnderAName()
+    {
+        lineUp().setReference(at(1).id);
+        lineUp().setByHand(at(2).id, -2.5);
+        m_bench->desk->transport.setLoop({48000, 96000});
+        m_bench->press(Qt::Key_S, Qt::ControlModifier);
+        auto* name = qobject_cast<QLineEdit*>(QApplication::activePopupWidget()
+                                                  ? QApplication::activePopupWidget()->findChild<QLineEdit*>()
+                                                  : nullptr);
+        QVERIFY(name);
+        QTest::keyClicks(name, QStringLiteral("Which glues the brass"));
+        QTest::keyClick(name, Qt::Key_Return);
+        QVERIFY(isSaid(QStringLiteral("Which glues the brass")));
+        QVERIFY(!saved().hasChanged());
+        const qint64 row_id = saved().current();
+
+        lineUp().remove(at(2).id);
+        QVERIFY(saved().hasChanged());
+        saved().open(row_id);
+        QCOMPARE(m_bench->candidates(), 2);
+        QCOMPARE(*at(2).by_hand_db, -2.5);
+        QCOMPARE(lineUp().reference(), at(1).id);
+        m_bench->desk->undo.undo();
+        QCOMPARE(m_bench->candidates(), 1);
+        m_bench->desk->undo.redo();
+
+        // A name that is taken, and none at all.
+        saved().saveAs(QStringLiteral(" Which glues the brass "));
+        QCOMPARE(saved().current(), row_id);
+        saved().saveAs({});
+        QCOMPARE(saved().all().size(), std::size_t{1});
+
+        start();
+        QCOMPARE(saved().current(), row_id);
+        QTRY_VERIFY(!saved().hasChanged());
+        saved().rename(QStringLiteral("Brass"));
+        saved().remove(row_id);
+        QVERIFY(saved().all().empty() && saved().current() == 0);
+        m_bench->desk->undo.undo();
+        QCOMPARE(saved().all().at(0).name, QStringLiteral("Brass"));
+        QCOMPARE(saved().current(), row_id);
+    }
+
+    void filesGoRoundAndNonsenseIsRefused()
+    {
+        lineUp().setByHand(at(1).id, -1);
+        const auto before = toDocument(lineUp(), m_bench->desk->transport);
+        const QString file = m_data.filePath(QStringLiteral("line-up.json"));
+        saved().exportTo(file);
+        QVERIFY(lineUp().clear());
+        saved().import(file);
+        QVERIFY(isSame(toDocument(lineUp(), m_bench->desk->transport), before));
+        for (const char* nonsense : {"{", "[]", "{\"format\": 3}",
+                                     "{\"format\": \"honest-rack-line-up\", "
+                                     "\"version\": 2, \"candidates\": []}"}) {
+            std::ofstream(file.toStdString()) << nonsense;
+            saved().import(file);
+            QCOMPARE(m_bench->candidates(), 2);
+        }
+        std::ofstream(file.toStdString())
+            << "{\"format\": \"honest-rack-line-up\", \"version\": 1, \"source\": 7, \"match\": [], "
+               "\"reference\": \"Q\", \"candidates\": [3, {}, {\"processor\": \"lv2:urn:gone\", \"title\": "
+               "\"Gone\", \"letter\": \"C\", \"settings\": {\"x\": 2}}, {\"processor\": "
+               "\"reference:gain\", \"letter\": \"C\"}]}";
+        saved().import(file);
+        QCOMPARE(m_bench->candidates(), 2);
+        QCOMPARE(at(1).title, QStringLiteral("Gone"));
+        QCOMPARE(at(1).mark, 3);
+        QCOMPARE(at(2).mark, 1); // its letter was taken
+        QVERIFY(!at(1).isOpen());
+        // What is not installed goes on as it was.
+        const auto kept = toDocument(lineUp(), m_bench->desk->transport);
+        QCOMPARE(kept["candidates"][0]["settings"]["x"].get<double>(), 2.0);
+    }
+};
+
+HR_TEST(tst_comparison)
+#include "tst_comparison.moc"
