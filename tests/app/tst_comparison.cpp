@@ -162,6 +162,99 @@ private slots:
         HR_NEAR(at(3).gain_db, by_loudness, 0.05);
     }
 
+    void presetsAreSteppedThroughMatched()
+    {
+        const ContenderId id = lineUp().add(QString::fromStdString(test::specimen + "cordage-leveller"));
+        QVERIFY(matched());
+        const auto contender = [&]() -> const Contender& { return *lineUp().find(id); };
+        const auto presets = m_bench->desk->settings.presets(contender());
+        QVERIFY(presets.size() > 2);
+        m_bench->press(Qt::Key_3);
+        m_bench->desk->transport.play(true);
+        QTRY_COMPARE_WITH_TIMEOUT(lineUp().audible(), id, 10000);
+        const auto before = contender().values;
+        const auto generation = contender().generation;
+        m_bench->press(Qt::Key_Period);
+        QCOMPARE(contender().values, before); // it is not heard before it is matched
+        QVERIFY(contender().coming);
+        m_bench->press(Qt::Key_Period); // faster than it is matched: the last one counts
+        QTRY_VERIFY_WITH_TIMEOUT(!contender().coming, 20000);
+        QCOMPARE(contender().generation, generation + 1);
+        QCOMPARE(contender().preset->name, presets[2].name);
+        for (const auto& [key, value] : presets[2].settings)
+            HR_NEAR(contender().values[*contender().info.parameterIndex(key)], value, 1e-6);
+        QCOMPARE(contender().match, MatchState::Matched);
+        HR_NEAR(*contender().apart_lu, 0, 0.01);
+        QTRY_COMPARE_WITH_TIMEOUT(lineUp().audible(), id, 10000);
+        QVERIFY(isSaid(presets[2].name));
+        // A move makes it another's; back it is the preset before, matched again.
+        lineUp().setValue(id, 0, contender().values[0] - 1);
+        QVERIFY(isSaid(QStringLiteral("(changed)")));
+        m_bench->press(Qt::Key_Comma);
+        QTRY_VERIFY_WITH_TIMEOUT(!contender().coming, 20000);
+        QCOMPARE(contender().preset->name, presets[1].name);
+        m_bench->desk->undo.undo();
+        m_bench->desk->undo.undo();
+        m_bench->desk->undo.undo();
+        QTRY_VERIFY_WITH_TIMEOUT(!contender().coming, 20000);
+        QCOMPARE(contender().values, before);
+        m_bench->desk->transport.play(false);
+    }
+
+    void whatIsHeldStays()
+    {
+        const ContenderId id = lineUp().add(QString::fromStdString(test::specimen + "cordage-leveller"));
+        const auto contender = [&]() -> const Contender& { return *lineUp().find(id); };
+        lineUp().hear(id);
+        QTRY_VERIFY(m_bench->find<QLabel>(QStringLiteral("Ratio")));
+        QTest::mouseClick(m_bench->find<QLabel>(QStringLiteral("Ratio")), Qt::LeftButton);
+        const auto ratio = *contender().info.parameterIndex("ratio");
+        QVERIFY(contender().held.contains(ratio));
+        QVERIFY(isSaid(QStringLiteral("Ratio · held")));
+        const auto before = contender().values;
+        m_bench->press(Qt::Key_R, Qt::ControlModifier | Qt::ShiftModifier);
+        QTRY_VERIFY_WITH_TIMEOUT(!contender().coming, 20000);
+        QCOMPARE(contender().values[ratio], before[ratio]);
+        QVERIFY(contender().values != before);
+        for (std::size_t i = 0; i < before.size(); ++i)
+            QVERIFY(contender().info.parameters[i].allows(contender().values[i]));
+        // Snapshots, and what is copied to another of the same processor.
+        const auto random = contender().values;
+        m_bench->press(Qt::Key_F5, Qt::ShiftModifier);
+        m_bench->press(Qt::Key_Backspace, Qt::ControlModifier);
+        QTRY_VERIFY_WITH_TIMEOUT(!contender().coming, 20000);
+        QCOMPARE(contender().values, before);
+        m_bench->press(Qt::Key_F5);
+        QTRY_VERIFY_WITH_TIMEOUT(!contender().coming, 20000);
+        QCOMPARE(contender().values, random);
+        m_bench->press(Qt::Key_F6); // nothing was stored there
+        QVERIFY(!contender().coming);
+        m_bench->press(Qt::Key_C, Qt::ControlModifier | Qt::ShiftModifier);
+        const ContenderId other = lineUp().add(QString::fromStdString(test::specimen + "cordage-leveller"));
+        lineUp().hear(other);
+        m_bench->press(Qt::Key_V, Qt::ControlModifier | Qt::ShiftModifier);
+        QTRY_COMPARE_WITH_TIMEOUT(lineUp().find(other)->values, random, 20000);
+        QVERIFY(!m_bench->desk->settings.hindranceToPaste(at(1).id).isEmpty()); // of another processor
+    }
+
+    void rowsAreMovedAndDoubled()
+    {
+        lineUp().hear(at(1).id);
+        const ContenderId first = at(1).id;
+        m_bench->press(Qt::Key_Down, Qt::AltModifier);
+        QCOMPARE(lineUp().placeOf(first), 2);
+        m_bench->press(Qt::Key_D, Qt::ControlModifier | Qt::ShiftModifier);
+        QCOMPARE(m_bench->candidates(), 3);
+        QCOMPARE(at(3).values, at(2).values);
+        QVERIFY(at(3).id != at(2).id && at(3).mark != at(2).mark);
+        m_bench->desk->undo.undo();
+        m_bench->desk->undo.redo();
+        QCOMPARE(m_bench->candidates(), 3);
+        m_bench->desk->undo.undo();
+        m_bench->desk->undo.undo();
+        QCOMPARE(lineUp().placeOf(first), 1);
+    }
+
     void aLineUpIsKeptUnderAName()
     {
         lineUp().setReference(at(1).id);
@@ -208,12 +301,17 @@ private slots:
     void filesGoRoundAndNonsenseIsRefused()
     {
         lineUp().setByHand(at(1).id, -1);
+        lineUp().hold(at(1).id, 0, true);
+        lineUp().setPreset(at(2).id, {QStringLiteral("own:7"), QStringLiteral("Soft"), true});
+        lineUp().setSnapshot(at(2).id, 3, std::vector<double>{-11});
         const auto before = toDocument(lineUp(), m_bench->desk->transport);
         const QString file = m_data.filePath(QStringLiteral("line-up.json"));
         saved().exportTo(file);
         QVERIFY(lineUp().clear());
         saved().import(file);
         QVERIFY(isSame(toDocument(lineUp(), m_bench->desk->transport), before));
+        QVERIFY(at(1).held.contains(0) && at(2).preset->changed);
+        QCOMPARE(at(2).snapshots[3]->front(), -11.0);
         for (const char* nonsense : {"{", "[]", "{\"format\": 3}",
                                      "{\"format\": \"honest-rack-line-up\", "
                                      "\"version\": 2, \"candidates\": []}"}) {

@@ -6,10 +6,10 @@ namespace hr::app {
 Desk::Desk(std::unique_ptr<library::Store> opened)
     : store(std::move(opened)), actions(notices), sources(store->database().directory()), output(jobs),
       transport(output, jobs), line_up(transport, *store, jobs), edits(line_up, undo),
-      bench(*store, jobs, notices), scan(store->database().directory(), jobs), processors(*store),
-      fault_search(*store, jobs), kin(*store, jobs), draft(*store, undo, notices),
-      notebook(*store, processors, undo, notices), keeping(*store, undo, notices),
-      ways(*store, line_up, bench, draft, notebook, navigation, notices),
+      settings(line_up, *store, undo, notices), bench(*store, jobs, notices),
+      scan(store->database().directory(), jobs), processors(*store), fault_search(*store, jobs),
+      kin(*store, jobs), draft(*store, undo, notices), notebook(*store, processors, undo, notices),
+      keeping(*store, undo, notices), ways(*store, line_up, bench, draft, notebook, navigation, notices),
       saved(line_up, transport, *store, undo, notices),
       trial(line_up, transport, bench, *store, sources, notices),
       alternation(line_up, transport, trial, sources)

@@ -11,6 +11,7 @@
 #include "models/kin_job.h"
 #include "models/line_up_edits.h"
 #include "models/scan_job.h"
+#include "models/settings_steps.h"
 #include "playbar/source_list.h"
 #include "services/keeping.h"
 #include "services/saved_line_ups.h"
@@ -39,6 +40,7 @@ public:
     Transport transport;
     LineUp line_up;
     LineUpEdits edits;
+    SettingsSteps settings;
     BenchQueue bench;
     ScanJob scan;
     ProcessorModel processors;

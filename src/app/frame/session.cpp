@@ -57,6 +57,7 @@ Session::Session(Desk& desk, MainWindow& window) : m_desk(desk), m_window(window
     const auto later = [this] { m_soon.start(); };
     connect(&m_desk.line_up, &LineUp::contendersChanged, this, later);
     connect(&m_desk.line_up, &LineUp::valueChanged, this, later);
+    connect(&m_desk.line_up, &LineUp::settingsChanged, this, later);
     connect(&m_desk.line_up, &LineUp::audibleChanged, this, later);
     connect(&m_desk.line_up, &LineUp::ruleChanged, this, later);
     connect(&m_desk.line_up, &LineUp::matchChanged, this, later); // among it gains by hand

@@ -11,10 +11,15 @@ std::vector<processors::Setting> Contender::settings() const
 {
     if (!isOpen() && !chain)
         return kept_settings;
+    return settings(values);
+}
+
+std::vector<processors::Setting> Contender::settings(const std::vector<double>& of_values) const
+{
     std::vector<processors::Setting> changed;
-    for (std::size_t i = 0; i < values.size(); ++i)
-        if (values[i] != info.parameters[i].default_value)
-            changed.push_back({info.parameters[i].key, values[i]});
+    for (std::size_t i = 0; i < of_values.size(); ++i)
+        if (of_values[i] != info.parameters[i].default_value)
+            changed.push_back({info.parameters[i].key, of_values[i]});
     return changed;
 }
 

@@ -10,8 +10,16 @@
 #include "library/collections.h"
 
 #include <QString>
+#include <array>
+#include <set>
 
 namespace hr::app {
+
+/// Of the user's own presets and the maker's; `id` as of library::Preset.
+struct AppliedPreset {
+    QString id, name;
+    bool changed = false; ///< something has been moved since
+};
 
 enum class MatchState { Waiting, Matched, Silent, Failed };
 
@@ -31,6 +39,16 @@ struct Contender {
     std::optional<chain::Chain> chain;              ///< as it was opened, where it is one
     bool opening = false;                           ///< of a chain: what it holds is being looked up
 
+    std::set<std::size_t> held; ///< parameters that presets and random settings leave alone
+    std::optional<AppliedPreset> preset;
+    std::array<std::optional<std::vector<double>>, 4> snapshots;
+    /// Settings that are being matched: they are taken, whole, once that is known.
+    struct Coming {
+        std::vector<double> values;
+        std::optional<AppliedPreset> preset;
+    };
+    std::optional<Coming> coming;
+
     MatchState match = MatchState::Waiting;
     audition::LoopLoudness loop;                    ///< before matching
     std::optional<double> by_hand_db;               ///< the user's own gain, in place of the matching
@@ -48,7 +66,9 @@ struct Contender {
     /// Whether it can be heard and measured: a chain that could not be opened cannot.
     bool isOpen() const { return isUntreated() || !info.id.empty(); }
     std::vector<processors::Setting> settings() const; ///< those that differ from the defaults
-    audition::Treatment treatment() const { return {location, values}; }
+    std::vector<processors::Setting>
+    settings(const std::vector<double>& of_values) const; ///< the same of others
+    audition::Treatment treatment() const { return {location, coming ? coming->values : values}; }
     chain::Chain chainNow() const;        ///< of one that is a chain, with its values as they are
     library::CollectionItem item() const; ///< as it is kept
 };

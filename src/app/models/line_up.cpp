@@ -15,14 +15,13 @@ namespace {
 /// The defaults of `contender` with these over them; names of what was beyond a stated range.
 QStringList applied(Contender& contender, const std::vector<processors::Setting>& settings)
 {
-    contender.values = processors::defaultValues(contender.info);
+    contender.values = processors::nearestValues(contender.info, settings);
     QStringList beyond;
     for (const processors::Setting& s : settings) {
         const auto index = contender.info.parameterIndex(s.key);
         if (!index)
             continue; // a newer version may lack it
         const processors::ParameterInfo& p = contender.info.parameters[*index];
-        contender.values[*index] = p.allowed(s.value);
         if (contender.values[*index] != s.value)
             beyond << QObject::tr("%1 to %2")
                           .arg(QString::fromStdString(p.name),
@@ -148,6 +147,23 @@ ContenderId LineUp::addKept(const QString& processor, const QString& title,
     return insert(std::move(contender), 0);
 }
 
+ContenderId LineUp::addCopy(ContenderId of)
+{
+    const Contender* model = find(of);
+    if (!model || model->isUntreated() || !hasRoom())
+        return audition::no_contender;
+    Contender copy = *model;
+    copy.id = m_next_id++;
+    copy.mark = freeMark();
+    copy.generation = 1;
+    copy.gain_known = false;
+    copy.difference.reset();
+    const ContenderId id = insert(std::move(copy), placeOf(of) + 1);
+    if (const Contender* opening = find(id); opening->opening)
+        open(*opening);
+    return id;
+}
+
 bool LineUp::clear()
 {
     if (isTried())
@@ -214,9 +230,67 @@ void LineUp::setValue(ContenderId id, std::size_t parameter, double value)
         isHeld(id))
         return;
     contender->values[parameter] = value;
+    contender->coming.reset();
+    if (contender->preset)
+        contender->preset->changed = true;
     m_transport.setParameter(id, parameter, value);
     changed(*contender);
     emit valueChanged(id, parameter);
+    emit settingsChanged(id);
+}
+
+void LineUp::changeTo(ContenderId id, std::vector<double> values, std::optional<AppliedPreset> preset)
+{
+    Contender* contender = findMutable(id);
+    if (!contender || !contender->isOpen() || values.size() != contender->values.size() || isHeld(id))
+        return;
+    contender->coming = Contender::Coming{std::move(values), std::move(preset)};
+    if (m_transport.source())
+        changed(*contender);
+    else
+        take(*contender); // nothing is heard, and there is nothing to match
+    emit settingsChanged(id);
+}
+
+/// What was coming is what it is from now on, through a lane of its own: processor and gain change at one
+/// frame.
+void LineUp::take(Contender& contender)
+{
+    const ContenderId id = contender.id;
+    contender.values = std::move(contender.coming->values);
+    contender.preset = std::move(contender.coming->preset);
+    contender.coming.reset();
+    ++contender.generation;
+    updateEngine();
+    for (std::size_t i = 0; i < contender.values.size(); ++i)
+        emit valueChanged(id, i);
+    emit settingsChanged(id);
+}
+
+void LineUp::hold(ContenderId id, std::size_t parameter, bool on)
+{
+    Contender* contender = findMutable(id);
+    if (!contender || parameter >= contender->values.size())
+        return;
+    on ? void(contender->held.insert(parameter)) : void(contender->held.erase(parameter));
+    emit settingsChanged(id);
+}
+
+void LineUp::setPreset(ContenderId id, const AppliedPreset& preset)
+{
+    if (Contender* contender = findMutable(id)) {
+        contender->preset = preset;
+        emit settingsChanged(id);
+    }
+}
+
+void LineUp::setSnapshot(ContenderId id, std::size_t place, std::optional<std::vector<double>> values)
+{
+    Contender* contender = findMutable(id);
+    if (!contender || place >= contender->snapshots.size())
+        return;
+    contender->snapshots[place] = std::move(values);
+    emit settingsChanged(id);
 }
 
 void LineUp::hear(ContenderId id)
@@ -355,6 +429,7 @@ void LineUp::followSource()
         auto build = entry ? fittingBuild(*entry) : entry;
         if (!build || build->id.toStdString() == contender.location.id)
             continue;
+        contender.coming.reset();
         if (become(contender, *entry, settings)) {
             contender.kept_settings.clear();
             contender.fault.clear();

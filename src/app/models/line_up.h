@@ -39,6 +39,8 @@ public:
     /// What it holds is looked up in the background; missing stages are bypassed, which notice() says. One that
     /// cannot be opened stays in its place and says why.
     ContenderId addChain(const chain::Chain& chain, int place = 0, int mark = 0);
+    /// Another like it, behind it.
+    ContenderId addCopy(ContenderId of);
     ContenderId addChainFile(const QString& file);
     /// What it was, for putBack(), which returns it to its place under the same id.
     std::optional<Contender> remove(ContenderId id);
@@ -47,6 +49,12 @@ public:
     /// Everybody but the source leaves; false where a trial needs them, which is said.
     bool clear();
     void setValue(ContenderId id, std::size_t parameter, double value);
+    /// All values at once: what is audible stays until they are matched, and is then changed over to, at the
+    /// right gain, at one frame. Where they make it fail, it stays as it was, which notice() says.
+    void changeTo(ContenderId id, std::vector<double> values, std::optional<AppliedPreset> preset = {});
+    void hold(ContenderId id, std::size_t parameter, bool on);
+    void setPreset(ContenderId id, const AppliedPreset& preset); ///< the name alone: its values are there
+    void setSnapshot(ContenderId id, std::size_t place, std::optional<std::vector<double>> values);
 
     /// Audible as soon as it is ready and matched; until then what is audible stays.
     void hear(ContenderId id);
@@ -83,6 +91,7 @@ public:
 signals:
     void contendersChanged(); ///< who there is, in which order, and what they are
     void valueChanged(hr::audition::ContenderId id, std::size_t parameter);
+    void settingsChanged(hr::audition::ContenderId id); ///< what is held, the preset, snapshots, or all values
     void matchChanged();
     void ruleChanged();
     void audibleChanged(); ///< or who is wanted
@@ -114,6 +123,7 @@ private:
     void changed(Contender& contender);
     void matchNow(ContenderId id);
     void matched(ContenderId id, const MatchAnswer& answer);
+    void take(Contender& contender);
     void applyGains();
     void compareWith(ContenderId reference);
     void compareNow(ContenderId id);

@@ -3,6 +3,7 @@
 
 #include "chain/chain_json.h"
 #include "library/settings_json.h"
+#include "processors/settings.h"
 
 #include <QFile>
 #include <array>
@@ -60,6 +61,15 @@ ordered_json candidate(const Contender& contender)
     }
     if (contender.by_hand_db)
         one["gain_db"] = *contender.by_hand_db;
+    for (const std::size_t held : contender.held)
+        one["held"].push_back(contender.info.parameters[held].key);
+    if (const auto& preset = contender.preset)
+        one["preset"] = {{"id", preset->id.toStdString()},
+                         {"name", preset->name.toStdString()},
+                         {"changed", preset->changed}};
+    for (std::size_t i = 0; i < contender.snapshots.size(); ++i)
+        if (const auto& snapshot = contender.snapshots[i])
+            one["snapshots"][std::to_string(i + 1)] = library::settingsToJson(contender.settings(*snapshot));
     return one;
 }
 
@@ -76,6 +86,32 @@ audition::MatchRule ruleOf(const ordered_json& match)
     return rule;
 }
 
+/// An empty object where there is none.
+ordered_json part(const ordered_json& document, const char* key)
+{
+    const auto found = document.find(key);
+    return found != document.end() ? *found : ordered_json::object();
+}
+
+/// What is held, the name of the preset and the snapshots.
+void restoreSettings(const ordered_json& one, const Contender& contender, LineUp& line_up)
+{
+    const ContenderId id = contender.id;
+    for (const ordered_json& held : part(one, "held"))
+        if (const auto index =
+                held.is_string() ? contender.info.parameterIndex(held.get<std::string>()) : std::nullopt)
+            line_up.hold(id, *index, true);
+    if (const ordered_json preset = part(one, "preset"); !text(preset, "name").empty())
+        line_up.setPreset(id, {QString::fromStdString(text(preset, "id")),
+                               QString::fromStdString(text(preset, "name")),
+                               preset.value("changed", ordered_json()) == true});
+    const ordered_json snapshots = part(one, "snapshots");
+    for (std::size_t i = 0; i < contender.snapshots.size(); ++i)
+        if (const auto found = snapshots.find(std::to_string(i + 1)); found != snapshots.end())
+            line_up.setSnapshot(id, i,
+                                processors::nearestValues(contender.info, library::settingsFromJson(*found)));
+}
+
 void addCandidate(const ordered_json& one, LineUp& line_up)
 {
     if (!one.is_object())
@@ -87,15 +123,11 @@ void addCandidate(const ordered_json& one, LineUp& line_up)
     else if (const std::string processor = text(one, "processor"); !processor.empty())
         id = line_up.addKept(QString::fromStdString(processor), QString::fromStdString(text(one, "title")),
                              library::settingsFromJson(one.value("settings", ordered_json())), mark);
-    if (id != audition::no_contender)
-        line_up.setByHand(id, real(one, "gain_db"));
-}
-
-/// An empty object where there is none.
-ordered_json part(const ordered_json& document, const char* key)
-{
-    const auto found = document.find(key);
-    return found != document.end() ? *found : ordered_json::object();
+    if (id == audition::no_contender)
+        return;
+    line_up.setByHand(id, real(one, "gain_db"));
+    if (const Contender* contender = line_up.find(id); contender->isOpen())
+        restoreSettings(one, *contender, line_up);
 }
 
 } // namespace

@@ -3,6 +3,7 @@
 
 #include "services/undoable.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace hr::app {
@@ -114,6 +115,35 @@ void LineUpEdits::remove(ContenderId id)
             if (removed->reference)
                 m_line_up.setReference(id);
         }));
+}
+
+void LineUpEdits::duplicate(ContenderId id)
+{
+    const Contender* contender = m_line_up.find(id);
+    if (!contender || contender->isUntreated())
+        return;
+    const auto added = std::make_shared<ContenderId>(audition::no_contender);
+    const auto gone = std::make_shared<std::optional<Contender>>();
+    m_undo.push(new Undoable(
+        tr("duplicate %1").arg(contender->title),
+        [this, id, added, gone] {
+            if (*gone)
+                return m_line_up.putBack(**gone, m_line_up.placeOf(id) + 1);
+            *added = m_line_up.addCopy(id);
+        },
+        [this, added, gone] { *gone = m_line_up.remove(*added); }));
+}
+
+void LineUpEdits::move(ContenderId id, int places)
+{
+    const Contender* contender = m_line_up.find(id);
+    const int from = m_line_up.placeOf(id);
+    const int to = std::clamp(from + places, 1, static_cast<int>(m_line_up.candidates().size()));
+    if (!contender || contender->isUntreated() || to == from)
+        return;
+    m_undo.push(new Undoable(
+        tr("move %1").arg(contender->title), [this, id, to] { m_line_up.move(id, to); },
+        [this, id, from] { m_line_up.move(id, from); }));
 }
 
 } // namespace hr::app

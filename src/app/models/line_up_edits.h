@@ -21,6 +21,10 @@ public:
     void setRule(const audition::MatchRule& rule);
     void makeReference(ContenderId id);
     void remove(ContenderId id);
+    /// Once more, as it is, behind itself.
+    void duplicate(ContenderId id);
+    /// So many places down, as far as there are any.
+    void move(ContenderId id, int places);
 
 private:
     LineUp& m_line_up;

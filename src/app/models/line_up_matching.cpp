@@ -30,6 +30,15 @@ void LineUp::matched(ContenderId id, const MatchAnswer& answer)
     if (!contender)
         return;
     const auto& result = answer.loudness;
+    if (!result && contender->coming && isCancelled(result.error()))
+        return; // it is being closed
+    if (!result && contender->coming) {
+        contender->coming.reset();
+        emit notice(tr("With these settings %1 %2; it stays as it was.")
+                        .arg(contender->title, QString::fromStdString(hosting::sentence(result.error()))));
+        emit settingsChanged(id);
+        return changed(*contender);
+    }
     contender->loop = result.value_or(audition::LoopLoudness());
     if (!result) {
         contender->match = MatchState::Failed;
@@ -40,6 +49,8 @@ void LineUp::matched(ContenderId id, const MatchAnswer& answer)
     }
     contender->gain_known = true;
     applyGains();
+    if (contender->coming)
+        take(*contender);
     if (id != m_reference)
         return m_matcher.scheduleDifference(id), emit matchChanged();
     for (Contender& other : m_contenders) // it is another reference than the one they were compared with

@@ -221,6 +221,39 @@ void ParameterRow::setName(const QString& name)
         m_edit->setAccessibleName(name);
 }
 
+void ParameterRow::setHoldable()
+{
+    m_holdable = true;
+    m_name->setCursor(Qt::PointingHandCursor);
+    setHeld(false);
+}
+
+void ParameterRow::setHeld(bool on)
+{
+    m_held = on;
+    const QString name = QString::fromStdString(m_parameter.name);
+    m_name->setWhole(on ? tr("%1 · held").arg(name) : name);
+    setRole(m_name, on ? "held" : "faint");
+    const QString comment = QString::fromStdString(m_parameter.comment).toHtmlEscaped();
+    const QString how = on ? tr("Presets and random settings leave it alone; click its name to let it go.")
+                           : tr("Click its name to hold it against presets and random settings.");
+    setToolTip(comment.isEmpty() ? how : comment + QStringLiteral("<br>") + how);
+}
+
+void ParameterRow::mousePressEvent(QMouseEvent* event)
+{
+    if (!m_holdable || event->button() != Qt::LeftButton || !m_name->geometry().contains(event->pos()))
+        return QWidget::mousePressEvent(event);
+    emit holdAsked(!m_held);
+}
+
+void ParameterRow::keyPressEvent(QKeyEvent* event)
+{
+    if (!m_holdable || event->key() != Qt::Key_H)
+        return QWidget::keyPressEvent(event);
+    emit holdAsked(!m_held);
+}
+
 void ParameterRow::show(double value)
 {
     m_value = value;

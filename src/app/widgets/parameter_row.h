@@ -55,11 +55,19 @@ public:
     /// Where the tick is, and where a double click leads.
     void setDefault(double value);
     void setName(const QString& name);
+    /// A click on its name holds it, or lets it go again; so does H on its track.
+    void setHoldable();
+    void setHeld(bool on);
 
 signals:
     void changed(double value);
     /// What was typed made no sense or lies outside the range; a sentence for the user.
     void refused(const QString& why);
+    void holdAsked(bool on);
+
+protected:
+    void mousePressEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
 
 private:
     void typed();
@@ -67,6 +75,8 @@ private:
 
     processors::ParameterInfo m_parameter;
     double m_value;
+    bool m_holdable = false;
+    bool m_held = false;
     ElidedLabel* m_name = nullptr;
     QLineEdit* m_edit = nullptr;
     Track* m_track = nullptr;

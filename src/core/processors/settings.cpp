@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "processors/settings.h"
 
+#include "processors/value_text.h"
+
 #include <algorithm>
 #include <charconv>
 #include <cmath>
@@ -84,6 +86,33 @@ Result<std::vector<double>> resolveSettings(const ProcessorInfo& info, const std
     for (const Setting& setting : settings)
         if (auto done = put(info, values, setting); !done)
             return tl::make_unexpected(done.error());
+    return values;
+}
+
+std::vector<double> nearestValues(const ProcessorInfo& info, const std::vector<Setting>& settings)
+{
+    std::vector<double> values = defaultValues(info);
+    for (const Setting& setting : settings)
+        if (const auto index = info.parameterIndex(setting.key))
+            values[*index] = info.parameters[*index].allowed(setting.value);
+    return values;
+}
+
+std::vector<double> randomValues(const ProcessorInfo& info, std::vector<double> values,
+                                 const std::set<std::size_t>& held, std::mt19937_64& random)
+{
+    std::uniform_real_distribution<double> position(0, 1);
+    for (std::size_t i = 0; i < values.size(); ++i) {
+        const ParameterInfo& p = info.parameters[i];
+        if (p.hidden || held.contains(i))
+            continue;
+        if (p.choices.empty()) {
+            values[i] = valueAt(p, position(random));
+        } else {
+            std::uniform_int_distribution<std::size_t> choice(0, p.choices.size() - 1);
+            values[i] = p.choices[choice(random)].value;
+        }
+    }
     return values;
 }
 

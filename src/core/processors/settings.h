@@ -6,6 +6,9 @@
 #include "processors/description.h"
 #include "signal/result.h"
 
+#include <random>
+#include <set>
+
 namespace hr::processors {
 
 /// All parameters at their defaults.
@@ -15,6 +18,14 @@ std::vector<double> defaultValues(const ProcessorInfo& info);
 /// never clamps: an unknown preset or key, and a value outside its range, are wrong requests.
 Result<std::vector<double>> resolveSettings(const ProcessorInfo& info, const std::string& preset,
                                             const std::vector<Setting>& settings);
+
+/// The same without refusing: a key that is unknown is passed over, a value beyond what is stated is brought to
+/// its end. For what was stored, and may be of another version.
+std::vector<double> nearestValues(const ProcessorInfo& info, const std::vector<Setting>& settings);
+
+/// Each anywhere along its track, evenly; those of `held`, and what is hidden, as in `values`.
+std::vector<double> randomValues(const ProcessorInfo& info, std::vector<double> values,
+                                 const std::set<std::size_t>& held, std::mt19937_64& random);
 
 /// "KEY=VALUE" of the command line; VALUE is a number or the label of a choice.
 Result<Setting> parseSetting(const ProcessorInfo& info, const std::string& text);

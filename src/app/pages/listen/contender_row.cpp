@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/listen/contender_row.h"
 
+#include "pages/listen/candidate_actions.h"
 #include "pages/listen/loudness_column.h"
 #include "theme/theme.h"
 #include "widgets/candidate_mark.h"
@@ -21,7 +22,7 @@ constexpr int parameter_columns = 3;
 } // namespace
 
 ContenderRow::ContenderRow(const ListenServices& services, const Contender& contender, QWidget* parent)
-    : Sheet(parent), m_services(services), m_id(contender.id), m_generation(contender.generation),
+    : Sheet(parent), m_services(services), m_id(contender.id), m_location(contender.location.id),
       m_open(contender.isOpen()), m_rate_hz(services.transport.rateHz())
 {
     setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
@@ -33,19 +34,20 @@ ContenderRow::ContenderRow(const ListenServices& services, const Contender& cont
     row->addWidget(makeParameters(contender), 1);
     m_loudness = new LoudnessColumn(services, contender);
     row->addWidget(m_loudness);
+    settingsChanged();
     refresh();
 }
 
 bool ContenderRow::isOf(const Contender& contender) const
 {
-    return contender.id == m_id && contender.generation == m_generation && contender.isOpen() == m_open &&
+    return contender.id == m_id && contender.location.id == m_location && contender.isOpen() == m_open &&
            m_services.transport.rateHz() == m_rate_hz;
 }
 
 QWidget* ContenderRow::makeName(const Contender& contender)
 {
     auto* box = new QWidget;
-    box->setFixedWidth(196);
+    box->setFixedWidth(214);
     auto* column = new QVBoxLayout(box);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(2);
@@ -56,35 +58,68 @@ QWidget* ContenderRow::makeName(const Contender& contender)
     setRole(maker, "faint");
     column->addWidget(maker);
     if (!contender.isUntreated()) {
-        auto* buttons = new QHBoxLayout;
-        buttons->setContentsMargins(0, 4, 0, 0);
-        auto* keep = new Button(tr("Keep"));
-        auto* measure = new Button(tr("Measure"));
-        measure->setEnabled(m_open);
-        auto* remove = new Button(tr("✕"));
-        remove->setAccessibleName(tr("remove %1 from the line-up").arg(contender.title));
-        remove->setToolTip(tr("remove from the line-up"));
-        connect(keep, &QPushButton::clicked, this, [this, keep] {
-            openKeepMenu(m_services.keeping, m_services.notices, keep,
-                         [&line_up = m_services.line_up, id = m_id] {
-                             const Contender* kept = line_up.find(id);
-                             return kept ? std::vector{kept->item()} : std::vector<library::CollectionItem>();
-                         });
-        });
-        connect(measure, &QPushButton::clicked, this, [this] { m_services.ways.measure(m_id); });
-        connect(remove, &QPushButton::clicked, this, [this] {
-            // This row goes with the candidate: only once its own click is over.
-            QMetaObject::invokeMethod(
-                &m_services.edits, [&edits = m_services.edits, id = m_id] { edits.remove(id); },
-                Qt::QueuedConnection);
-        });
-        for (Button* button : {keep, measure, remove})
-            buttons->addWidget(button);
-        buttons->addStretch();
-        column->addLayout(buttons);
+        if (m_services.settings.presets(contender).size() > 1)
+            column->addWidget(makePresets());
+        column->addLayout(makeButtons(contender));
     }
     column->addStretch();
     return box;
+}
+
+/// The preset that is taken, with the ones before and after it a click away.
+QWidget* ContenderRow::makePresets()
+{
+    auto* box = new QWidget;
+    auto* row = new QHBoxLayout(box);
+    row->setContentsMargins(0, 2, 0, 0);
+    row->setSpacing(4);
+    for (const int step : {-1, 1}) {
+        auto* button = new Button(step < 0 ? tr("‹") : tr("›"));
+        button->setFixedWidth(34);
+        button->setAccessibleName(step < 0 ? tr("the preset before") : tr("the next preset"));
+        button->setToolTip(m_services.actions.tip(step < 0 ? QStringLiteral("preset.previous")
+                                                           : QStringLiteral("preset.next")));
+        connect(button, &QPushButton::clicked, this,
+                [this, step] { m_services.settings.stepPreset(m_id, step); });
+        row->addWidget(button);
+    }
+    m_preset = new ElidedLabel;
+    setRole(m_preset, "faint");
+    row->addWidget(m_preset, 1);
+    return box;
+}
+
+QLayout* ContenderRow::makeButtons(const Contender& contender)
+{
+    auto* buttons = new QHBoxLayout;
+    buttons->setContentsMargins(0, 4, 0, 0);
+    auto* keep = new Button(tr("Keep"));
+    auto* measure = new Button(tr("Measure"));
+    measure->setEnabled(m_open);
+    auto* more = new Button(tr("⋯"));
+    more->setAccessibleName(tr("more about %1").arg(contender.title));
+    more->setToolTip(tr("reference, order, settings, snapshots"));
+    auto* remove = new Button(tr("✕"));
+    remove->setAccessibleName(tr("remove %1 from the line-up").arg(contender.title));
+    remove->setToolTip(tr("remove from the line-up"));
+    connect(keep, &QPushButton::clicked, this, [this, keep] {
+        openKeepMenu(m_services.keeping, m_services.notices, keep, [&line_up = m_services.line_up, id = m_id] {
+            const Contender* kept = line_up.find(id);
+            return kept ? std::vector{kept->item()} : std::vector<library::CollectionItem>();
+        });
+    });
+    connect(measure, &QPushButton::clicked, this, [this] { m_services.ways.measure(m_id); });
+    connect(more, &QPushButton::clicked, this, [this, more] { openCandidateMenu(m_services, m_id, more); });
+    connect(remove, &QPushButton::clicked, this, [this] {
+        // This row goes with the candidate: only once its own click is over.
+        QMetaObject::invokeMethod(
+            &m_services.edits, [&edits = m_services.edits, id = m_id] { edits.remove(id); },
+            Qt::QueuedConnection);
+    });
+    for (Button* button : {keep, measure, more, remove})
+        buttons->addWidget(button);
+    buttons->addStretch();
+    return buttons;
 }
 
 QWidget* ContenderRow::makeParameters(const Contender& contender)
@@ -114,6 +149,9 @@ QWidget* ContenderRow::makeParameters(const Contender& contender)
         }
         connect(line, &ParameterRow::changed, this,
                 [this, i](double value) { m_services.edits.setValue(m_id, i, value); });
+        line->setHoldable();
+        connect(line, &ParameterRow::holdAsked, this,
+                [this, i](bool on) { m_services.line_up.hold(m_id, i, on); });
         connect(line, &ParameterRow::refused, &m_services.notices, &Notices::say);
     }
     grid->setRowStretch(grid->rowCount(), 1);
@@ -142,6 +180,22 @@ void ContenderRow::refresh()
     }
     setAccessibleName(
         tr("%1 %2, %3").arg(markLetter(contender->mark), contender->title, m_loudness->stateText()));
+}
+
+/// What is held, the preset and what it is called now.
+void ContenderRow::settingsChanged()
+{
+    const Contender* contender = m_services.line_up.find(m_id);
+    if (!contender)
+        return;
+    for (std::size_t i = 0; i < m_parameters.size(); ++i)
+        m_parameters[i]->setHeld(contender->held.contains(i));
+    if (!m_preset)
+        return;
+    const auto& preset = contender->coming ? contender->coming->preset : contender->preset;
+    m_preset->setWhole(!preset           ? tr("no preset")
+                       : preset->changed ? tr("%1 (changed)").arg(preset->name)
+                                         : preset->name);
 }
 
 void ContenderRow::valueChanged(std::size_t parameter)

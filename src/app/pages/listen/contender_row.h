@@ -22,21 +22,25 @@ public:
     /// Match and who is audible, as they are now.
     void refresh();
     void valueChanged(std::size_t parameter);
+    void settingsChanged();
 
 protected:
     void mousePressEvent(QMouseEvent* event) override;
 
 private:
     QWidget* makeName(const Contender& contender);
+    QWidget* makePresets();
+    QLayout* makeButtons(const Contender& contender);
     QWidget* makeParameters(const Contender& contender);
 
     const ListenServices m_services;
     const ContenderId m_id;
-    const std::uint32_t m_generation;
+    const std::string m_location; ///< what it was made for
     const bool m_open;
     const double m_rate_hz;
     std::vector<ParameterRow*> m_parameters;
     LoudnessColumn* m_loudness = nullptr;
+    ElidedLabel* m_preset = nullptr; // null: it has none to step through
 };
 
 } // namespace hr::app

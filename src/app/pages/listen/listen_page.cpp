@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/listen/listen_page.h"
 
+#include "pages/listen/candidate_actions.h"
 #include "pages/listen/comparison_line.h"
 #include "pages/listen/contender_row.h"
 #include "pages/listen/line_up_menu.h"
@@ -30,6 +31,7 @@ ListenPage::ListenPage(const ListenServices& services, QWidget* parent) : QWidge
 
 void ListenPage::addActions()
 {
+    addCandidateActions(m_services);
     m_services.actions.add(
         {QStringLiteral("line-up.save"), tr("save the line-up"), tr("Hearing"), QKeySequence::Save, [this] {
              m_services.saved.current() == 0 ? saveLineUpAs(m_services, m_title) : m_services.saved.save();
@@ -125,6 +127,10 @@ QWidget* ListenPage::makeLineUp()
     connect(line_up, &LineUp::valueChanged, this, [this](ContenderId id, std::size_t parameter) {
         if (ContenderRow* row = rowOf(id))
             row->valueChanged(parameter);
+    });
+    connect(line_up, &LineUp::settingsChanged, this, [this](ContenderId id) {
+        if (ContenderRow* row = rowOf(id))
+            row->settingsChanged();
     });
     return whole;
 }

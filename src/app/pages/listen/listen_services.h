@@ -6,6 +6,7 @@
 #include "actions/action_list.h"
 #include "models/alternation.h"
 #include "models/line_up_edits.h"
+#include "models/settings_steps.h"
 #include "services/keeping.h"
 #include "services/saved_line_ups.h"
 #include "services/ways_on.h"
@@ -16,6 +17,7 @@ struct ListenServices {
     LineUp& line_up;
     LineUpEdits& edits;
     Transport& transport;
+    SettingsSteps& settings;
     SavedLineUps& saved;
     AbxTrial& trial;
     Alternation& alternation;

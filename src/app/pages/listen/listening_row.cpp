@@ -19,13 +19,13 @@ namespace {
 
 using Unit = Alternation::Unit;
 
-constexpr std::array<Alternation::Every, 7> choices{{{},
-                                                     {2, Unit::Seconds},
-                                                     {4, Unit::Seconds},
-                                                     {8, Unit::Seconds},
-                                                     {1, Unit::Bars},
-                                                     {2, Unit::Bars},
-                                                     {4, Unit::Bars}}};
+constexpr std::array<Alternation::Every, 7> ways_to_switch{{{},
+                                                            {2, Unit::Seconds},
+                                                            {4, Unit::Seconds},
+                                                            {8, Unit::Seconds},
+                                                            {1, Unit::Bars},
+                                                            {2, Unit::Bars},
+                                                            {4, Unit::Bars}}};
 
 QString words(const Alternation::Every& every)
 {
@@ -63,7 +63,7 @@ ListeningRow::ListeningRow(const ListenServices& services, QWidget* parent)
     row->addStretch();
     Alternation* alternation = &m_services.alternation;
     connect(m_alternation, &QComboBox::activated, alternation,
-            [alternation](int choice) { alternation->set(choices[static_cast<std::size_t>(choice)]); });
+            [alternation](int choice) { alternation->set(ways_to_switch[static_cast<std::size_t>(choice)]); });
     connect(alternation, &Alternation::changed, this, &ListeningRow::fillAlternation);
     connect(&m_services.transport, &Transport::sourceChanged, this, &ListeningRow::fillAlternation);
     fillAlternation();
@@ -122,11 +122,12 @@ void ListeningRow::addActions()
 void ListeningRow::fillAlternation()
 {
     m_alternation->clear();
-    for (const auto& choice : choices)
+    for (const auto& choice : ways_to_switch)
         if (choice.unit == Unit::Seconds || m_services.alternation.hasBars())
             m_alternation->addItem(words(choice));
-    const auto current = std::ranges::find(choices, m_services.alternation.every());
-    m_alternation->setCurrentIndex(current == choices.end() ? -1 : static_cast<int>(current - choices.begin()));
+    const auto current = std::ranges::find(ways_to_switch, m_services.alternation.every());
+    m_alternation->setCurrentIndex(
+        current == ways_to_switch.end() ? -1 : static_cast<int>(current - ways_to_switch.begin()));
 }
 
 void ListeningRow::refresh()

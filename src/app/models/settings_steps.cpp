@@ -1,0 +1,153 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "models/settings_steps.h"
+
+#include "processors/settings.h"
+#include "services/undoable.h"
+
+#include <algorithm>
+
+namespace hr::app {
+
+using library::Preset;
+
+namespace {
+
+QString kindOf(const Contender& contender)
+{
+    return contender.chain ? QString::fromStdString(contender.location.id) : contender.processor;
+}
+
+/// Where it is going, or is.
+const std::vector<double>& latestValues(const Contender& contender)
+{
+    return contender.coming ? contender.coming->values : contender.values;
+}
+
+const std::optional<AppliedPreset>& latestPreset(const Contender& contender)
+{
+    return contender.coming ? contender.coming->preset : contender.preset;
+}
+
+} // namespace
+
+SettingsSteps::SettingsSteps(LineUp& line_up, library::Store& store, QUndoStack& undo, Notices& notices,
+                             QObject* parent)
+    : QObject(parent), m_line_up(line_up), m_store(store), m_undo(undo), m_notices(notices)
+{
+}
+
+/// Held parameters keep what they have.
+void SettingsSteps::take(const QString& words, ContenderId id, std::vector<double> values,
+                         std::optional<AppliedPreset> preset)
+{
+    const Contender* contender = m_line_up.find(id);
+    if (!contender || contender->isUntreated() || values.size() != contender->values.size())
+        return;
+    const auto& before = latestValues(*contender);
+    for (const std::size_t held : contender->held)
+        values[held] = before[held];
+    m_undo.push(new Undoable(
+        words,
+        [this, id, values = std::move(values), preset = std::move(preset)] {
+            m_line_up.changeTo(id, values, preset);
+        },
+        [this, id, before, preset_before = latestPreset(*contender)] {
+            m_line_up.changeTo(id, before, preset_before);
+        }));
+}
+
+std::vector<Preset> SettingsSteps::presets(const Contender& contender) const
+{
+    if (contender.chain || !contender.isOpen() || contender.isUntreated())
+        return {};
+    processors::ProcessorInfo info = contender.described;
+    info.id = contender.processor.toStdString(); // whichever build it is
+    auto found = m_store.presets.of(info);
+    return m_notices.said(found) ? std::move(*found) : std::vector<Preset>();
+}
+
+void SettingsSteps::stepPreset(ContenderId id, int steps)
+{
+    const Contender* contender = m_line_up.find(id);
+    if (!contender)
+        return;
+    const auto all = presets(*contender);
+    if (all.size() < 2)
+        return m_notices.say(
+            tr("%1 has no presets: save one on Find, or step through another.").arg(contender->title));
+    const auto count = static_cast<int>(all.size());
+    const auto& now = latestPreset(*contender);
+    const auto at =
+        std::ranges::find_if(all, [&](const Preset& one) { return one.id == (now ? now->id : QString()); });
+    const int place = at == all.end() ? 0 : static_cast<int>(at - all.begin());
+    takePreset(id, all[static_cast<std::size_t>(((place + steps) % count + count) % count)]);
+}
+
+void SettingsSteps::takePreset(ContenderId id, const Preset& preset)
+{
+    if (const Contender* contender = m_line_up.find(id))
+        take(tr("take the preset “%1”").arg(preset.name), id,
+             processors::nearestValues(contender->info, preset.settings),
+             AppliedPreset{preset.id, preset.name});
+}
+
+void SettingsSteps::takeDefaults(ContenderId id)
+{
+    if (const Contender* contender = m_line_up.find(id))
+        take(tr("set %1 to its defaults").arg(contender->title), id,
+             processors::defaultValues(contender->info));
+}
+
+void SettingsSteps::takeRandom(ContenderId id)
+{
+    if (const Contender* contender = m_line_up.find(id))
+        take(tr("set %1 at random").arg(contender->title), id,
+             processors::randomValues(contender->info, latestValues(*contender), contender->held, m_random));
+}
+
+void SettingsSteps::storeSnapshot(ContenderId id, std::size_t place)
+{
+    const Contender* contender = m_line_up.find(id);
+    if (!contender || contender->isUntreated() || place >= contender->snapshots.size())
+        return;
+    m_undo.push(new Undoable(
+        tr("store snapshot %1 of %2").arg(place + 1).arg(contender->title),
+        [this, id, place, values = latestValues(*contender)] { m_line_up.setSnapshot(id, place, values); },
+        [this, id, place, before = contender->snapshots[place]] { m_line_up.setSnapshot(id, place, before); }));
+}
+
+void SettingsSteps::takeSnapshot(ContenderId id, std::size_t place)
+{
+    const Contender* contender = m_line_up.find(id);
+    if (!contender || place >= contender->snapshots.size())
+        return;
+    if (!contender->snapshots[place])
+        return m_notices.say(
+            tr("%1 has no snapshot %2: store one first.").arg(contender->title).arg(place + 1));
+    take(tr("take snapshot %1 of %2").arg(place + 1).arg(contender->title), id, *contender->snapshots[place]);
+}
+
+void SettingsSteps::copy(ContenderId id)
+{
+    if (const Contender* contender = m_line_up.find(id); contender && contender->isOpen())
+        m_copied = Copied{kindOf(*contender), contender->settings()};
+}
+
+QString SettingsSteps::hindranceToPaste(ContenderId id) const
+{
+    const Contender* contender = m_line_up.find(id);
+    if (!m_copied)
+        return tr("No settings have been copied.");
+    return contender && contender->isOpen() && !contender->isUntreated() && kindOf(*contender) == m_copied->what
+               ? QString()
+               : tr("The settings that were copied are of another processor.");
+}
+
+void SettingsSteps::paste(ContenderId id)
+{
+    if (const Contender* contender = m_line_up.find(id); contender && hindranceToPaste(id).isEmpty())
+        take(tr("paste settings into %1").arg(contender->title), id,
+             processors::nearestValues(contender->info, m_copied->settings));
+}
+
+} // namespace hr::app
