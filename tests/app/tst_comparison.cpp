@@ -140,6 +140,24 @@ private slots:
         QVERIFY(!m_bench->desk->transport.hearsDifference());
     }
 
+    void oneBandIsTheSameEverywhere()
+    {
+        m_bench->press(Qt::Key_N);
+        QVERIFY(isSaid(QStringLiteral("200 to 2000 Hz alone")));
+        QTRY_VERIFY(m_bench->find<QLineEdit>(QStringLiteral("from")));
+        auto* from = m_bench->find<QLineEdit>(QStringLiteral("from"));
+        from->setFocus();
+        from->selectAll();
+        QTest::keyClicks(from, QStringLiteral("3k"));
+        QTest::keyClick(from, Qt::Key_Return);
+        // The other edge is taken along.
+        QCOMPARE(*m_bench->desk->transport.monitor().band, (audition::Band{3000, 3000}));
+        QVERIFY(m_bench->window->minimumSizeHint().width() <= 1100);
+        m_bench->window->setFocus();
+        m_bench->press(Qt::Key_N);
+        QVERIFY(!m_bench->desk->transport.monitor().band);
+    }
+
     void otherBasesAreMatchedToAndSaid()
     {
         lineUp().add(QString::fromStdString(test::specimen + "tidepool-equaliser"), {{"low_db", -12}});

@@ -121,7 +121,8 @@ private slots:
         m_bench->window->showPage(PageName::Listen);
         m_bench->press(Qt::Key_M);
         m_bench->press(Qt::Key_Q);
-        QCOMPARE(m_bench->desk->transport.monitor(), (audition::Monitor{audition::Listened::Mono, true}));
+        QCOMPARE(m_bench->desk->transport.monitor(),
+                 (audition::Monitor{audition::Listened::Mono, true, std::nullopt}));
         bool said = false;
         for (const auto* label : m_bench->window->findChildren<QLabel*>())
             said = said || (label->isVisible() && label->text() == QStringLiteral("mono, −20 dB"));

@@ -344,12 +344,38 @@ private slots:
         DrivenEngine driven;
         QVERIFY(driven.begin(std::make_shared<Source>(steady), {contender(1)}));
         driven.pull(4800);
-        driven.engine.setMonitor({static_cast<audition::Listened>(listened), quieter});
+        driven.engine.setMonitor({static_cast<audition::Listened>(listened), quieter, std::nullopt});
         const auto out = driven.pull(9600);
         for (std::size_t i = 1; i < 9600; ++i) // it glides
             QVERIFY(std::abs(out[2 * i] - out[2 * (i - 1)]) < 0.005F);
         HR_NEAR(static_cast<double>(out[2 * 9599]), left, 1e-4);
         HR_NEAR(static_cast<double>(out[2 * 9599 + 1]), right, 1e-4);
+    }
+
+    void oneBandIsHeardAloneWithoutAClick()
+    {
+        DrivenEngine driven;
+        QVERIFY(driven.begin(toneSource(), {contender(1)}));
+        (void)driven.pull(960); // fades in
+        const auto plain = driven.pull(9600);
+        const auto heardIn = [&](std::optional<audition::Band> band) {
+            audition::Monitor monitor;
+            monitor.band = band;
+            driven.engine.setMonitor(monitor);
+            const auto out = driven.pull(24000);
+            return std::pair(levelDb(out, 12000), largestStep(out));
+        };
+        const double own_step = largestStep(plain);
+        const auto [inside_db, inside_step] = heardIn(audition::Band{100, 4000});
+        HR_NEAR(inside_db, levelDb(plain), 0.1);
+        const auto [outside_db, outside_step] = heardIn(audition::Band{2000, 8000});
+        HR_NEAR(outside_db - levelDb(plain), -49.5, 1); // 24 dB an octave
+        const auto [above_db, above_step] = heardIn(audition::Band{20, 120});
+        HR_NEAR(above_db - levelDb(plain), -48, 1);
+        const auto [whole_db, whole_step] = heardIn(std::nullopt);
+        HR_NEAR(whole_db, levelDb(plain), 0.001);
+        for (const double step : {inside_step, outside_step, above_step, whole_step})
+            QVERIFY2(step < 1.5 * own_step, qPrintable(QString::number(step / own_step)));
     }
 
     void theLimiterSpeaksUp()

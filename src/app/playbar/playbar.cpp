@@ -139,7 +139,8 @@ QWidget* Playbar::makeWaveform()
     row->addWidget(m_loop, 1);
     row->addWidget(m_levels);
     row->addWidget(m_limiter);
-    m_listened = label({}, "caution");
+    m_listened = new ElidedLabel;
+    setRole(m_listened, "caution");
     m_listened->hide(); // while it is stereo, as loud as it is
     row->addWidget(m_listened);
     row->addWidget(m_underruns);
@@ -326,9 +327,11 @@ void Playbar::showMonitor()
         words << channels[static_cast<int>(monitor.listened)];
     if (monitor.quieter)
         words << tr("−20 dB");
+    if (monitor.band)
+        words << tr("%1 to %2 Hz alone").arg(number(monitor.band->low_hz, 0), number(monitor.band->high_hz, 0));
     if (m_services.transport.hearsDifference())
         words << tr("difference");
-    m_listened->setText(words.join(QStringLiteral(", ")));
+    m_listened->setWhole(words.join(QStringLiteral(", ")));
     m_listened->setVisible(!words.isEmpty());
 }
 

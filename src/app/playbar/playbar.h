@@ -64,7 +64,7 @@ private:
     ElidedLabel* m_loop = nullptr;
     QLabel* m_levels = nullptr;
     QLabel* m_limiter = nullptr;
-    QLabel* m_listened = nullptr;
+    ElidedLabel* m_listened = nullptr;
     QLabel* m_underruns = nullptr;
     QComboBox* m_device = nullptr;
     QLabel* m_fair = nullptr;

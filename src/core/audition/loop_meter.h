@@ -3,10 +3,9 @@
 // How strong a stretch of stereo sound is, by each of the measures that a comparison can be matched by.
 #pragma once
 
-#include "signal/biquad.h"
+#include "audition/band_filter.h"
 #include "signal/loudness.h"
 
-#include <array>
 #include <optional>
 
 namespace hr::audition {
@@ -18,13 +17,6 @@ enum class Basis {
     Rms,      ///< AES17
     Peak,     ///< true peak, BS.1770-4 annex 2
     None,     ///< nothing is matched
-};
-
-struct Band {
-    double low_hz = 200;
-    double high_hz = 2000;
-
-    friend bool operator==(const Band&, const Band&) = default;
 };
 
 struct MatchRule {
@@ -42,18 +34,6 @@ struct LoopLevels {
     std::optional<double> true_peak_dbtp;
 
     std::optional<double> by(Basis basis) const; ///< empty for Basis::None
-};
-
-/// Band-pass in front of a meter: Butterworth of the fourth order at each edge; an edge outside 10 Hz to 0.49
-/// of the rate is left out.
-class BandFilter {
-public:
-    BandFilter(const Band& band, double rate_hz);
-    void process(float* samples, std::size_t count, std::size_t channel) noexcept; ///< channel 0 or 1
-
-private:
-    std::array<signal::Biquad, 4> m_sections{};
-    std::array<std::array<signal::BiquadState, 4>, 2> m_states{};
 };
 
 /// Not for the audio callback: it allocates.

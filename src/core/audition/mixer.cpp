@@ -8,7 +8,7 @@ namespace hr::audition {
 
 Mixer::Mixer(double rate_hz)
     : m_rate_hz(rate_hz), m_fade_step(static_cast<float>(1000.0 / (crossfade_ms * rate_hz))),
-      m_glide(static_cast<float>(1.0 - std::exp(-1.0 / (0.01 * rate_hz))))
+      m_glide(static_cast<float>(1.0 - std::exp(-1.0 / (0.01 * rate_hz)))), m_band(rate_hz)
 {
 }
 
@@ -349,7 +349,7 @@ void Mixer::mix(float* interleaved, std::size_t frames) noexcept
 void Mixer::monitorTo(TapBlock& block) noexcept
 {
     const auto wanted =
-        monitorMatrix({m_listened.load(std::memory_order_relaxed), m_quieter.load(std::memory_order_relaxed)});
+        monitorMatrix(m_listened.load(std::memory_order_relaxed), m_quieter.load(std::memory_order_relaxed));
     for (std::size_t i = 0; i < block.frames; ++i) {
         for (std::size_t k = 0; k < wanted.size(); ++k)
             m_matrix[k] += (wanted[k] - m_matrix[k]) * m_glide;
@@ -357,6 +357,10 @@ void Mixer::monitorTo(TapBlock& block) noexcept
         block.left[i] = m_matrix[0] * frame.left + m_matrix[1] * frame.right;
         block.right[i] = m_matrix[2] * frame.left + m_matrix[3] * frame.right;
     }
+    const Band band{m_band_low_hz.load(std::memory_order_relaxed),
+                    m_band_high_hz.load(std::memory_order_relaxed)};
+    m_band.process(band.high_hz > 0 ? std::optional(band) : std::nullopt, block.left.data(), block.right.data(),
+                   block.frames);
 }
 
 /// Behind the mix: the limiter, and whoever looks at the sum.

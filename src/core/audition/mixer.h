@@ -70,6 +70,9 @@ public:
     {
         m_listened.store(monitor.listened, std::memory_order_relaxed);
         m_quieter.store(monitor.quieter, std::memory_order_relaxed);
+        const Band band = monitor.band.value_or(Band{0, 0});
+        m_band_low_hz.store(static_cast<float>(band.low_hz), std::memory_order_relaxed);
+        m_band_high_hz.store(static_cast<float>(band.high_hz), std::memory_order_relaxed);
     }
 
     std::size_t underruns() const { return m_underruns.load(std::memory_order_relaxed); }
@@ -122,6 +125,8 @@ private:
     std::atomic<float> m_output{1.0F};
     std::atomic<Listened> m_listened{Listened::Stereo};
     std::atomic<bool> m_quieter{false};
+    std::atomic<float> m_band_low_hz{0}; // both 0: no band alone
+    std::atomic<float> m_band_high_hz{0};
     std::array<std::atomic<TapReader*>, most_readers> m_readers{};
     std::array<std::shared_ptr<TapReader>, most_readers> m_held_readers; // control's; they keep the above alive
     std::atomic<std::uint32_t> m_rendering{0}; // counts up at begin and end of render()
@@ -144,8 +149,9 @@ private:
     float m_supply = 1;                // 0 to 1: down where what is heard runs dry
     bool m_dry = false;                // it has, and is not half full yet
     const float m_fade_step;
-    const float m_glide;                               // of the matching gain, a frame
-    std::array<float, 4> m_matrix = monitorMatrix({}); // gliding
+    const float m_glide;                                                    // of the matching gain, a frame
+    std::array<float, 4> m_matrix = monitorMatrix(Listened::Stereo, false); // gliding
+    BandMonitor m_band;
     signal::SafetyLimiter m_limiter;
     TapBlock m_sum; // being filled for the readers
 };

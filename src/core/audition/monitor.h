@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // What of the sum goes to the device, the same for whoever is heard: both channels, or one thing about them on
-// both sides; at the level it has, or 20 dB below.
+// both sides; all of it, or one band; at the level it has, or 20 dB below.
 #pragma once
 
+#include "audition/band_filter.h"
 #include "audition/ring.h"
 
 #include <array>
@@ -23,16 +24,17 @@ struct Monitor {
 
     Listened listened = Listened::Stereo;
     bool quieter = false;
+    std::optional<Band> band; ///< this alone; empty: all of it
 
     friend bool operator==(const Monitor&, const Monitor&) = default;
 };
 
 /// Left from left and right, right from left and right.
-inline std::array<float, 4> monitorMatrix(const Monitor& monitor) noexcept
+inline std::array<float, 4> monitorMatrix(Listened listened, bool quieter) noexcept
 {
-    const float level = monitor.quieter ? Monitor::quieter_gain : 1.0F;
+    const float level = quieter ? Monitor::quieter_gain : 1.0F;
     const float half = level / 2;
-    switch (monitor.listened) {
+    switch (listened) {
     case Listened::Stereo:
         return {level, 0, 0, level};
     case Listened::Mono:

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/listen/band_edges.h"
 
+#include "widgets/basics.h"
 #include "widgets/parameter_row.h"
 
 #include <QHBoxLayout>
@@ -28,16 +29,19 @@ BandEdges::BandEdges(const ListenServices& services, QWidget* parent) : QWidget(
 {
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
+    row->addWidget(label(tr("the band"), "faint"));
     m_low = new ParameterRow(edge(tr("from"), audition::Band().low_hz));
     m_high = new ParameterRow(edge(tr("to"), audition::Band().high_hz));
     connect(m_low, &ParameterRow::changed, this, [this](double hz) { setBand(&audition::Band::low_hz, hz); });
     connect(m_high, &ParameterRow::changed, this, [this](double hz) { setBand(&audition::Band::high_hz, hz); });
     for (ParameterRow* one : {m_low, m_high}) {
-        one->setFixedWidth(110);
+        one->setFixedWidth(240);
         row->addWidget(one);
         connect(one, &ParameterRow::refused, &m_services.notices, &Notices::say);
     }
+    row->addStretch();
     connect(&m_services.line_up, &LineUp::ruleChanged, this, &BandEdges::showRule);
+    connect(&m_services.transport, &Transport::monitorChanged, this, &BandEdges::showRule);
     showRule();
 }
 
@@ -57,7 +61,7 @@ void BandEdges::showRule()
     const audition::MatchRule& rule = m_services.line_up.rule();
     m_low->setValue(rule.band.low_hz);
     m_high->setValue(rule.band.high_hz);
-    setVisible(rule.basis == audition::Basis::Band);
+    setVisible(rule.basis == audition::Basis::Band || m_services.transport.monitor().band);
 }
 
 } // namespace hr::app

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// From where to where the band reaches that everything is matched in; seen only while it is.
+// From where to where the band reaches that everything is matched in, or that is heard alone; seen only while
+// one of the two is.
 #pragma once
 
 #include "pages/listen/listen_services.h"

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/listen/listen_page.h"
 
+#include "pages/listen/band_edges.h"
 #include "pages/listen/candidate_actions.h"
 #include "pages/listen/comparison_line.h"
 #include "pages/listen/contender_row.h"
@@ -97,6 +98,7 @@ QWidget* ListenPage::makeLineUp()
     top->addWidget(add);
     page->addLayout(top);
     page->addWidget(new ListeningRow(m_services));
+    page->addWidget(new BandEdges(m_services));
 
     auto* scroll = new QScrollArea;
     scroll->setWidgetResizable(true);

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/listen/listening_row.h"
 
-#include "pages/listen/band_edges.h"
 #include "widgets/basics.h"
 #include "widgets/segments.h"
 
@@ -9,6 +8,7 @@
 #include <QHBoxLayout>
 #include <algorithm>
 #include <array>
+#include <functional>
 
 namespace hr::app {
 
@@ -36,6 +36,13 @@ QString words(const Alternation::Every& every)
     return every.count == 1 ? QObject::tr("with every bar") : QObject::tr("every %1 bars").arg(every.count);
 }
 
+void change(Transport& transport, const std::function<void(Monitor&)>& how)
+{
+    Monitor monitor = transport.monitor();
+    how(monitor);
+    transport.setMonitor(monitor);
+}
+
 } // namespace
 
 ListeningRow::ListeningRow(const ListenServices& services, QWidget* parent)
@@ -53,13 +60,22 @@ ListeningRow::ListeningRow(const ListenServices& services, QWidget* parent)
     row->addWidget(m_quieter);
     m_difference = toggle(tr("Difference"), m_services.actions.tip(QStringLiteral("listened.difference")));
     row->addWidget(m_difference);
+    m_band = toggle(tr("One band"), m_services.actions.tip(QStringLiteral("listened.band")));
+    row->addWidget(m_band);
+    connect(m_band, &QPushButton::clicked, this, [this] {
+        m_services.actions.run(QStringLiteral("listened.band"));
+        refresh();
+    });
+    connect(&m_services.line_up, &LineUp::ruleChanged, this, [this] {
+        if (m_services.transport.monitor().band)
+            change(m_services.transport,
+                   [this](Monitor& monitor) { monitor.band = m_services.line_up.rule().band; });
+    });
     row->addSpacing(12);
     row->addWidget(label(tr("switch"), "faint"));
     m_alternation = new QComboBox;
     m_alternation->setAccessibleName(tr("switch by itself"));
     row->addWidget(m_alternation);
-    row->addSpacing(12);
-    row->addWidget(new BandEdges(m_services));
     row->addStretch();
     Alternation* alternation = &m_services.alternation;
     connect(m_alternation, &QComboBox::activated, alternation,
@@ -69,11 +85,10 @@ ListeningRow::ListeningRow(const ListenServices& services, QWidget* parent)
     fillAlternation();
     Transport* transport = &m_services.transport;
     connect(m_listened, &Segments::chosen, transport, [transport](int choice) {
-        transport->setMonitor({static_cast<Listened>(choice), transport->monitor().quieter});
+        change(*transport, [choice](Monitor& monitor) { monitor.listened = static_cast<Listened>(choice); });
     });
-    connect(m_quieter, &QPushButton::clicked, transport, [transport](bool on) {
-        transport->setMonitor({transport->monitor().listened, on});
-    });
+    connect(m_quieter, &QPushButton::clicked, transport,
+            [transport](bool on) { change(*transport, [on](Monitor& monitor) { monitor.quieter = on; }); });
     connect(m_difference, &QPushButton::clicked, this, [this] {
         m_services.actions.run(QStringLiteral("listened.difference"));
         refresh(); // also where it cannot be
@@ -90,27 +105,38 @@ void ListeningRow::addActions()
 {
     Transport* transport = &m_services.transport;
     const QString group = tr("Hearing");
-    m_services.actions.add(
-        {QStringLiteral("listened.mono"),
-         tr("listen in mono, or stereo again"),
-         group,
-         Qt::Key_M,
-         [transport] {
-             const bool mono = transport->monitor().listened == Listened::Mono;
-             transport->setMonitor({mono ? Listened::Stereo : Listened::Mono, transport->monitor().quieter});
-         },
-         {},
-         [transport] { return transport->monitor().listened == Listened::Mono; }});
+    m_services.actions.add({QStringLiteral("listened.mono"),
+                            tr("listen in mono, or stereo again"),
+                            group,
+                            Qt::Key_M,
+                            [transport] {
+                                change(*transport, [](Monitor& monitor) {
+                                    monitor.listened =
+                                        monitor.listened == Listened::Mono ? Listened::Stereo : Listened::Mono;
+                                });
+                            },
+                            {},
+                            [transport] { return transport->monitor().listened == Listened::Mono; }});
     m_services.actions.add(
         {QStringLiteral("listened.quieter"),
          tr("listen 20 dB quieter, or as before"),
          group,
          Qt::Key_Q,
-         [transport] {
-             transport->setMonitor({transport->monitor().listened, !transport->monitor().quieter});
-         },
+         [transport] { change(*transport, [](Monitor& monitor) { monitor.quieter = !monitor.quieter; }); },
          {},
          [transport] { return transport->monitor().quieter; }});
+    m_services.actions.add({QStringLiteral("listened.band"),
+                            tr("hear one band alone, or all of it"),
+                            group,
+                            Qt::Key_N,
+                            [this, transport] {
+                                change(*transport, [this](Monitor& monitor) {
+                                    monitor.band = monitor.band ? std::nullopt
+                                                                : std::optional(m_services.line_up.rule().band);
+                                });
+                            },
+                            {},
+                            [transport] { return transport->monitor().band.has_value(); }});
     m_services.actions.add({QStringLiteral("listened.difference"), tr("hear the difference from the reference"),
                             group, Qt::Key_D,
                             [transport] { transport->hearDifference(!transport->hearsDifference()); },
@@ -133,6 +159,7 @@ void ListeningRow::fillAlternation()
 void ListeningRow::refresh()
 {
     m_listened->setCurrent(static_cast<int>(m_services.transport.monitor().listened));
+    m_band->setChecked(m_services.transport.monitor().band.has_value());
     m_difference->setChecked(m_services.transport.hearsDifference());
     m_quieter->setChecked(m_services.transport.monitor().quieter);
 }

@@ -28,6 +28,7 @@ private:
     Segments* m_listened = nullptr;
     Button* m_quieter = nullptr;
     Button* m_difference = nullptr;
+    Button* m_band = nullptr;
     QComboBox* m_alternation = nullptr;
 };
 
