@@ -378,6 +378,46 @@ private slots:
             QVERIFY2(step < 1.5 * own_step, qPrintable(QString::number(step / own_step)));
     }
 
+    void whatHarmsIsSilencedAndSaid_data()
+    {
+        QTest::addColumn<double>("gain");
+        QTest::addColumn<double>("offset");
+        QTest::addColumn<QString>("said");
+        QTest::newRow("an offset") << 0.0 << 0.4 << "40 % of full scale (DC)";
+        QTest::newRow("a small one") << 0.0 << 0.2 << QString();
+        QTest::newRow("a scream") << 9999.0 << 0.0 << "screams at 60 dBFS";
+        QTest::newRow("loud alone") << 60.0 << 0.0 << QString();
+    }
+    void whatHarmsIsSilencedAndSaid()
+    {
+        QFETCH(double, gain);
+        QFETCH(double, offset);
+        QFETCH(QString, said);
+        DrivenEngine driven;
+        QVERIFY(driven.begin(toneSource(),
+                             {contender(1), contender(2, {"lv2:urn:honest-rack:tests:harms", test::odd_bundle},
+                                                      {gain, offset}, -60)}));
+        (void)driven.pull(48000);
+        const auto fault = driven.engine.states()[1].fault;
+        QCOMPARE(fault.has_value(), !said.isEmpty());
+        QVERIFY2(!fault || QString::fromStdString(hosting::sentence(*fault)).contains(said),
+                 fault ? hosting::sentence(*fault).c_str() : "");
+        HR_NEAR(levelDb(driven.pull(4800)), -20, 0.1); // the other goes on
+    }
+
+    void aJumpIsFadedTo()
+    {
+        DrivenEngine driven;
+        QVERIFY(driven.begin(toneSource(), {gain(1, -30), gain(2, 0)}));
+        (void)driven.pull(4800);
+        driven.engine.hear(2, true);
+        const auto out = driven.pull(24000);
+        HR_NEAR(levelDb({out.begin(), out.begin() + 9600}), -20 - 18, 3); // a tenth of a second: still faint
+        HR_NEAR(levelDb(out, 20000), -20, 0.05);
+        driven.engine.hear(1); // at once, as ever
+        HR_NEAR(levelDb(driven.pull(4800), 960), -50, 0.1);
+    }
+
     void theLimiterSpeaksUp()
     {
         DrivenEngine driven;

@@ -60,6 +60,19 @@ struct IgnoresItsInput {
     }
 };
 
+/// Adds an offset, and amplifies.
+struct Harms {
+    static constexpr int controls = 2;
+    explicit Harms(double) {}
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames,
+                 const std::array<float*, 2>& ports)
+    {
+        for (std::size_t side = 0; side < 2; ++side)
+            for (std::uint32_t i = 0; i < frames; ++i)
+                out[side][i] = (1 + *ports[0]) * in[side][i] + *ports[1];
+    }
+};
+
 /// As specimens::run, with the ports themselves, since some are outputs.
 template<class T>
 void runWithPorts(LV2_Handle handle, std::uint32_t frames)
@@ -76,7 +89,8 @@ constexpr LV2_Descriptor odd(const char* uri)
 
 constexpr std::array effects{odd<LateLatency>("urn:honest-rack:tests:late-latency"),
                              odd<KeyInItsName>("urn:honest-rack:tests:key-in-its-name"),
-                             odd<IgnoresItsInput>("urn:honest-rack:tests:ignores-its-input")};
+                             odd<IgnoresItsInput>("urn:honest-rack:tests:ignores-its-input"),
+                             odd<Harms>("urn:honest-rack:tests:harms")};
 
 } // namespace
 

@@ -253,10 +253,10 @@ void Transport::setReference(audition::ContenderId id)
     m_engine->setReference(id);
 }
 
-void Transport::hear(audition::ContenderId id)
+void Transport::hear(audition::ContenderId id, bool gently)
 {
     m_wanted = id;
-    m_engine->hear(id);
+    m_engine->hear(id, gently);
     keepTicking();
 }
 

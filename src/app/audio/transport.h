@@ -71,7 +71,7 @@ public:
     void setOffset(audition::ContenderId id, std::uint32_t generation, double samples);
     void setReference(audition::ContenderId id);
     /// As soon as it is there and matched; what is audible stays until then.
-    void hear(audition::ContenderId id);
+    void hear(audition::ContenderId id, bool gently = false);
     audition::ContenderId audible() const { return m_engine->audible(); }
     std::vector<audition::Engine::LaneState> lanes() const { return m_engine->states(); }
     bool isSettled() const { return m_engine->isSettled(); }

@@ -233,6 +233,11 @@ void LineUp::setValue(ContenderId id, std::size_t parameter, double value)
     contender->coming.reset();
     if (contender->preset)
         contender->preset->changed = true;
+    if (contender->match == MatchState::Failed) { // it may do better now: through a lane of its own
+        ++contender->generation;
+        contender->fault.clear();
+        updateEngine();
+    }
     m_transport.setParameter(id, parameter, value);
     changed(*contender);
     emit valueChanged(id, parameter);
@@ -298,7 +303,7 @@ void LineUp::hear(ContenderId id)
     if (id == m_wanted || (!find(id) && std::ranges::find(m_twins, id, &Twin::id) == m_twins.end()))
         return;
     m_wanted = id;
-    m_transport.hear(id);
+    m_transport.hear(id, isJump(audible(), id));
     emit audibleChanged();
 }
 

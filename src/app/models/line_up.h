@@ -99,6 +99,7 @@ signals:
 
 private:
     Contender* findMutable(ContenderId id);
+    bool isJump(ContenderId from, ContenderId to) const;
     bool hasRoom();              ///< says so where there is none
     bool isHeld(ContenderId id); ///< for a trial, which it says
     bool isTried();              ///< the same of all

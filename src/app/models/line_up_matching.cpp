@@ -186,4 +186,13 @@ std::optional<double> LineUp::differenceDb(const Contender& contender) const
     return contender.difference->levelDb(contender.gain_db - find(m_reference)->gain_db);
 }
 
+/// Whether it would be louder by more than ears should meet at once.
+bool LineUp::isJump(ContenderId from, ContenderId to) const
+{
+    const Contender* before = find(from);
+    const Contender* after = find(to);
+    return before && after && before->apart_lu && after->apart_lu &&
+           *after->apart_lu - *before->apart_lu > audition::jump_from_lu;
+}
+
 } // namespace hr::app

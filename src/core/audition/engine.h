@@ -56,7 +56,8 @@ public:
     void setOutputDb(double level_db);
     void setMonitor(const Monitor& monitor) { m_mixer.setMonitor(monitor); }
     /// Crossfades to it as soon as it is there and its gain is known; what is heard stays until then.
-    void hear(ContenderId id) { m_mixer.hear(id); }
+    /// `gently`: over Mixer::gentle_crossfade_ms.
+    void hear(ContenderId id, bool gently = false) { m_mixer.hear(id, gently); }
     ContenderId audible() const { return m_mixer.audible(); }
     void play();
     void pause();

@@ -10,6 +10,9 @@ namespace hr::audition {
 /// A comparison whose contenders differ by no more is fair.
 inline constexpr double fair_within_lu = 0.1;
 
+/// Switching to what is louder by more is a jump for the ears: it is faded to.
+inline constexpr double jump_from_lu = 12;
+
 /// One of those that are compared.
 struct Part {
     LoopLoudness loop;

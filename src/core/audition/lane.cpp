@@ -55,8 +55,9 @@ Lane::Lane(const ContenderSpec& spec, std::shared_ptr<LaneClock> clock, std::sha
            std::function<void()> attention)
     : m_id(spec.id), m_generation(spec.generation), m_location(spec.location), m_clock(std::move(clock)),
       m_taps(std::move(taps)), m_attention(std::move(attention)), m_ring(ringFrames(m_clock->rateHz())),
-      m_values(spec.values), m_left(stretch_frames), m_right(stretch_frames), m_out_left(stretch_frames),
-      m_out_right(stretch_frames), m_thread([this](const std::stop_token& stop) { run(stop); })
+      m_values(spec.values), m_guard(m_clock->rateHz()), m_left(stretch_frames), m_right(stretch_frames),
+      m_out_left(stretch_frames), m_out_right(stretch_frames),
+      m_thread([this](const std::stop_token& stop) { run(stop); })
 {
     setGain(spec.gain_db);
     setOffset(spec.offset_samples);
@@ -185,6 +186,7 @@ void Lane::beginFill()
     m_to_drop = 0;
     m_to_hold = 0;
     m_filling = true;
+    m_guard.reset();
     if (m_processor)
         if (auto started = startProcessor(values); !started)
             fail(started.error());
@@ -272,6 +274,9 @@ void Lane::fill()
                                                m_out_right.data(), stretch_frames);
         !done)
         return fail(done.error()); // the next stretch is silent
+    if (auto harm = m_guard.look({m_left.data(), m_right.data()}, {m_out_left.data(), m_out_right.data()},
+                                 stretch_frames))
+        return fail(std::move(*harm));
     followLatency();
     const std::size_t drop = std::min(m_to_drop, stretch_frames);
     m_to_drop -= drop;

@@ -9,6 +9,7 @@
 // begin() is only for a lane that the callback does not know, or knows no more: its ring is cleared.
 #pragma once
 
+#include "audition/output_guard.h"
 #include "audition/ring.h"
 #include "audition/tap.h"
 #include "hosting/instance.h"
@@ -151,6 +152,7 @@ private:
     std::size_t m_to_hold = 0;          // frames of silence to put in, where a change has made the latency less
     std::size_t m_latency_reported = 0; // as of the last stretch
     bool m_filling = false;
+    OutputGuard m_guard;
     std::vector<std::shared_ptr<TapReader>> m_readers; // for this stretch
     std::vector<float> m_left, m_right, m_out_left, m_out_right;
 

@@ -8,7 +8,8 @@ namespace hr::audition {
 
 Mixer::Mixer(double rate_hz)
     : m_rate_hz(rate_hz), m_fade_step(static_cast<float>(1000.0 / (crossfade_ms * rate_hz))),
-      m_glide(static_cast<float>(1.0 - std::exp(-1.0 / (0.01 * rate_hz)))), m_band(rate_hz)
+      m_voice_step(m_fade_step), m_glide(static_cast<float>(1.0 - std::exp(-1.0 / (0.01 * rate_hz)))),
+      m_band(rate_hz)
 {
 }
 
@@ -255,7 +256,7 @@ Frame Mixer::sumOf(Arrangement& arrangement, std::size_t ahead, std::size_t hear
             continue;
         if (voice.heard == 0.0F)
             voice.gain = arrangement.lanes[l]->gain(); // it glides only while it is heard
-        voice.heard = std::clamp(voice.heard + (l == heard ? m_fade_step : -m_fade_step), 0.0F, 1.0F);
+        voice.heard = std::clamp(voice.heard + (l == heard ? m_voice_step : -m_voice_step), 0.0F, 1.0F);
         voice.gain += (arrangement.lanes[l]->gain() - voice.gain) * m_glide;
         if (arrangement.lanes[l]->isSilent())
             continue;
@@ -298,6 +299,9 @@ void Mixer::releasePrevious() noexcept
 void Mixer::mix(float* interleaved, std::size_t frames) noexcept
 {
     chooseHeard();
+    m_voice_step = m_gently.load(std::memory_order_relaxed)
+                       ? m_fade_step * static_cast<float>(crossfade_ms / gentle_crossfade_ms)
+                       : m_fade_step;
     const bool difference = m_difference.load(std::memory_order_relaxed);
     if (isApart()) {
         findReference(*m_current);

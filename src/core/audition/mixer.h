@@ -40,6 +40,7 @@ struct Arrangement {
 class Mixer {
 public:
     static constexpr double crossfade_ms = 10;
+    static constexpr double gentle_crossfade_ms = 400;
 
     explicit Mixer(double rate_hz);
     ~Mixer(); ///< once no callback can come any more
@@ -59,7 +60,12 @@ public:
     bool hasReleased() const { return m_released_count.load(std::memory_order_acquire) != 0; }
 
     /// Crossfades to this contender as soon as it plays and may be heard; until then what is heard stays.
-    void hear(ContenderId id) { m_wanted.store(id, std::memory_order_relaxed); }
+    /// Gently where it would be a jump for the ears.
+    void hear(ContenderId id, bool gently = false)
+    {
+        m_gently.store(gently, std::memory_order_relaxed);
+        m_wanted.store(id, std::memory_order_relaxed);
+    }
     ContenderId audible() const { return m_audible.load(std::memory_order_relaxed); }
     void play(bool on) { m_playing.store(on, std::memory_order_relaxed); }
     bool isPlaying() const { return m_playing.load(std::memory_order_relaxed); }
@@ -119,6 +125,7 @@ private:
     std::atomic<Arrangement*> m_offered{nullptr};
     std::atomic<Arrangement*> m_inspected{nullptr}; // the callback looks at this one at the moment
     std::atomic<ContenderId> m_wanted{no_contender};
+    std::atomic<bool> m_gently{false};
     std::atomic<bool> m_playing{false};
     std::atomic<ContenderId> m_reference{no_contender};
     std::atomic<bool> m_difference{false};
@@ -149,6 +156,7 @@ private:
     float m_supply = 1;                // 0 to 1: down where what is heard runs dry
     bool m_dry = false;                // it has, and is not half full yet
     const float m_fade_step;
+    float m_voice_step;                                                     // of the crossfade between lanes
     const float m_glide;                                                    // of the matching gain, a frame
     std::array<float, 4> m_matrix = monitorMatrix(Listened::Stereo, false); // gliding
     BandMonitor m_band;
