@@ -255,6 +255,46 @@ private slots:
         QVERIFY(!m_bench->desk->settings.hindranceToPaste(at(1).id).isEmpty()); // of another processor
     }
 
+    void aKnobGivesAFailedOneAnotherChance()
+    {
+        // Its process is killed: it fails, says so, and comes back with the next move.
+        const ContenderId id = lineUp().add(QString::fromStdString(test::specimen + "cordage-leveller"));
+        m_bench->desk->transport.play(true);
+        lineUp().hear(id);
+        QTRY_COMPARE_WITH_TIMEOUT(lineUp().audible(), id, 20000);
+        QVERIFY(matched());
+        test::killWorkers();
+        QTRY_COMPARE_WITH_TIMEOUT(lineUp().find(id)->match, MatchState::Failed, 20000);
+        QVERIFY(!lineUp().find(id)->fault.isEmpty());
+        lineUp().setValue(id, 0, lineUp().find(id)->values[0] - 3);
+        QTRY_COMPARE_WITH_TIMEOUT(lineUp().find(id)->match, MatchState::Matched, 20000);
+        QTRY_VERIFY_WITH_TIMEOUT(lineUp().isReady(id), 20000);
+        m_bench->desk->transport.play(false);
+    }
+
+    void aChainIsKeptWithItsGain()
+    {
+        chain::Chain chain;
+        chain.name = "Two levels";
+        chain.nodes.resize(2);
+        for (std::size_t i = 0; i < 2; ++i) {
+            chain.nodes[i].id = "s" + std::to_string(i + 1);
+            chain.nodes[i].processor = "reference:gain";
+        }
+        const ContenderId id = lineUp().addChain(chain);
+        QTRY_VERIFY_WITH_TIMEOUT(lineUp().find(id)->isOpen(), 20000);
+        lineUp().setByHand(id, -4);
+        const auto document = toDocument(lineUp(), m_bench->desk->transport);
+        fromDocument(document, lineUp(), m_bench->desk->transport);
+        QCOMPARE(m_bench->candidates(), 3);
+        QTRY_VERIFY_WITH_TIMEOUT(at(3).isOpen(), 20000);
+        QCOMPARE(at(3).chain->name, std::string("Two levels"));
+        QCOMPARE(*at(3).by_hand_db, -4.0);
+        QVERIFY(isSame(toDocument(lineUp(), m_bench->desk->transport), document));
+        QVERIFY(m_bench->desk->settings.presets(at(3)).empty());
+        QVERIFY(matched());
+    }
+
     void rowsAreMovedAndDoubled()
     {
         lineUp().hear(at(1).id);

@@ -2,6 +2,7 @@
 #include "audition/difference.h"
 #include "audition/driven_engine.h"
 #include "audition/fairness.h"
+#include "audition/output_guard.h"
 #include "signal/generators.h"
 #include "signal/levels.h"
 #include "sources.h"
@@ -155,6 +156,49 @@ private slots:
                     HR_NEAR(shift.of(Tone{hz}, at).right, -expected, 0.0012);
                 }
             }
+    }
+
+    void aBandIsFlatInsideAndFallsBy24DbAnOctave_data()
+    {
+        QTest::addColumn<double>("frequency_hz");
+        QTest::addColumn<double>("level_db");
+        QTest::addColumn<double>("allowed_db");
+        QTest::newRow("inside") << 1000.0 << 0.0 << 0.02;
+        QTest::newRow("at the lower edge") << 200.0 << -3.01 << 0.02;
+        QTest::newRow("at the upper edge") << 5000.0 << -3.01 << 0.05;
+        QTest::newRow("an octave below") << 100.0 << -24.1 << 0.1;
+        QTest::newRow("two octaves below") << 50.0 << -48.2 << 0.2;
+    }
+    void aBandIsFlatInsideAndFallsBy24DbAnOctave()
+    {
+        QFETCH(double, frequency_hz);
+        QFETCH(double, level_db);
+        QFETCH(double, allowed_db);
+        auto tone = test::tone(frequency_hz, 0, 1);
+        audition::BandFilter filter({200, 5000}, 48000);
+        filter.process(tone.channel(0).data(), tone.frames(), 0);
+        const auto settled = std::span<const float>(tone.channel(0)).subspan(24000);
+        HR_NEAR(signal::rmsDbfs(settled), level_db, allowed_db);
+        // An edge that is no frequency of this rate is left out.
+        auto open = test::tone(frequency_hz, 0, 1);
+        audition::BandFilter({0, 40000}, 48000).process(open.channel(0).data(), open.frames(), 0);
+        HR_NEAR(signal::rmsDbfs(std::span<const float>(open.channel(0))), 0, 0.01);
+    }
+
+    void anOffsetThatTheSourceHasIsNotTheProcessors()
+    {
+        std::vector<float> offset(480, 0.5F);
+        std::vector<float> none(480, 0.0F);
+        audition::OutputGuard guard(48000);
+        for (int i = 0; i < 400; ++i)
+            QVERIFY(!guard.look({offset.data(), none.data()}, {offset.data(), none.data()}, 480));
+        std::optional<hosting::Fault> fault;
+        int stretches = 0;
+        for (; stretches < 400 && !fault; ++stretches)
+            fault = guard.look({none.data(), none.data()}, {none.data(), offset.data()}, 480);
+        QVERIFY2(fault && stretches > 50 && stretches < 100, qPrintable(QString::number(stretches)));
+        guard.reset();
+        QVERIFY(!guard.look({none.data(), none.data()}, {none.data(), offset.data()}, 480));
     }
 
     void gainsFollowTheBasisAndTheHand()

@@ -25,6 +25,50 @@ private slots:
         QCOMPARE(*processors::resolveSettings(lowPass(), {}, {}), (std::vector<double>{2000, 2}));
     }
 
+    void whatWasStoredIsTakenAsFarAsItGoes()
+    {
+        QCOMPARE(processors::nearestValues(lowPass(), {{"frequency_hz", 1e9}, {"of another version", 3}}),
+                 (std::vector<double>{20000, 2}));
+        QCOMPARE(processors::nearestValues(lowPass(), {}), (std::vector<double>{2000, 2}));
+        auto unstated = lowPass();
+        unstated.parameters[0].maximum_stated = false;
+        QCOMPARE(processors::nearestValues(unstated, {{"frequency_hz", 30000}})[0], 30000.0);
+    }
+
+    void randomSettingsLieWithinLimitsAndLeaveWhatIsHeld()
+    {
+        auto info = lowPass();
+        processors::ParameterInfo choice;
+        choice.key = "shape";
+        choice.scale = processors::Scale::Choice;
+        choice.choices = {{3, "three"}, {7, "seven"}};
+        info.parameters.push_back(choice);
+        info.parameters.push_back(info.parameters[0]);
+        info.parameters.back().key = "hidden";
+        info.parameters.back().hidden = true;
+        std::mt19937_64 random(5);
+        const std::vector<double> before{2000, 2, 3, 440};
+        std::set<double> orders, choices;
+        int below_the_middle = 0;
+        for (int i = 0; i < 400; ++i) {
+            const auto values = processors::randomValues(info, before, {}, random);
+            const auto& frequency = info.parameters[0];
+            QVERIFY(values[0] >= frequency.minimum && values[0] <= frequency.maximum);
+            // Evenly along the track, which is logarithmic.
+            below_the_middle += values[0] < std::sqrt(frequency.minimum * frequency.maximum);
+            orders.insert(values[1]);
+            choices.insert(values[2]);
+            QCOMPARE(values[3], 440.0);
+        }
+        QVERIFY2(below_the_middle > 150 && below_the_middle < 250,
+                 qPrintable(QString::number(below_the_middle)));
+        QVERIFY(orders.size() > 1 && std::ranges::all_of(orders, [](double o) { return o == std::round(o); }));
+        QCOMPARE(choices, (std::set<double>{3, 7}));
+        const auto held = processors::randomValues(info, before, {0, 2}, random);
+        QCOMPARE(held[0], 2000.0);
+        QCOMPARE(held[2], 3.0);
+    }
+
     void wrongRequestsAreRefusedNeverClamped_data()
     {
         QTest::addColumn<QString>("preset");
