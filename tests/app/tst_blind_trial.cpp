@@ -191,6 +191,19 @@ private slots:
         desk().line_up.setValue(dull(), 0, 5000);
         QCOMPARE(m_bench->at(1).values[0], 300.0);
         QVERIFY(!desk().line_up.remove(dull()));
+        // Nor what it is compared with, and matched by; nor is another line-up opened in its place.
+        const auto gain_db = desk().line_up.find(dull())->gain_db;
+        desk().edits.makeReference(dull());
+        desk().edits.setRule({audition::Basis::None, {}});
+        desk().edits.setByHand(dull(), -20);
+        desk().saved.saveAs(QStringLiteral("In a trial"));
+        desk().saved.open(desk().saved.current());
+        desk().settings.takeDefaults(dull());
+        QCOMPARE(desk().line_up.reference(), LineUp::untreated);
+        QCOMPARE(desk().line_up.find(dull())->gain_db, gain_db);
+        QVERIFY(!desk().line_up.find(dull())->coming);
+        m_bench->press(Qt::Key_D);
+        QVERIFY(!desk().transport.hearsDifference());
         desk().actions.run(QStringLiteral("source.next"));
         QCOMPARE(trial().stage(), Stage::Asking);
         QVERIFY(!trial().hindrance(dull(), LineUp::untreated).isEmpty());

@@ -85,6 +85,8 @@ public:
     /// it was made of is held as it is until releaseTwins(); who would change it is told why not.
     ContenderId addTwin(ContenderId of);
     void releaseTwins();
+    /// Whether a trial holds the line-up as it is, which is then said.
+    bool isTried();
     /// Whether it could be changed over to at once.
     bool isReady(ContenderId id) const;
 
@@ -102,7 +104,6 @@ private:
     bool isJump(ContenderId from, ContenderId to) const;
     bool hasRoom();              ///< says so where there is none
     bool isHeld(ContenderId id); ///< for a trial, which it says
-    bool isTried();              ///< the same of all
     std::optional<double> gainOf(const Contender& contender) const;
     double offsetOf(const Contender& contender) const;
     int freeMark(int wanted = 0) const;

@@ -76,7 +76,7 @@ void LineUpEdits::setByHand(ContenderId id, double gain_db)
 void LineUpEdits::setRule(const audition::MatchRule& rule)
 {
     const audition::MatchRule before = m_line_up.rule();
-    if (rule != before)
+    if (rule != before && !m_line_up.isTried())
         m_undo.push(new Undoable(
             tr("match by something else"), [this, rule] { m_line_up.setRule(rule); },
             [this, before] { m_line_up.setRule(before); }));
@@ -85,7 +85,7 @@ void LineUpEdits::setRule(const audition::MatchRule& rule)
 void LineUpEdits::makeReference(ContenderId id)
 {
     const ContenderId before = m_line_up.reference();
-    if (const Contender* contender = m_line_up.find(id); contender && id != before)
+    if (const Contender* contender = m_line_up.find(id); contender && id != before && !m_line_up.isTried())
         m_undo.push(new Undoable(
             tr("make %1 the reference").arg(contender->title), [this, id] { m_line_up.setReference(id); },
             [this, before] { m_line_up.setReference(before); }));

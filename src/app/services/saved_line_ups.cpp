@@ -74,7 +74,7 @@ void SavedLineUps::rename(const QString& name)
 void SavedLineUps::open(qint64 row_id)
 {
     const auto found = m_store.line_ups.one(row_id);
-    if (!m_notices.said(found))
+    if (m_line_up.isTried() || !m_notices.said(found))
         return;
     const State before = state();
     const State after{found->row_id, found->name, found->document, found->document};
@@ -118,7 +118,7 @@ void SavedLineUps::exportTo(const QString& file)
 void SavedLineUps::import(const QString& file)
 {
     const auto read = exchange::readDocument(QFile::encodeName(file).toStdString());
-    if (!m_notices.said(read))
+    if (m_line_up.isTried() || !m_notices.said(read))
         return;
     if (!read->is_object() || read->value("format", nlohmann::ordered_json()) != line_up_format)
         return m_notices.say(tr("%1 is not a line-up.").arg(file));
