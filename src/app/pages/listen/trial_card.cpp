@@ -27,7 +27,7 @@ void TrialCard::show(int mark, const QString& what, const QString& key)
 void TrialCard::setHeard(bool heard)
 {
     m_heard = heard;
-    setAccessibleDescription(heard ? tr("heard now") : m_key);
+    setAccessibleDescription(heard ? tr("audible now") : m_key);
     update();
 }
 
@@ -58,7 +58,7 @@ void TrialCard::paintEvent(QPaintEvent*)
                      metrics.elidedText(m_what, Qt::ElideRight, width() - 16));
     painter.setPen(p.faint);
     painter.setFont(Theme::words(Theme::small_px));
-    painter.drawText(QRectF(8, 106, width() - 16.0, 20), Qt::AlignCenter, m_heard ? tr("● heard now") : m_key);
+    painter.drawText(QRectF(8, 106, width() - 16.0, 20), Qt::AlignCenter, m_heard ? tr("● audible now") : m_key);
 }
 
 } // namespace hr::app
