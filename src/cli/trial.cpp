@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "audition/trial/abx.h"
+#include "audition/trial/preference.h"
 #include "command.h"
 
 #include <iostream>
@@ -11,12 +12,18 @@ namespace {
 struct TrialOptions {
     int correct = 0;
     int of = 0;
+    std::vector<std::string> rankings;
     bool json = false;
 };
 
 Result<int> run(const TrialOptions& options)
 {
-    const auto figures = audition::abxFigures(options.correct, options.of);
+    if (options.rankings.empty() && options.of == 0)
+        return wrongRequest(
+            "Say what was answered: --correct and --of of a trial between two, or --ranking once for "
+            "each pass of a preference trial.");
+    const auto figures = options.rankings.empty() ? audition::abxFigures(options.correct, options.of)
+                                                  : audition::preferenceFigures(options.rankings);
     if (!figures)
         return tl::make_unexpected(figures.error());
     if (options.json)
@@ -30,10 +37,15 @@ Result<int> run(const TrialOptions& options)
 
 void addTrial(CLI::App& app, Context& context)
 {
-    auto* command = app.add_subcommand("trial", "what a count of right answers in a blind trial says");
+    auto* command = app.add_subcommand("trial", "what the answers of a blind trial say");
     const auto options = std::make_shared<TrialOptions>();
-    command->add_option("--correct", options->correct, "answers that were right")->required();
-    command->add_option("--of", options->of, "rounds")->required();
+    auto* correct = command->add_option("--correct", options->correct, "answers that were right");
+    auto* of = command->add_option("--of", options->of, "rounds");
+    auto* rankings = command->add_option("--ranking", options->rankings,
+                                         "one pass of a preference trial, the best first: BAC; once for each");
+    correct->needs(of);
+    of->needs(correct);
+    rankings->excludes(correct)->excludes(of);
     command->add_flag("--json", options->json, "one JSON document on standard output");
     command->callback([&context, options] { context.run = [options] { return run(*options); }; });
 }
