@@ -143,7 +143,7 @@ private slots:
     void oneBandIsTheSameEverywhere()
     {
         m_bench->press(Qt::Key_N);
-        QVERIFY(isSaid(QStringLiteral("200 to 2000 Hz alone")));
+        QVERIFY(isSaid(QStringLiteral("200–2000 Hz")));
         QTRY_VERIFY(m_bench->find<QLineEdit>(QStringLiteral("from")));
         auto* from = m_bench->find<QLineEdit>(QStringLiteral("from"));
         from->setFocus();

@@ -124,7 +124,7 @@ void SettingsSteps::takeSnapshot(ContenderId id, std::size_t place)
     if (!contender->snapshots[place])
         return m_notices.say(
             tr("%1 has no snapshot %2: store one first.").arg(contender->title).arg(place + 1));
-    take(tr("take snapshot %1 of %2").arg(place + 1).arg(contender->title), id, *contender->snapshots[place]);
+    take(tr("recall snapshot %1 of %2").arg(place + 1).arg(contender->title), id, *contender->snapshots[place]);
 }
 
 void SettingsSteps::copy(ContenderId id)

@@ -328,7 +328,7 @@ void Playbar::showMonitor()
     if (monitor.quieter)
         words << tr("−20 dB");
     if (monitor.band)
-        words << tr("%1 to %2 Hz alone").arg(number(monitor.band->low_hz, 0), number(monitor.band->high_hz, 0));
+        words << tr("%1–%2 Hz").arg(number(monitor.band->low_hz, 0), number(monitor.band->high_hz, 0));
     if (m_services.transport.hearsDifference())
         words << tr("difference");
     m_listened->setWhole(words.join(QStringLiteral(", ")));

@@ -46,7 +46,7 @@ void addSnapshotActions(const ListenServices& services, const std::function<QStr
     for (std::size_t i = 0; i < snapshot_count; ++i) {
         const auto key = static_cast<Qt::Key>(Qt::Key_F5 + static_cast<int>(i));
         services.actions.add({QStringLiteral("snapshot.%1").arg(i + 1),
-                              QObject::tr("take snapshot %1 of what is audible").arg(i + 1), group, key,
+                              QObject::tr("recall snapshot %1 of what is audible").arg(i + 1), group, key,
                               [=] { settings->takeSnapshot(line_up->wanted(), i); }, no_candidate});
         services.actions.add({QStringLiteral("snapshot.store.%1").arg(i + 1),
                               QObject::tr("store what is audible as snapshot %1").arg(i + 1), group,
@@ -113,7 +113,7 @@ void openCandidateMenu(const ListenServices& services, ContenderId id, QWidget* 
         settings->paste(id);
     })->setEnabled(settings->hindranceToPaste(id).isEmpty());
     QMenu* store = menu->addMenu(QObject::tr("Store a snapshot"));
-    QMenu* take = menu->addMenu(QObject::tr("Take a snapshot"));
+    QMenu* take = menu->addMenu(QObject::tr("Recall a snapshot"));
     for (std::size_t i = 0; i < snapshot_count; ++i) {
         add(store, QObject::tr("Snapshot %1").arg(i + 1), [=] { settings->storeSnapshot(id, i); });
         add(take, QObject::tr("Snapshot %1").arg(i + 1), [=] {

@@ -23,13 +23,13 @@ ComparisonLine::ComparisonLine(const ListenServices& services, QWidget* parent)
     m_reference = new QComboBox;
     m_reference->setAccessibleName(tr("the reference"));
     m_reference->setToolTip(m_services.actions.tip(QStringLiteral("line-up.reference")));
-    m_reference->setMaximumWidth(170);
+    m_reference->setMaximumWidth(150);
     m_basis = new QComboBox;
     m_basis->setAccessibleName(tr("matched by"));
     m_basis->setToolTip(tr("What everything is turned down to one level by, over the section that repeats."));
     for (const QString& words : {tr("loudness"), tr("one band"), tr("RMS"), tr("peak"), tr("nothing")})
         m_basis->addItem(words); // in the order of Basis
-    row->addWidget(m_count, 1);
+    row->addWidget(m_count);
     row->addWidget(m_reference);
     row->addWidget(label(tr("matched by"), "faint"));
     row->addWidget(m_basis);
@@ -70,8 +70,8 @@ void ComparisonLine::showContenders()
     const LineUp& line_up = m_services.line_up;
     const auto count = static_cast<int>(line_up.candidates().size());
     m_count->setWhole(count == 0   ? tr("space plays · 0 the reference · 1 to 8 candidates A to H")
-                      : count == 1 ? tr("one candidate against")
-                                   : tr("%1 candidates against").arg(count));
+                      : count == 1 ? tr("one against")
+                                   : tr("%1 against").arg(count));
     m_reference->clear();
     for (const Contender& contender : line_up.contenders())
         m_reference->addItem(contender.isUntreated()

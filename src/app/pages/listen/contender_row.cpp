@@ -17,7 +17,9 @@ namespace hr::app {
 
 namespace {
 
-constexpr int parameter_columns = 3;
+constexpr int most_columns = 3;
+constexpr int column_width = 176; // for a name, a value and what is between them
+constexpr int column_gap = 22;
 
 } // namespace
 
@@ -127,8 +129,9 @@ QWidget* ContenderRow::makeParameters(const Contender& contender)
     auto* box = new QWidget;
     auto* grid = new QGridLayout(box);
     grid->setContentsMargins(0, 0, 0, 0);
-    grid->setHorizontalSpacing(22);
+    grid->setHorizontalSpacing(column_gap);
     grid->setVerticalSpacing(6);
+    m_grid = grid;
     if (contender.isUntreated()) {
         auto* words = label(
             tr("Everything is turned down to the quietest, never up, over the section that repeats."), "faint");
@@ -143,10 +146,8 @@ QWidget* ContenderRow::makeParameters(const Contender& contender)
         line->setValue(contender.values[i]);
         m_parameters.push_back(line);
         line->setVisible(!parameter.hidden);
-        if (!parameter.hidden) {
-            grid->addWidget(line, shown / parameter_columns, shown % parameter_columns);
+        if (!parameter.hidden)
             ++shown;
-        }
         connect(line, &ParameterRow::changed, this,
                 [this, i](double value) { m_services.edits.setValue(m_id, i, value); });
         line->setHoldable();
@@ -154,9 +155,7 @@ QWidget* ContenderRow::makeParameters(const Contender& contender)
                 [this, i](bool on) { m_services.line_up.hold(m_id, i, on); });
         connect(line, &ParameterRow::refused, &m_services.notices, &Notices::say);
     }
-    grid->setRowStretch(grid->rowCount(), 1);
-    for (int column = 0; column < parameter_columns; ++column)
-        grid->setColumnStretch(column, 1);
+    arrange(most_columns);
     if (shown == 0)
         grid->addWidget(label(m_open              ? tr("It has no parameters.")
                               : contender.opening ? tr("opening …")
@@ -180,6 +179,38 @@ void ContenderRow::refresh()
     }
     setAccessibleName(
         tr("%1 %2, %3").arg(markLetter(contender->mark), contender->title, m_loudness->stateText()));
+}
+
+/// The parameters in so many columns.
+void ContenderRow::arrange(int columns)
+{
+    if (columns == m_columns)
+        return;
+    m_columns = columns;
+    while (QLayoutItem* item = m_grid->takeAt(0))
+        delete item; // its widget stays
+    int shown = 0;
+    const Contender* contender = m_services.line_up.find(m_id);
+    for (std::size_t i = 0; i < m_parameters.size(); ++i)
+        if (contender && !contender->info.parameters[i].hidden) {
+            m_grid->addWidget(m_parameters[i], shown / columns, shown % columns);
+            ++shown;
+        }
+    for (int row = 0; row < m_grid->rowCount(); ++row)
+        m_grid->setRowStretch(row, 0);
+    m_grid->setRowStretch(m_grid->rowCount(), 1);
+    for (int column = 0; column < most_columns; ++column)
+        m_grid->setColumnStretch(column, column < columns ? 1 : 0);
+}
+
+/// As many columns as there is room for.
+void ContenderRow::resizeEvent(QResizeEvent* event)
+{
+    Sheet::resizeEvent(event);
+    if (m_parameters.empty())
+        return;
+    const int room = m_grid->parentWidget()->width() + column_gap;
+    arrange(std::clamp(room / (column_width + column_gap), 1, most_columns));
 }
 
 /// What is held, the preset and what it is called now.

@@ -6,6 +6,8 @@
 #include "pages/listen/listen_services.h"
 #include "widgets/basics.h"
 
+class QGridLayout;
+
 namespace hr::app {
 
 class LoudnessColumn;
@@ -26,12 +28,14 @@ public:
 
 protected:
     void mousePressEvent(QMouseEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
     QWidget* makeName(const Contender& contender);
     QWidget* makePresets();
     QLayout* makeButtons(const Contender& contender);
     QWidget* makeParameters(const Contender& contender);
+    void arrange(int columns);
 
     const ListenServices m_services;
     const ContenderId m_id;
@@ -39,6 +43,8 @@ private:
     const bool m_open;
     const double m_rate_hz;
     std::vector<ParameterRow*> m_parameters;
+    QGridLayout* m_grid = nullptr;
+    int m_columns = 0;
     LoudnessColumn* m_loudness = nullptr;
     ElidedLabel* m_preset = nullptr; // null: it has none to step through
 };

@@ -58,7 +58,8 @@ void TrialCard::paintEvent(QPaintEvent*)
                      metrics.elidedText(m_what, Qt::ElideRight, width() - 16));
     painter.setPen(p.faint);
     painter.setFont(Theme::words(Theme::small_px));
-    painter.drawText(QRectF(8, 106, width() - 16.0, 20), Qt::AlignCenter, m_heard ? tr("● audible now") : m_key);
+    painter.drawText(QRectF(8, 106, width() - 16.0, 20), Qt::AlignCenter,
+                     m_heard ? tr("● audible now") : m_key);
 }
 
 } // namespace hr::app
