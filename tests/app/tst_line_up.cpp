@@ -125,7 +125,7 @@ private slots:
                  (audition::Monitor{audition::Listened::Mono, true, std::nullopt}));
         bool said = false;
         for (const auto* label : m_bench->window->findChildren<QLabel*>())
-            said = said || (label->isVisible() && label->text() == QStringLiteral("mono, −20 dB"));
+            said = said || (label->isVisible() && label->accessibleName() == QStringLiteral("mono, −20 dB"));
         QVERIFY(said);
         m_bench->press(Qt::Key_M);
         m_bench->press(Qt::Key_Q);
