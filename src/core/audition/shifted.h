@@ -15,12 +15,13 @@ namespace hr::audition {
 
 class Shift {
 public:
-    static constexpr std::size_t taps = 64;
+    static constexpr std::size_t half = 32;
+    static constexpr std::size_t taps = 2 * half;
     static constexpr double most_samples = 48;
     /// By how much what is read through any of them is ahead of what plays.
     static constexpr std::size_t lead_frames = 96;
     /// Frames beyond the one that plays that must be ready.
-    static constexpr std::size_t reach_frames = lead_frames + 48 + taps / 2 + 1;
+    static constexpr std::size_t reach_frames = lead_frames + 48 + half + 1;
 
     /// Finite; limited to most_samples. Takes some microseconds where it is another one.
     void set(float samples) noexcept
@@ -30,13 +31,13 @@ public:
         m_samples = samples;
         const double limited = std::clamp(static_cast<double>(samples), -most_samples, most_samples);
         const double whole = std::floor(limited);
-        m_first = static_cast<std::size_t>(static_cast<double>(lead_frames) + whole) - taps / 2 + 1;
+        m_first = static_cast<std::size_t>(static_cast<double>(lead_frames) + whole) - half + 1;
         const double part = limited - whole;
         double sum = 0;
         for (std::size_t t = 0; t < taps; ++t) {
-            const double x = static_cast<double>(t) - static_cast<double>(taps / 2 - 1) - part;
+            const double x = static_cast<double>(t) - static_cast<double>(half - 1) - part;
             const double sinc = x == 0 ? 1 : std::sin(std::numbers::pi * x) / (std::numbers::pi * x);
-            const double turn = std::numbers::pi * x / (static_cast<double>(taps) / 2);
+            const double turn = std::numbers::pi * x / static_cast<double>(half);
             const double blackman = 0.42 + 0.5 * std::cos(turn) + 0.08 * std::cos(2 * turn);
             m_taps[t] = static_cast<float>(sinc * blackman);
             sum += sinc * blackman;
@@ -51,7 +52,7 @@ public:
     Frame of(const Lane& lane, std::size_t ahead) const noexcept
     {
         if (m_whole)
-            return lane.peek(ahead + m_first + taps / 2 - 1);
+            return lane.peek(ahead + m_first + half - 1);
         Frame sum;
         for (std::size_t t = 0; t < taps; ++t) {
             const Frame& frame = lane.peek(ahead + m_first + t);
@@ -64,7 +65,7 @@ public:
 private:
     float m_samples = 0;
     bool m_whole = true;
-    std::size_t m_first = lead_frames - taps / 2 + 1;
+    std::size_t m_first = lead_frames - half + 1;
     std::array<float, taps> m_taps{};
 };
 
