@@ -1,0 +1,198 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What stands behind the line-up's contenders: processors of the catalogue, in the build that fits, and chains.
+#include "models/line_up.h"
+
+#include "exchange/chain_file.h"
+#include "processors/settings.h"
+#include "processors/value_text.h"
+
+#include <QFile>
+#include <algorithm>
+
+namespace hr::app {
+
+namespace {
+
+/// The defaults of `contender` with these over them; names of what was beyond a stated range.
+QStringList applied(Contender& contender, const std::vector<processors::Setting>& settings)
+{
+    contender.values = processors::nearestValues(contender.info, settings);
+    QStringList beyond;
+    for (const processors::Setting& s : settings) {
+        const auto index = contender.info.parameterIndex(s.key);
+        if (!index)
+            continue; // a newer version may lack it
+        const processors::ParameterInfo& p = contender.info.parameters[*index];
+        if (contender.values[*index] != s.value)
+            beyond << QObject::tr("%1 to %2")
+                          .arg(QString::fromStdString(p.name),
+                               QString::fromStdString(processors::valueText(p, contender.values[*index])));
+    }
+    return beyond;
+}
+
+} // namespace
+
+// --- processors of the catalogue ---------------------------------------------------------------------
+
+/// Of the builds joined under it, the one for the source's channels.
+Result<library::Entry> LineUp::fittingBuild(const library::Entry& entry) const
+{
+    auto joined = m_store.builds.joined();
+    if (!joined)
+        return tl::make_unexpected(joined.error());
+    std::vector<library::Entry> builds{entry};
+    for (const QString& id : joined->keys(entry.id))
+        if (auto build = m_store.catalogue.entry(id))
+            builds.push_back(std::move(*build));
+    const auto& source = m_transport.source();
+    return *library::fittingBuild(builds, source ? static_cast<int>(source->fileChannels()) : 2);
+}
+
+/// The processor as it is in the catalogue, for the source there is, with these settings over its defaults.
+Result<void> LineUp::become(Contender& contender, const library::Entry& entry,
+                            const std::vector<processors::Setting>& settings)
+{
+    auto build = fittingBuild(entry);
+    if (!build)
+        return tl::make_unexpected(build.error());
+    if (build->state == library::State::Quarantined)
+        return wrongRequest(tr("%1 is in quarantine and cannot be heard: its particulars on Find say why.")
+                                .arg(entry.title())
+                                .toStdString());
+    auto info = m_store.catalogue.info(build->id);
+    if (!info)
+        return tl::make_unexpected(info.error());
+    auto location = m_store.catalogue.location(build->id);
+    if (!location)
+        return tl::make_unexpected(location.error());
+    contender.processor = entry.id;
+    contender.title = entry.title();
+    contender.maker = entry.maker;
+    contender.described = std::move(*info);
+    contender.info = processors::atRate(contender.described, m_rate_hz);
+    contender.location = std::move(*location);
+    if (const QStringList beyond = applied(contender, settings); !beyond.isEmpty())
+        emit notice(tr("%1: values beyond the stated range were set to its end, %2.")
+                        .arg(contender.title, beyond.join(QStringLiteral(", "))));
+    return {};
+}
+
+/// Another source, section or rate: for another count of channels another build may be the one to take, and
+/// everything is to be matched again.
+void LineUp::followSource()
+{
+    bool others = false;
+    const bool rate_changed = m_rate_hz != m_transport.rateHz();
+    m_rate_hz = m_transport.rateHz();
+    for (Contender& contender : m_contenders) {
+        const auto settings = contender.settings();
+        if (rate_changed) {
+            contender.info = processors::atRate(contender.described, m_rate_hz);
+            (void)applied(contender, settings);
+            others = true;
+        }
+        auto entry = m_store.catalogue.entry(contender.processor);
+        auto build = entry ? fittingBuild(*entry) : entry;
+        if (!build || build->id.toStdString() == contender.location.id)
+            continue;
+        contender.coming.reset();
+        if (become(contender, *entry, settings)) {
+            contender.kept_settings.clear();
+            contender.fault.clear();
+            ++contender.generation;
+            contender.gain_known = false;
+            others = true;
+        }
+    }
+    if (others) {
+        updateEngine();
+        emit contendersChanged();
+    }
+    for (Contender& contender : m_contenders)
+        changed(contender);
+}
+
+// --- chains ------------------------------------------------------------------------------------------
+
+ContenderId LineUp::addChainFile(const QString& file)
+{
+    auto chain = exchange::readChain(QFile::encodeName(file).toStdString());
+    if (chain)
+        return addChain(*chain);
+    emit notice(QString::fromStdString(chain.error().text));
+    return audition::no_contender;
+}
+
+ContenderId LineUp::addChain(const chain::Chain& chain, int place, int mark)
+{
+    if (!hasRoom())
+        return audition::no_contender;
+    Contender contender;
+    contender.id = m_next_id++;
+    contender.mark = freeMark(mark);
+    contender.title = QString::fromStdString(chain.name);
+    contender.maker = tr("chain of %n stage(s)", nullptr, static_cast<int>(chain.nodes.size()));
+    contender.chain = chain;
+    contender.opening = true;
+    const ContenderId id = insert(std::move(contender), place);
+    open(*find(id));
+    return id;
+}
+
+void LineUp::open(const Contender& contender)
+{
+    const chain::Placed placed = chain::place(*contender.chain, [this](const std::string& id) {
+        return m_store.catalogue.location(QString::fromStdString(id));
+    });
+    const auto info = std::make_shared<hosting::FaultOr<processors::ProcessorInfo>>();
+    JobOrder job;
+    job.title = tr("Open the chain %1").arg(contender.title);
+    job.urgent = true;
+    job.owner = this;
+    job.work = [info, location = placed.location](const JobControl& control) {
+        auto opened = hosting::openInstance(location, {.cancel = control.cancel()});
+        *info = opened ? hosting::FaultOr<processors::ProcessorInfo>((*opened)->info())
+                       : tl::make_unexpected(opened.error());
+    };
+    job.finished = [this, info, placed, id = contender.id, generation = contender.generation](JobEnd end) {
+        opened(id, generation, placed,
+               end == JobEnd::Done
+                   ? *info
+                   : hosting::fault(hosting::Phase::Load, hosting::Cause::Cancelled, "it was cancelled"));
+    };
+    m_jobs.add(std::move(job));
+}
+
+void LineUp::opened(ContenderId id, std::uint32_t generation, const chain::Placed& placed,
+                    const hosting::FaultOr<processors::ProcessorInfo>& info)
+{
+    Contender* contender = findMutable(id);
+    if (!contender || contender->generation != generation)
+        return; // it has left meanwhile
+    contender->opening = false;
+    const auto values = info ? chain::values(*contender->chain, *info) : Result<std::vector<double>>();
+    if (!info || !values) {
+        contender->match = MatchState::Failed;
+        contender->fault = info ? tr("could not be opened. %1").arg(QString::fromStdString(values.error().text))
+                                : QString::fromStdString(hosting::sentence(info.error()));
+        emit notice(tr("The chain %1 %2").arg(contender->title, contender->fault));
+    } else {
+        contender->described = *info;
+        contender->info = processors::atRate(*info, m_rate_hz);
+        contender->location = placed.location;
+        contender->values = *values;
+        updateEngine();
+        changed(*contender);
+    }
+    QStringList missing;
+    for (const std::string& stage : placed.missing)
+        missing << QString::fromStdString(stage);
+    if (info && !missing.isEmpty())
+        emit notice(tr("Bypassed in the chain %1 (not installed): %2.")
+                        .arg(contender->title, missing.join(QStringLiteral(", "))));
+    emit contendersChanged();
+}
+
+} // namespace hr::app
