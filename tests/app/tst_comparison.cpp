@@ -118,7 +118,7 @@ private slots:
         QCOMPARE(lineUp().reference(), LineUp::untreated);
         m_bench->desk->undo.undo();
         QCOMPARE(lineUp().reference(), at(2).id);
-        choose(QStringLiteral("the reference"), QStringLiteral("untreated"));
+        choose(QStringLiteral("the reference"), QStringLiteral("the source"));
         QCOMPARE(lineUp().reference(), LineUp::untreated);
     }
 

@@ -75,7 +75,7 @@ void ComparisonLine::showContenders()
     m_reference->clear();
     for (const Contender& contender : line_up.contenders())
         m_reference->addItem(contender.isUntreated()
-                                 ? tr("the untreated source")
+                                 ? tr("the source")
                                  : tr("%1 %2").arg(markLetter(contender.mark), contender.title),
                              static_cast<qulonglong>(contender.id));
     m_reference->setCurrentIndex(m_reference->findData(static_cast<qulonglong>(line_up.reference())));
