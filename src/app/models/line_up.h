@@ -146,6 +146,7 @@ private:
     ContenderId m_reference = untreated;
     audition::MatchRule m_rule;
     std::optional<double> m_common_lufs;
+    double m_within_lu = 0;
     double m_rate_hz; // that the contenders are described at
 };
 

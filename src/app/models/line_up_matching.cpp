@@ -69,6 +69,7 @@ void LineUp::applyGains()
     const auto fairness =
         audition::fairnessOf(parts, m_rule.basis, static_cast<std::size_t>(placeOf(m_reference)));
     m_common_lufs = fairness.common_lufs;
+    m_within_lu = fairness.withinLu(parts);
     for (std::size_t i = 0; i < m_contenders.size(); ++i) {
         Contender& c = m_contenders[i];
         c.gain_db = fairness.gains_db[i];
@@ -167,10 +168,7 @@ std::optional<double> LineUp::fairWithinLu() const
 {
     if (isMatching() || !m_common_lufs)
         return std::nullopt;
-    double worst = 0;
-    for (const Contender& contender : m_contenders)
-        worst = std::max(worst, contender.unfairLu());
-    return worst;
+    return m_within_lu;
 }
 
 bool LineUp::isMatchedByLoudness() const

@@ -36,15 +36,15 @@ void Matcher::forget(audition::ContenderId id)
 {
     m_due.erase(id);
     m_difference_due.erase(id);
-    cancel(m_running, id);
+    cancel(m_matching, id);
     cancel(m_comparing, id);
 }
 
 void Matcher::cancel(Running& running, audition::ContenderId id)
 {
-    if (const auto found = running.find(id); found != running.end()) {
+    if (const auto found = running.jobs.find(id); found != running.jobs.end()) {
         const Jobs::Id job = found->second;
-        running.erase(found);
+        running.jobs.erase(found);
         m_jobs.cancel(job);
     }
 }
@@ -63,18 +63,18 @@ void Matcher::begin(Running& running, audition::ContenderId id, std::function<vo
 {
     const auto this_job = std::make_shared<Jobs::Id>(0);
     JobOrder job;
-    job.urgent = &running == &m_running; // differences are computed beside what is heard, never before it
+    job.urgent = running.urgent;
     job.owner = this;
     job.work = std::move(work);
     job.finished = [id, this_job, &running, answered = std::move(answered)](JobEnd) {
-        const auto found = running.find(id);
-        if (found == running.end() || found->second != *this_job)
+        const auto found = running.jobs.find(id);
+        if (found == running.jobs.end() || found->second != *this_job)
             return; // changed again meanwhile, or gone
-        running.erase(found);
+        running.jobs.erase(found);
         answered();
     };
     *this_job = m_jobs.add(std::move(job));
-    running[id] = *this_job;
+    running.jobs[id] = *this_job;
 }
 
 void Matcher::start(audition::ContenderId id, const MatchOrder& order)
@@ -87,7 +87,7 @@ void Matcher::start(audition::ContenderId id, const MatchOrder& order)
                       : audition::measureLoop(*order.source, order.loop, location, values, order.rule,
                                               control.cancel());
     };
-    begin(m_running, id, work, [this, id, result] { emit matched(id, {*result}); });
+    begin(m_matching, id, work, [this, id, result] { emit matched(id, {*result}); });
 }
 
 void Matcher::startDifference(audition::ContenderId id, const DifferenceOrder& order)

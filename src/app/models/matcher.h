@@ -44,7 +44,7 @@ public:
     void startDifference(audition::ContenderId id, const DifferenceOrder& order);
     /// It has left: nothing about it follows.
     void forget(audition::ContenderId id);
-    bool isBusy() const { return !m_due.empty() || !m_running.empty(); }
+    bool isBusy() const { return !m_due.empty() || !m_matching.jobs.empty(); }
 
 signals:
     /// To be started now, as it is now.
@@ -56,7 +56,10 @@ signals:
                          const std::optional<hr::audition::Difference>& difference);
 
 private:
-    using Running = std::map<audition::ContenderId, Jobs::Id>;
+    struct Running {
+        bool urgent; ///< before what nobody waits for
+        std::map<audition::ContenderId, Jobs::Id> jobs;
+    };
     void startDue();
     void begin(Running& running, audition::ContenderId id, std::function<void(const JobControl&)> work,
                std::function<void()> answered);
@@ -64,7 +67,8 @@ private:
 
     Jobs& m_jobs;
     std::set<audition::ContenderId> m_due, m_difference_due;
-    Running m_running, m_comparing;
+    Running m_matching{true, {}};
+    Running m_comparing{false, {}}; // beside what is heard, never before it
     QTimer m_settle;
 };
 

@@ -2,6 +2,7 @@
 #include "audition/difference.h"
 
 #include "audition/alignment.h"
+#include "audition/rounds.h"
 #include "bench/latency.h"
 #include "signal/levels.h"
 
@@ -35,34 +36,19 @@ hosting::FaultOr<signal::AudioBuffer> settled(const Source& source, const Sectio
     const auto found = bench::findLatency(**processor, {source.rateHz(), 256}, treatment.values, &reported);
     if (!found)
         return tl::make_unexpected(found.error());
-    std::array<float, hosting::stretch_frames> left{}, right{}, out_left{}, out_right{};
     const auto least = static_cast<std::size_t>(settling_s * source.rateHz());
     const std::size_t before = std::max(loop.frames, least) / loop.frames * loop.frames;
     const std::size_t settling = std::min(before, std::max(frames, least));
-    std::size_t at = before - settling; // so that it ends where the section begins
-    // `frames` more; what comes out goes to `first` of the buffer on, where there is one.
-    const auto pass = [&](std::size_t count, signal::AudioBuffer* to) -> hosting::FaultOr<void> {
-        for (std::size_t done = 0; done < count; done += left.size()) {
-            const std::size_t now = std::min(left.size(), count - done);
-            source.read(loop, at, left.data(), right.data(), now);
-            at += now;
-            if (auto ran =
-                    (*processor)
-                        ->processStereo(left.data(), right.data(), out_left.data(), out_right.data(), now);
-                !ran)
-                return ran;
-            if (to) {
-                std::copy_n(out_left.begin(), now, to->channel(0).begin() + static_cast<std::ptrdiff_t>(done));
-                std::copy_n(out_right.begin(), now, to->channel(1).begin() + static_cast<std::ptrdiff_t>(done));
-            }
-        }
-        return {};
-    };
-    if (auto ran = pass(settling, nullptr); !ran)
+    Rounds rounds(source, loop, **processor, before - settling); // so that it ends where the section begins
+    if (auto ran = rounds.pass(settling + found->value_or(reported)); !ran)
         return tl::make_unexpected(ran.error());
-    if (auto late = pass(found->value_or(reported), nullptr); !late)
-        return tl::make_unexpected(late.error());
-    if (auto ran = pass(frames, &out); !ran)
+    auto left = out.channel(0).begin();
+    auto right = out.channel(1).begin();
+    const auto keep = [&](const float* from_left, const float* from_right, std::size_t count) {
+        left = std::copy_n(from_left, count, left);
+        right = std::copy_n(from_right, count, right);
+    };
+    if (auto ran = rounds.pass(frames, keep); !ran)
         return tl::make_unexpected(ran.error());
     return out;
 }

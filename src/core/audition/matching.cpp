@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "audition/matching.h"
 
+#include "audition/rounds.h"
 #include "signal/levels.h"
 
 #include <algorithm>
@@ -28,39 +29,19 @@ std::size_t measuredFrames(const Source& source, const Section& loop)
     return loop.frames * ((framesOf(source, least_measured_s) + loop.frames - 1) / loop.frames);
 }
 
-/// The loop, round and round through a processor.
-class Rounds {
-public:
-    Rounds(const Source& source, const Section& loop, hosting::Instance& processor, std::size_t from)
-        : m_source(source), m_loop(loop), m_processor(processor), m_at(from)
-    {
-    }
+auto into(LoopMeter& meter)
+{
+    return
+        [&meter](const float* left, const float* right, std::size_t count) { meter.add(left, right, count); };
+}
 
-    hosting::FaultOr<void> pass(std::size_t frames, LoopMeter* meter = nullptr)
-    {
-        for (std::size_t done = 0; done < frames; done += m_left.size()) {
-            const std::size_t count = std::min(m_left.size(), frames - done);
-            m_source.read(m_loop, m_at, m_left.data(), m_right.data(), count);
-            m_at += count;
-            if (auto ran = m_processor.processStereo(m_left.data(), m_right.data(), m_out_left.data(),
-                                                     m_out_right.data(), count);
-                !ran)
-                return tl::make_unexpected(ran.error());
-            if (meter)
-                meter->add(m_out_left.data(), m_out_right.data(), count);
-        }
-        return {};
-    }
-
-private:
-    using Stretch = std::array<float, hosting::stretch_frames>;
-
-    const Source& m_source;
-    const Section m_loop;
-    hosting::Instance& m_processor;
-    std::size_t m_at;
-    Stretch m_left{}, m_right{}, m_out_left{}, m_out_right{};
-};
+/// So many frames to settle, and what the latency, which many know only once they have run, brings late.
+hosting::FaultOr<void> settle(Rounds& rounds, const hosting::Instance& processor, std::size_t frames)
+{
+    if (auto ran = rounds.pass(frames); !ran)
+        return ran;
+    return rounds.pass(processor.latencySamples());
+}
 
 double spread(std::span<const LoopLevels> repetitions)
 {
@@ -99,15 +80,12 @@ hosting::FaultOr<LoopLoudness> untilSettled(const Source& source, const Section&
 {
     Rounds rounds(source, loop, processor, 0);
     const std::size_t frames = measuredFrames(source, loop);
-    if (auto settled = rounds.pass(frames); !settled)
+    if (auto settled = settle(rounds, processor, frames); !settled)
         return tl::make_unexpected(settled.error());
-    // The output of the next repetition comes out later by the latency: it is let pass first.
-    if (auto late = rounds.pass(processor.latencySamples()); !late)
-        return tl::make_unexpected(late.error());
     std::vector<LoopLevels> repetitions;
     while (repetitions.size() < most_repetitions) {
         LoopMeter meter(source.rateHz(), rule);
-        if (auto ran = rounds.pass(frames, &meter); !ran)
+        if (auto ran = rounds.pass(frames, into(meter)); !ran)
             return tl::make_unexpected(ran.error());
         repetitions.push_back(meter.read());
         if (repetitions.size() < 2)
@@ -127,15 +105,15 @@ hosting::FaultOr<LoopLoudness> onceThrough(const Source& source, const Section& 
     Rounds rounds(source, loop, processor, loop.frames - settling);
     LoopMeter whole(source.rateHz(), rule);
     LoopMeter again(source.rateHz(), rule);
-    for (auto [frames, meter] : {std::pair(settling, static_cast<LoopMeter*>(nullptr)),
-                                 {processor.latencySamples(), nullptr},
-                                 {repeated, &whole}})
-        if (auto ran = rounds.pass(frames, meter); !ran)
-            return tl::make_unexpected(ran.error());
+    if (auto settled = settle(rounds, processor, settling); !settled)
+        return tl::make_unexpected(settled.error());
+    if (auto ran = rounds.pass(repeated, into(whole)); !ran)
+        return tl::make_unexpected(ran.error());
     const LoopLevels beginning = whole.read();
-    for (auto [frames, meter] : {std::pair(loop.frames - repeated, &whole), {repeated, &again}})
-        if (auto ran = rounds.pass(frames, meter); !ran)
-            return tl::make_unexpected(ran.error());
+    if (auto ran = rounds.pass(loop.frames - repeated, into(whole)); !ran)
+        return tl::make_unexpected(ran.error());
+    if (auto ran = rounds.pass(repeated, into(again)); !ran)
+        return tl::make_unexpected(ran.error());
     return LoopLoudness{whole.read(), spread(std::array{beginning, again.read()})};
 }
 
