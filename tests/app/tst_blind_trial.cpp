@@ -125,9 +125,17 @@ private slots:
                 trial().hear(AbxTrial::Which::X);
                 QTRY_COMPARE_WITH_TIMEOUT(desk().line_up.audible(), desk().line_up.wanted(), 10000);
                 QVERIFY(!desk().line_up.find(desk().line_up.audible())); // nobody can name it
-                QTest::qWait(60);                                        // the changeover's fade
-                const double distance = distanceFromSource();
-                QVERIFY2(is_source ? distance < 1e-4 : distance > 0.05, qPrintable(QString::number(distance)));
+                // On a busy machine what is heard breaks off now and then, and is nobody's sound: not judged.
+                double distance = 0;
+                std::size_t ran_dry = 1;
+                for (int tries = 0; tries < 10 && ran_dry > 0; ++tries) {
+                    const std::size_t before = desk().transport.underruns().of_lanes;
+                    QTest::qWait(60); // the changeover's fade
+                    distance = distanceFromSource();
+                    ran_dry = desk().transport.underruns().of_lanes - before;
+                }
+                QVERIFY2(is_source ? distance < 1e-4 : distance > 0.05,
+                         qPrintable(QStringLiteral("%1, ran dry %2 times").arg(distance).arg(ran_dry)));
             }
             trial().answer(true);
         }
