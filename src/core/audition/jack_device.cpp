@@ -22,23 +22,27 @@ namespace {
 /// One client, and whether its server has died.
 ///
 /// Opening a client after the server has died makes libjack close and delete all that the process still has;
-/// closing one of those once more would crash. So dead clients are closed before another is opened. One whose
-/// death is learnt only while another is being opened is left alone: libjack may have deleted it, and a leak is
-/// better than a crash.
+/// closing one of those once more would crash. So every client's server is asked for a sign of life before
+/// another is opened (its death may be a moment old, and not be told yet), and dead clients are closed first.
+/// One whose death is learnt only while another is being opened is left alone: libjack may have deleted it, and
+/// a leak is better than a crash.
 class Client {
 public:
     struct Watch {
         std::mutex mutex;
         bool is_dead = false;
         bool is_left_alone = false;
-        std::function<void()> lost; ///< told once, from one of JACK's threads
+        std::mutex asking;               ///< held while its server is asked for a sign of life
+        jack_client_t* client = nullptr; ///< null once it is being closed; under `asking`
+        std::function<void()> lost;      ///< told once, from one of JACK's threads
     };
 
     explicit Client(jack_client_t* client) : m_client(client)
     {
         const std::lock_guard lock(watches_mutex);
+        m_watch->client = client;
         watches.push_back(m_watch);
-        jack_on_shutdown(client, died, m_watch.get());
+        jack_on_shutdown(client, toldOfDeath, m_watch.get());
     }
     Client(Client&&) = default;
     Client& operator=(Client&&) = delete;
@@ -46,6 +50,10 @@ public:
     {
         if (!m_watch)
             return; // it has moved on
+        {
+            const std::lock_guard lock(m_watch->asking);
+            m_watch->client = nullptr;
+        }
         const auto is_left_alone = [this] {
             const std::lock_guard lock(m_watch->mutex);
             return m_watch->is_left_alone;
@@ -85,6 +93,25 @@ public:
         }
         return dead;
     }
+    /// Marks those as dead whose server no longer answers.
+    static void askForSignsOfLife()
+    {
+        std::vector<std::shared_ptr<Watch>> all;
+        {
+            const std::lock_guard lock(watches_mutex);
+            all = watches;
+        }
+        for (const auto& watch : all) {
+            const std::lock_guard asking(watch->asking);
+            if (!watch->client)
+                continue;
+            char* const answer =
+                jack_get_uuid_for_client_name(watch->client, jack_get_client_name(watch->client));
+            jack_free(answer);
+            if (!answer)
+                died(watch.get());
+        }
+    }
     static void leaveAlone(const std::vector<std::shared_ptr<Watch>>& dead)
     {
         for (const auto& watch : dead) {
@@ -96,9 +123,14 @@ public:
 private:
     /// Called on one of JACK's threads, which ends soon after this and must not be cancelled on its way:
     /// closing the client waits for it.
-    static void died(void* of)
+    static void toldOfDeath(void* of)
     {
         pthread_setcancelstate(PTHREAD_CANCEL_DISABLE, nullptr);
+        died(of);
+    }
+
+    static void died(void* of)
+    {
         auto& watch = *static_cast<Watch*>(of);
         std::function<void()> lost;
         {
@@ -151,6 +183,7 @@ void openInItsOwnTime(const std::shared_ptr<JackOpening>& opening)
 /// Empty where JACK does not answer, or somebody does not let go of a client that is dead.
 std::optional<Client> openClient()
 {
+    Client::askForSignsOfLife();
     const auto until = std::chrono::steady_clock::now() + longest_burial;
     while (Client::anyIsDead()) {
         if (std::chrono::steady_clock::now() > until)
