@@ -157,12 +157,13 @@ private slots:
         HR_VERIFY(kept.store->folders.add(m_folder->path()));
         std::mt19937 random(17);
         QString id;
+        unsigned patience_ms = 75; // longer until a scan has come as far as to write something
         for (int turn = 0; turn < 20; ++turn) {
             QProcess scan;
             scan.start(QString::fromUtf8(HR_BIN "/hrack"),
                        {QStringLiteral("--data"), kept.directory.path(), QStringLiteral("scan")});
             QVERIFY(scan.waitForStarted());
-            QTest::qSleep(static_cast<int>(random() % 150));
+            QTest::qSleep(static_cast<int>(random() % (2 * patience_ms)));
             scan.kill();
             scan.waitForFinished();
             // What was written last time is there, and can be written again.
@@ -179,6 +180,8 @@ private slots:
             words.note = QStringLiteral("turn %1").arg(turn);
             if (!id.isEmpty())
                 HR_VERIFY((*store)->catalogue.write({{id, words}}));
+            else
+                patience_ms += 75;
             fs::last_write_time(folder() / "many3.so", fs::file_time_type::clock::now()); // something to do
         }
         QVERIFY(!id.isEmpty());
