@@ -89,6 +89,16 @@ private slots:
         HR_NEAR(*signal::measureLoudness(tones(parts)).momentary_max_lufs, -23, 0.1);
     }
 
+    /// A window that falls between steps of 100 ms would read half a LU less.
+    void theMomentaryMaximumIsFoundWhereverItFalls()
+    {
+        signal::AudioBuffer sound(2, 96000, 48000);
+        const auto burst = test::tone(1000, -20, 0.4);
+        for (std::size_t c = 0; c < 2; ++c)
+            std::ranges::copy(burst.channel(c), sound.channel(c).begin() + 48000 + 2640); // 55 ms off
+        HR_NEAR(*signal::measureLoudness(sound).momentary_max_lufs, -20, 0.15);
+    }
+
     void truePeakOfTech3341_data()
     {
         QTest::addColumn<double>("divisor");

@@ -42,7 +42,7 @@ void LoudnessMeter::Destroy::operator()(ebur128_state* state) const
 LoudnessMeter::LoudnessMeter(std::size_t channels, double sample_rate_hz, Figures figures)
     : m_state(ebur128_init(static_cast<unsigned>(channels),
                            static_cast<unsigned long>(std::lround(sample_rate_hz)), modesOf(figures))),
-      m_channels(channels), m_figures(figures), m_step_frames(static_cast<std::size_t>(sample_rate_hz / 10.0)),
+      m_channels(channels), m_figures(figures), m_step_frames(static_cast<std::size_t>(sample_rate_hz / 100.0)),
       m_until_step(m_step_frames), m_momentary_max_lufs(no_level_db), m_short_term_max_lufs(no_level_db)
 {
     assert(m_state);
@@ -69,10 +69,10 @@ void LoudnessMeter::add(const float* interleaved, std::size_t frames)
             continue;
         m_until_step = m_step_frames;
         double loudness = 0;
-        if (m_frames >= 4 * m_step_frames &&
+        if (m_frames >= 40 * m_step_frames &&
             ebur128_loudness_momentary(m_state.get(), &loudness) == EBUR128_SUCCESS)
             m_momentary_max_lufs = std::max(m_momentary_max_lufs, loudness);
-        if (m_frames >= 30 * m_step_frames &&
+        if (m_frames >= 300 * m_step_frames && m_frames / m_step_frames % 10 == 0 &&
             ebur128_loudness_shortterm(m_state.get(), &loudness) == EBUR128_SUCCESS)
             m_short_term_max_lufs = std::max(m_short_term_max_lufs, loudness);
     }

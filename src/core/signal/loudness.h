@@ -52,7 +52,7 @@ private:
     mutable std::optional<TruePeakMeter> m_peaks; // empty where no peak is asked for; read() ends its block
     std::size_t m_channels;
     Figures m_figures;
-    std::size_t m_step_frames; // 100 ms: how often the maxima are looked at, as Tech 3341 asks
+    std::size_t m_step_frames; // 10 ms: how often momentary loudness is looked at; short-term every tenth time
     std::size_t m_until_step;  // frames left until then
     double m_momentary_max_lufs;
     double m_short_term_max_lufs;
