@@ -31,6 +31,38 @@ class tst_response : public QObject {
     Q_OBJECT
 
 private slots:
+    void noiseHasNoExtremes()
+    {
+        for (const double noise_dbfs : {-60.0, -45.0}) {
+            const auto reading = test::readingOf("response", "added-noise", {{"noise_dbfs", noise_dbfs}});
+            HR_VERIFY(reading);
+            QVERIFY(reading->figures.at("peaks").empty() && reading->figures.at("notches").empty());
+        }
+    }
+
+    void onlyTheMostProminentOfManyAreGiven()
+    {
+        const auto reading = test::readingOf("response", "noise-reverb", {{"rt60_s", 0.3}});
+        HR_VERIFY(reading);
+        QCOMPARE(reading->figures.at("peaks").size(), std::size_t{16});
+        QCOMPARE(reading->flags.front().code, std::string("many-extremes"));
+    }
+
+    void narrowBellsAreReadOnTheResponseItself()
+    {
+        for (const auto& [frequency_hz, gain_db, q] :
+             {std::array{30.0, 6.0, 30.0}, {20.0, -9.0, 4.0}, {60.0, 3.0, 30.0}, {25.0, -12.0, 0.5}}) {
+            const auto reading = test::readingOf(
+                "response", "peak-filter", {{"frequency_hz", frequency_hz}, {"gain_db", gain_db}, {"q", q}});
+            HR_VERIFY(reading);
+            const auto& list = reading->figures.at(gain_db > 0 ? "peaks" : "notches");
+            QCOMPARE(list.size(), std::size_t{1});
+            HR_NEAR(list[0].at("frequency_hz").get<double>(), frequency_hz, 0.005 * frequency_hz);
+            HR_NEAR(list[0].at("gain_db").get<double>(), gain_db, 0.02);
+            HR_NEAR(list[0].at("q").get<double>(), q, 0.015 * q);
+        }
+    }
+
     void magnitudeIsWithinTwoHundredthsOfADecibel_data()
     {
         QTest::addColumn<double>("rate_hz");

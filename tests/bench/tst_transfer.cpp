@@ -95,6 +95,50 @@ private slots:
         QVERIFY(!reading->number("range_db")); // there is none, and it says why
     }
 
+    /// A loud make-up, a wide knee, one that begins below what is tried: the model that fits is the one that is
+    /// there.
+    void theNeutralPartIsNotTakenForTheOther_data()
+    {
+        QTest::addColumn<double>("makeup_db");
+        QTest::addColumn<double>("knee_db");
+        QTest::newRow("loud make-up") << 15.0 << 6.0;
+        QTest::newRow("turned down") << -18.0 << 0.0;
+        QTest::newRow("wide knee") << 0.0 << 24.0;
+        QTest::newRow("both") << 20.0 << 24.0;
+    }
+    void theNeutralPartIsNotTakenForTheOther()
+    {
+        QFETCH(const double, makeup_db);
+        QFETCH(const double, knee_db);
+        const auto reading =
+            transfer("reference:compressor",
+                     {{"threshold_db", -28}, {"ratio", 3}, {"knee_db", knee_db}, {"makeup_db", makeup_db}});
+        HR_VERIFY(reading);
+        QCOMPARE(kindOf(*reading), std::string("compressor"));
+        HR_NEAR(*reading->number("threshold_db"), -28, 0.1);
+        HR_NEAR(*reading->number("ratio"), 3, 0.03);
+        HR_NEAR(*reading->number("knee_db"), knee_db, 0.5);
+        HR_NEAR(*reading->number("makeup_db"), makeup_db, 0.1);
+        QVERIFY(reading->flags.empty());
+    }
+
+    void stepsOfTheWaveformAreSaturation()
+    {
+        const auto reading = transfer("reference:reduction", {{"bits", 6}});
+        HR_VERIFY(reading);
+        QCOMPARE(kindOf(*reading), std::string("saturating"));
+    }
+
+    /// What a held gain leaves behind after a loud tone is not the answer to a quiet one.
+    void aLongHoldDoesNotReachIntoTheNextRun()
+    {
+        const auto reading =
+            transfer("reference:compressor",
+                     {{"threshold_db", -30}, {"attack_ms", 400}, {"hold_ms", 1000}, {"release_ms", 5000}});
+        HR_VERIFY(reading);
+        HR_NEAR(*reading->number("threshold_db"), -30, 0.2);
+    }
+
     void aGateIsBisected()
     {
         const auto reading = transfer("reference:gate", {{"threshold_db", -33.3}, {"range_db", 12}});

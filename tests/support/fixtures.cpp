@@ -1,7 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "support/fixtures.h"
 
+#include "bench/suite.h"
+#include "chain/chain_json.h"
 #include "hosting/worker_pool.h"
+#include "processors/settings.h"
 
 #include "signal/generators.h"
 #include "signal/levels.h"
@@ -26,6 +29,45 @@ hosting::Location specimenAt(const std::string& name)
 hosting::Location faultyAt(const std::string& name)
 {
     return {"lv2:urn:honest-rack:tests:" + name, faulty_bundle};
+}
+
+hosting::FaultOr<bench::Reading> readingOf(const std::string& test, const hosting::Location& location,
+                                           const std::vector<processors::Setting>& settings,
+                                           const bench::Conditions& conditions)
+{
+    auto opened = hosting::openInstance(location);
+    if (!opened)
+        return tl::make_unexpected(opened.error());
+    const auto values = processors::resolveSettings((*opened)->info(), {}, settings);
+    if (!values)
+        qFatal("%s", values.error().text.c_str());
+    opened->reset();
+    auto subject = bench::Subject::open(location, *values, conditions);
+    return subject ? bench::testsNamed({test})->front().run(*subject) : tl::make_unexpected(subject.error());
+}
+
+hosting::FaultOr<bench::Reading> readingOf(const std::string& test, const char* reference,
+                                           const std::vector<processors::Setting>& settings,
+                                           const bench::Conditions& conditions)
+{
+    return readingOf(test, hosting::Location{std::string("reference:") + reference, {}}, settings, conditions);
+}
+
+hosting::Location chainOf(const char* nodes, const char* edges)
+{
+    const auto made = chain::fromJson({{"format", chain::format_name},
+                                       {"version", 2},
+                                       {"name", "graph"},
+                                       {"nodes", nlohmann::ordered_json::parse(nodes)},
+                                       {"edges", nlohmann::ordered_json::parse(edges)}});
+    if (!made)
+        qFatal("%s", made.error().text.c_str());
+    return chain::place(*made,
+                        [](const std::string& id) -> Result<hosting::Location> {
+                            return hosting::Location{id, id.starts_with(specimen) ? specimens_bundle
+                                                                                  : std::filesystem::path()};
+                        })
+        .location;
 }
 
 signal::AudioBuffer tone(double frequency_hz, double level_dbfs, double seconds, double rate_hz)

@@ -4,6 +4,9 @@
 #pragma once
 
 #include "audition/source.h"
+#include "bench/reading.h"
+#include "bench/subject.h"
+#include "chain/chain.h"
 #include "hosting/instance.h"
 #include "library/store.h"
 #include "signal/audio_buffer.h"
@@ -53,6 +56,8 @@ inline const std::filesystem::path specimens_bundle =
     std::filesystem::path(HR_SPECIMENS) / "honest-rack-specimens.lv2";
 inline const std::filesystem::path faulty_bundle = std::filesystem::path(HR_FAULTY_BUNDLES) / "faulty.lv2";
 
+/// Honest ones with known answers; see tests/plugins/awkward.cpp.
+inline const std::filesystem::path awkward_bundle = std::filesystem::path(HR_FAULTY_BUNDLES) / "awkward.lv2";
 inline const std::filesystem::path odd_bundle = std::filesystem::path(HR_FAULTY_BUNDLES) / "odd.lv2";
 inline const std::filesystem::path intruders_bundle =
     std::filesystem::path(HR_FAULTY_BUNDLES) / "intruders.lv2";
@@ -61,6 +66,17 @@ inline const std::filesystem::path intruders_bundle =
 hosting::Location specimenAt(const std::string& name);
 /// A plug-in made to fail in one way; see tests/plugins/faulty.cpp.
 hosting::Location faultyAt(const std::string& name);
+
+/// What one test of the bench reads on a processor.
+hosting::FaultOr<bench::Reading> readingOf(const std::string& test, const hosting::Location& location,
+                                           const std::vector<processors::Setting>& settings = {},
+                                           const bench::Conditions& conditions = {});
+/// The same of one of the bench's own.
+hosting::FaultOr<bench::Reading> readingOf(const std::string& test, const char* reference,
+                                           const std::vector<processors::Setting>& settings = {},
+                                           const bench::Conditions& conditions = {});
+/// A chain of references and specimens, from the nodes and edges of its file.
+hosting::Location chainOf(const char* nodes, const char* edges);
 
 /// A stereo tone.
 signal::AudioBuffer tone(double frequency_hz, double level_dbfs, double seconds, double rate_hz = 48000);

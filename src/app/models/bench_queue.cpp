@@ -37,7 +37,8 @@ void BenchQueue::add(const Order& order)
     job.line = QStringLiteral("bench"); // one at a time: a core is left to what is being heard
     job.owner = this;
     job.work = [order, measurement](const JobControl& in_hand) {
-        std::vector<std::string> keys;
+        std::vector<std::string> keys =
+            order.tests.isEmpty() ? bench::quickTests() : std::vector<std::string>();
         for (const QString& test : order.tests)
             keys.push_back(test.toStdString());
         bench::MeasureControl control;

@@ -22,10 +22,10 @@ public:
     /// What the working set offers; everything until this is called.
     void setOffered(std::function<bool(const QString& processor)> offered) { m_offered = std::move(offered); }
 
-    /// As it stands in the line-up. Tests by their keys; empty: all.
+    /// As it stands in the line-up. Tests by their keys; empty: the quick ones.
     void measure(const Contender& contender, const QStringList& tests = {});
-    /// At their defaults, one after the other; it goes on after a restart. Those in quarantine, and those that
-    /// are not offered, are passed over.
+    /// The quick tests at their defaults, one after the other; it goes on after a restart. Those in quarantine,
+    /// and those that are not offered, are passed over.
     void measureInBackground(const QStringList& processors);
     /// What a start before this one has not come to.
     void goOn();

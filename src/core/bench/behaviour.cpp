@@ -37,9 +37,12 @@ std::size_t lengthOf(const Reading& reading, const char* list)
     return found != reading.figures.end() && found->is_array() ? found->size() : 0;
 }
 
-/// Echoes, rooms, and what moves: no filter has so many bends, or holds the sound back for so long.
+/// Echoes, rooms, and what moves: no filter has so many bends, holds the sound back for so long, or has two
+/// responses.
 bool spreadsInTime(const Reading& response)
 {
+    if (std::ranges::any_of(response.flags, [](const Flag& flag) { return flag.code == "varies"; }))
+        return true;
     if (lengthOf(response, "peaks") + lengthOf(response, "notches") > most_bends)
         return true;
     const auto found = response.series.find("group_delay");

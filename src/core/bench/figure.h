@@ -28,13 +28,15 @@ enum class FigureShape {
     YesNo,   ///< true or false
     List,    ///< of numbers or of objects
     Numbers, ///< an object of such figures, as `at_100_hz`
+    Verdict, ///< an object of `result` ("pass", "fail", "not applicable"), `value` (that decided it) and
+             ///< `detail`
 };
 
 struct FigureInfo {
-    std::string key;  ///< unique within its test: "thd_percent"
-    std::string name; ///< for people: "THD"
-    std::string unit; ///< "dB"; empty where it has none
-    int digits = 2;   ///< behind the point
+    std::string key;       ///< unique within its test: "thd_percent"
+    std::string name;      ///< for people: "THD"
+    std::string unit = {}; ///< "dB"; empty where it has none
+    int digits = 2;        ///< behind the point
     Better better = Better::Neither;
     AllowedError allowed = {};   ///< of measurements.md; zero where it is exact or a matter of the machine
     std::string definition = {}; ///< what it is, in a sentence

@@ -2,9 +2,8 @@
 #include "bench/harmonics.h"
 
 #include "bench/magnitude.h"
-#include "signal/generators.h"
+#include "bench/steady_tone.h"
 #include "signal/levels.h"
-#include "signal/transform.h"
 
 #include <algorithm>
 #include <cmath>
@@ -17,71 +16,8 @@ using hosting::FaultOr;
 
 constexpr double tone_level_dbfs = -12;
 constexpr std::size_t last_harmonic = 20;
-/// A fundamental below this is not a tone that came through.
-constexpr double no_tone_dbfs = -130;
 constexpr double thdn_low_hz = 20; // AES17's band
 constexpr double thdn_high_hz = 20000;
-
-/// A tone with a whole, odd number of cycles in a window of a power of two.
-struct Tone {
-    std::size_t window_frames = 0;
-    std::size_t cycles = 1;
-    double rate_hz = 48000;
-    double level_dbfs = 0;
-
-    double frequencyHz() const
-    {
-        return rate_hz * static_cast<double>(cycles) / static_cast<double>(window_frames);
-    }
-};
-
-Tone coherentTone(double asked_hz, double level_dbfs, double window_s, double rate_hz)
-{
-    Tone tone{std::size_t{1} << static_cast<unsigned>(std::lround(std::log2(window_s * rate_hz))), 1, rate_hz,
-              level_dbfs};
-    const double cycles = asked_hz / rate_hz * static_cast<double>(tone.window_frames);
-    tone.cycles = 2 * static_cast<std::size_t>(std::max(0.0, std::round((cycles - 1) / 2))) + 1;
-    return tone;
-}
-
-/// One window of the output, after it has settled; the tone starts over with every call.
-FaultOr<std::vector<double>> settledWindow(Subject& subject, const Tone& tone, double least_s, double most_s)
-{
-    const double frequency_hz = tone.frequencyHz();
-    const double amplitude = signal::dbToLinear(tone.level_dbfs);
-    // Whole cycles, so that the level of a steady tone is the same in each step.
-    const double cycle_frames = tone.rate_hz / frequency_hz;
-    const auto step =
-        static_cast<std::size_t>(std::lround(std::ceil(0.1 * tone.rate_hz / cycle_frames) * cycle_frames));
-    std::size_t at = 0;
-    double previous_db = signal::no_level_db;
-    while (static_cast<double>(at) < most_s * tone.rate_hz) {
-        auto out = subject.process(signal::sine(frequency_hz, amplitude, tone.rate_hz, step, at));
-        if (!out)
-            return tl::make_unexpected(out.error());
-        at += step;
-        const double level_db = signal::rmsDbfs(std::as_const(*out).channel(0));
-        const bool settled = std::abs(level_db - previous_db) < 0.002 || level_db == previous_db;
-        if (settled && static_cast<double>(at) >= least_s * tone.rate_hz)
-            break;
-        previous_db = level_db;
-    }
-    auto out = subject.process(signal::sine(frequency_hz, amplitude, tone.rate_hz, tone.window_frames, at));
-    if (!out)
-        return tl::make_unexpected(out.error());
-    return asDoubles(std::as_const(*out).channel(0));
-}
-
-/// Powers by bin; a sine of amplitude a reads a^2 / 2 in its own.
-std::vector<double> powerSpectrum(const std::vector<double>& window)
-{
-    const auto bins = signal::forwardTransform(window);
-    const double scale = 2.0 / (static_cast<double>(window.size()) * static_cast<double>(window.size()));
-    std::vector<double> power(bins.size());
-    for (std::size_t k = 0; k < bins.size(); ++k)
-        power[k] = std::norm(bins[k]) * scale;
-    return power;
-}
 
 struct HarmonicPowers {
     double fundamental = 0;

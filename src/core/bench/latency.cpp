@@ -68,12 +68,6 @@ private:
     std::vector<double> m_in, m_out;
 };
 
-/// Whether what comes later than it says is its effect.
-bool delaysOnPurpose(const processors::ProcessorInfo& info)
-{
-    return info.kind == "delay" || info.kind == "reverb" || info.format == "chain";
-}
-
 hosting::FaultOr<std::optional<std::size_t>> findAtLevel(hosting::Instance& instance, double rate_hz,
                                                          double level_dbfs)
 {
@@ -95,6 +89,11 @@ hosting::FaultOr<std::optional<std::size_t>> findAtLevel(hosting::Instance& inst
 }
 
 } // namespace
+
+bool delaysOnPurpose(const processors::ProcessorInfo& info)
+{
+    return info.kind == "delay" || info.kind == "reverb" || info.format == "chain";
+}
 
 std::optional<std::size_t> latencyOf(const std::vector<double>& impulse_response, std::size_t most_samples)
 {

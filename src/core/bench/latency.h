@@ -25,4 +25,7 @@ hosting::FaultOr<std::optional<std::size_t>> findLatency(hosting::Instance& inst
 
 inline constexpr double most_unreported_echo_s = 0.02;
 
+/// Whether what comes later than it says is its effect: a delay, a reverb, a chain.
+bool delaysOnPurpose(const processors::ProcessorInfo& info);
+
 } // namespace hr::bench

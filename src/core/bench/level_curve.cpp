@@ -5,7 +5,8 @@
 #include <array>
 #include <cassert>
 #include <cmath>
-#include <nlopt.h>
+#include <gsl/gsl_multifit_nlinear.h>
+#include <memory>
 
 namespace hr::bench {
 
@@ -15,8 +16,11 @@ namespace {
 constexpr double linear_within_db = 0.1;
 constexpr double jump_db = 3;
 /// Flatter than this above the threshold is a limiter, steeper below it a gate.
-constexpr double limiting_ratio = 20;
-constexpr double widest_knee_db = 40;
+constexpr double limiting_ratio = 20.1;
+constexpr double widest_knee_db = 60;
+constexpr double least_neutral_db = 2;
+/// A model whose neutral part is not seen has to fit better by this.
+constexpr double unseen_neutral_db = 0.1;
 
 double gainAt(const LevelCurve& curve, std::size_t i)
 {
@@ -33,49 +37,59 @@ double misfit(const KneeModel& model, const LevelCurve& curve)
     return std::sqrt(sum / static_cast<double>(curve.size()));
 }
 
-/// What the optimiser moves: threshold, slope, knee, make-up and, where the curve levels off, range.
-struct Fit {
+/// What the solver moves: threshold, slope, knee, make-up and, where the curve levels off, range. Slope and
+/// knee go in as roots, so that they stay positive.
+struct KneeFit {
     const LevelCurve& curve;
     KneeModel model;
     bool levels_off = false;
 
+    std::size_t unknowns() const { return levels_off ? 5 : 4; }
+    std::array<double, 5> unknown() const
+    {
+        return {model.threshold_db, std::sqrt(model.slope), std::sqrt(model.knee_db), model.makeup_db,
+                model.range_db};
+    }
     void take(const double* x)
     {
         model.threshold_db = x[0];
-        model.slope = x[1];
-        model.knee_db = x[2];
+        model.slope = x[1] * x[1];
+        model.knee_db = std::min(x[2] * x[2], widest_knee_db);
         model.makeup_db = x[3];
         if (levels_off)
-            model.range_db = x[4];
+            model.range_db = std::abs(x[4]);
     }
 };
 
-double objective(unsigned, const double* x, double*, void* data)
+int residuals(const gsl_vector* x, void* data, gsl_vector* off)
 {
-    auto& fit = *static_cast<Fit*>(data);
-    fit.take(x);
-    return misfit(fit.model, fit.curve);
+    auto& fit = *static_cast<KneeFit*>(data);
+    fit.take(x->data);
+    for (std::size_t i = 0; i < fit.curve.size(); ++i) {
+        const auto& [in, out] = fit.curve[i];
+        gsl_vector_set(off, i, in + fit.model.gainDb(in) - out);
+    }
+    return GSL_SUCCESS;
 }
 
-/// Least squares from one starting point, by Nelder and Mead's simplex in subspaces (Rowan 1990).
-void improve(Fit& fit)
+/// Least squares from one starting point until it has converged, by Levenberg and Marquardt.
+void improve(KneeFit& fit)
 {
-    std::array<double, 5> x{fit.model.threshold_db, fit.model.slope, fit.model.knee_db, fit.model.makeup_db,
-                            fit.model.range_db};
-    const std::array<double, 5> low{-80, 0, 0, -120, 0};
-    const std::array<double, 5> high{20, 50, widest_knee_db, 120, 200};
-    for (std::size_t i = 0; i < x.size(); ++i)
-        x[i] = std::clamp(x[i], low[i], high[i]);
-    nlopt_opt optimiser = nlopt_create(NLOPT_LN_SBPLX, fit.levels_off ? 5 : 4);
-    nlopt_set_lower_bounds(optimiser, low.data());
-    nlopt_set_upper_bounds(optimiser, high.data());
-    nlopt_set_min_objective(optimiser, objective, &fit);
-    nlopt_set_xtol_rel(optimiser, 1e-7);
-    nlopt_set_maxeval(optimiser, 6000);
-    double best = 0;
-    nlopt_optimize(optimiser, x.data(), &best);
-    nlopt_destroy(optimiser);
-    fit.take(x.data());
+    auto x = fit.unknown();
+    gsl_multifit_nlinear_fdf problem{};
+    problem.f = residuals;
+    problem.n = fit.curve.size();
+    problem.p = fit.unknowns();
+    problem.params = &fit;
+    gsl_multifit_nlinear_parameters parameters = gsl_multifit_nlinear_default_parameters();
+    const std::unique_ptr<gsl_multifit_nlinear_workspace, decltype(&gsl_multifit_nlinear_free)> work(
+        gsl_multifit_nlinear_alloc(gsl_multifit_nlinear_trust, &parameters, problem.n, problem.p),
+        gsl_multifit_nlinear_free);
+    const auto start = gsl_vector_view_array(x.data(), problem.p);
+    gsl_multifit_nlinear_init(&start.vector, &problem, work.get());
+    int why = 0;
+    gsl_multifit_nlinear_driver(200, 1e-10, 1e-10, 0, nullptr, nullptr, &why, work.get());
+    fit.take(gsl_multifit_nlinear_position(work.get())->data);
 }
 
 /// Where the curve bends and which way, from its two ends.
@@ -110,6 +124,13 @@ std::optional<std::pair<double, double>> findJump(const LevelCurve& curve)
     return jump;
 }
 
+/// Whether levels that are left alone are among those that were tried.
+bool neutralIsSeen(const KneeModel& model, const LevelCurve& curve)
+{
+    return model.bends_below ? model.threshold_db + model.knee_db / 2 < curve.back().first - least_neutral_db
+                             : model.threshold_db - model.knee_db / 2 > curve.front().first + least_neutral_db;
+}
+
 /// The best of several starts on both sides: one bend above or below, with and without an end to it.
 KneeModel fitted(const LevelCurve& curve)
 {
@@ -120,22 +141,27 @@ KneeModel fitted(const LevelCurve& curve)
     for (const bool below : {false, true})
         for (const bool levels_off : {false, true})
             for (const double part : {0.25, 0.5, 0.75})
-                for (const double slope : below ? std::array{0.5, 2.0} : std::array{0.2, 0.7}) {
-                    const double neutral = gainAt(curve, below ? curve.size() - 1 : 0);
-                    const double farthest = gainAt(curve, below ? 0 : curve.size() - 1);
-                    Fit fit{curve, {below, low + part * (high - low), slope, 6, neutral, 200}, levels_off};
-                    if (levels_off)
-                        fit.model.range_db = std::abs(farthest - neutral);
-                    improve(fit);
-                    // An end of the range must earn its place: it always fits a little better. And a bend
-                    // with two ends can be told from either: the neutral one is the one nearer to 0 dB.
-                    const double off = misfit(fit.model, curve) + (levels_off ? 0.01 : 0) +
-                                       0.001 * std::abs(fit.model.makeup_db);
-                    if (off < least) {
-                        least = off;
-                        best = fit.model;
+                for (const double knee_db : {2.0, 20.0})
+                    for (const double slope : below ? std::array{0.5, 3.0} : std::array{0.2, 0.7}) {
+                        const double neutral = gainAt(curve, below ? curve.size() - 1 : 0);
+                        const double farthest = gainAt(curve, below ? 0 : curve.size() - 1);
+                        KneeFit fit{curve,
+                                    {below, low + part * (high - low), slope, knee_db, neutral, 200},
+                                    levels_off};
+                        if (levels_off)
+                            fit.model.range_db = std::abs(farthest - neutral);
+                        improve(fit);
+                        // An end of the range must earn its place: it always fits a little better. A bend with
+                        // two ends can be told from either: the neutral one is the one nearer to 0 dB. And what
+                        // is called neutral has to be seen.
+                        const double off = misfit(fit.model, curve) + (levels_off ? 0.01 : 0) +
+                                           0.001 * std::abs(fit.model.makeup_db) +
+                                           (neutralIsSeen(fit.model, curve) ? 0 : unseen_neutral_db);
+                        if (off < least) {
+                            least = off;
+                            best = fit.model;
+                        }
                     }
-                }
     return best;
 }
 
@@ -191,6 +217,9 @@ LevelFigures readLevelCurve(const LevelCurve& curve, double noise_db)
     figures.makeup_db = model.makeup_db;
     figures.range_db = rangeFrom(model.makeup_db);
     figures.misfit_db = misfit(model, curve);
+    figures.neutral_unseen = !neutralIsSeen(model, curve);
+    if (model.threshold_db < curve.front().first || model.threshold_db > curve.back().first)
+        figures.threshold_db = figures.knee_db = std::nullopt;
     if (figures.kind != "limiter")
         figures.ratio = model.slope < 1 ? 1 / model.slope : model.slope;
     return figures;

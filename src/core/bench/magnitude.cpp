@@ -10,10 +10,12 @@ namespace hr::bench {
 namespace {
 
 constexpr int grid_per_octave = 192;
+/// Extremes of a Q of 1000 are four points wide.
+constexpr int extremes_per_octave = 2880;
 constexpr double corner_drop_db = 3.0103; // half the power
 constexpr double least_extreme_db = 0.5;
-/// An extreme stands out from its surroundings by this much, or it is ripple of the analysis.
-constexpr double least_prominence_db = 0.1;
+/// What lies deeper below the passband is the floor of the arithmetic.
+constexpr double deepest_extreme_db = 60;
 
 struct Window {
     std::size_t first = 0, count = 0;
@@ -108,12 +110,13 @@ std::vector<Extreme> extremes(const std::function<double(double)>& shape, const 
     std::vector<Extreme> found;
     for (std::size_t i = 1; i + 1 < grid.size(); ++i) {
         if (values[i] < least_extreme_db || values[i] < values[i - 1] || values[i] <= values[i + 1] ||
-            prominence(values, i) < least_prominence_db)
+            prominence(values, i) < least_extreme_db || values[i] > (sign < 0 ? deepest_extreme_db : 1e9))
             continue;
         Extreme extreme;
         extreme.frequency_hz = summit(shape, grid[i - 1], grid[i + 1]);
         const double height_db = shape(extreme.frequency_hz);
         extreme.gain_db = sign * height_db;
+        extreme.prominence_db = prominence(values, i);
         std::size_t left = i;
         while (left > 0 && values[left] > height_db / 2)
             --left;
@@ -153,8 +156,14 @@ MagnitudeFigures readMagnitude(const MagnitudeDb& magnitude, double sample_rate_
     if (figures.corner_high_hz && *figures.corner_high_hz * 4 <= 0.45 * sample_rate_hz)
         figures.slope_high_db_per_octave =
             magnitude(*figures.corner_high_hz * 2) - magnitude(*figures.corner_high_hz * 4);
+    grid = logarithmicGrid(10, 0.485 * sample_rate_hz, extremes_per_octave);
     figures.peaks = extremes([&](double f) { return magnitude(f) - figures.passband_db; }, grid, 1);
     figures.notches = extremes([&](double f) { return figures.passband_db - magnitude(f); }, grid, -1);
+    // Beyond these they lie on the edges of the band, where only half of them can be seen.
+    for (auto* list : {&figures.peaks, &figures.notches})
+        std::erase_if(*list, [&](const Extreme& e) {
+            return e.frequency_hz < 19.99 || e.frequency_hz > 0.45 * sample_rate_hz;
+        });
     return figures;
 }
 

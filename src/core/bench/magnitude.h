@@ -15,7 +15,8 @@ using MagnitudeDb = std::function<double(double)>;
 
 struct Extreme {
     double frequency_hz = 0;
-    double gain_db = 0;      ///< relative to the passband
+    double gain_db = 0; ///< relative to the passband
+    double prominence_db = 0;
     std::optional<double> q; ///< empty where the half-gain points leave the band
 };
 
@@ -33,7 +34,8 @@ std::vector<double> logarithmicGrid(double low_hz, double high_hz, int per_octav
 /// to where it holds most values, then the mean of the densest 0.1 dB inside it; a tie goes to the louder.
 /// Corners: the outermost crossings of 3.01 dB below it. Slopes: the fall over the octave that begins
 /// one octave beyond the corner, where that lies within 10 Hz to 0.45 fs. Peaks and notches: local
-/// extremes at least 0.5 dB from the passband; q = centre / bandwidth at half their gain in dB.
+/// extremes from 20 Hz to 0.45 fs, at least 0.5 dB from the passband and from both their sides, notches no
+/// deeper than 60 dB; q = centre / bandwidth at half their gain in dB.
 MagnitudeFigures readMagnitude(const MagnitudeDb& magnitude, double sample_rate_hz);
 
 } // namespace hr::bench

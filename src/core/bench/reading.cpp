@@ -23,6 +23,15 @@ std::optional<double> Reading::number(const std::string& key) const
     return found != figures.end() && found->is_number() ? std::optional(found->get<double>()) : std::nullopt;
 }
 
+void putNone(Reading& reading, const std::vector<FigureInfo>& figures, const std::string& why)
+{
+    for (const FigureInfo& figure : figures)
+        if (figure.shape == FigureShape::List)
+            reading.figures[figure.key] = ordered_json::array();
+        else
+            reading.put(figure.key, std::nullopt, why);
+}
+
 ordered_json toJson(const Reading& reading)
 {
     ordered_json json = reading.figures;

@@ -4,6 +4,8 @@
 // the behaviour does not have is null, and `reasons` says why.
 #pragma once
 
+#include "bench/figure.h"
+
 #include <map>
 #include <nlohmann/json.hpp>
 #include <optional>
@@ -27,6 +29,7 @@ struct Flag {
 
 struct Reading {
     nlohmann::ordered_json figures = nlohmann::ordered_json::object();
+    bool applies = true; ///< false: the processor has not got what the test is about, and was not run
     nlohmann::ordered_json conditions = nlohmann::ordered_json::object(); ///< what this test used of its own
     std::map<std::string, std::string> reasons;                           ///< figure -> why it is null
     std::map<std::string, Curve> series;
@@ -38,6 +41,9 @@ struct Reading {
     /// The figure, where it is a number.
     std::optional<double> number(const std::string& key) const;
 };
+
+/// All of them null, lists empty, for one reason.
+void putNone(Reading& reading, const std::vector<FigureInfo>& figures, const std::string& why);
 
 nlohmann::ordered_json toJson(const Reading& reading);
 

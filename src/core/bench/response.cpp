@@ -1,98 +1,26 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/response.h"
 
+#include "bench/impulse.h"
 #include "bench/magnitude.h"
-#include "signal/generators.h"
+#include "bench/spectrum.h"
 #include "signal/levels.h"
-#include "signal/transform.h"
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 namespace hr::bench {
 
 namespace {
 
-constexpr double sweep_level_dbfs = -30;
-constexpr double sweep_lead_in_s = 0.25;
-constexpr double sweep_s = 5.5;
-constexpr double tail_s = 1.0;
-/// Kept of negative time: the skirts that the sweep's upper end leaves there. The nearest distortion
-/// product, the second harmonic, lies half a second before time 0.
-constexpr double skirt_s = 0.1;
-/// With silence behind it: bins of 0.04 Hz, between which even a narrow notch at 20 Hz is a straight line.
-constexpr double padded_s = 25;
 constexpr int series_per_octave = 48;
 /// Below this there is no response to speak of: the sweep did not come through.
 constexpr double silent_db = -140;
-
-/// The complex response between its bins.
-class Spectrum {
-public:
-    Spectrum(const std::vector<double>& impulse_response, double sample_rate_hz)
-        : m_bins(signal::forwardTransform(impulse_response)),
-          m_bin_hz(sample_rate_hz / static_cast<double>(impulse_response.size()))
-    {
-    }
-
-    double magnitudeDb(double frequency_hz) const
-    {
-        return between(frequency_hz,
-                       [this](std::size_t k) { return signal::powerToDb(std::norm(m_bins[k]) + 1e-30); });
-    }
-
-    /// Degrees without jumps from bin 0 on, after `delay_samples` are taken out.
-    std::vector<double> unwrappedPhase(const std::vector<double>& grid, double delay_samples,
-                                       double sample_rate_hz) const
-    {
-        std::vector<double> phase(m_bins.size());
-        double turns = 0;
-        for (std::size_t k = 0; k < m_bins.size(); ++k) {
-            const double delay =
-                2 * std::numbers::pi * static_cast<double>(k) * m_bin_hz / sample_rate_hz * delay_samples;
-            phase[k] = std::arg(m_bins[k] * std::polar(1.0, delay)) + turns;
-            while (k > 0 && phase[k] - phase[k - 1] > std::numbers::pi) {
-                phase[k] -= 2 * std::numbers::pi;
-                turns -= 2 * std::numbers::pi;
-            }
-            while (k > 0 && phase[k] - phase[k - 1] < -std::numbers::pi) {
-                phase[k] += 2 * std::numbers::pi;
-                turns += 2 * std::numbers::pi;
-            }
-        }
-        std::vector<double> degrees;
-        for (const double f : grid)
-            degrees.push_back(between(f, [&](std::size_t k) { return phase[k]; }) * 180 / std::numbers::pi);
-        return degrees;
-    }
-
-private:
-    template<class AtBin>
-    double between(double frequency_hz, const AtBin& at) const
-    {
-        const double position = frequency_hz / m_bin_hz;
-        const auto k = std::min(static_cast<std::size_t>(position), m_bins.size() - 2);
-        const double part = position - static_cast<double>(k);
-        return at(k) * (1 - part) + at(k + 1) * part;
-    }
-
-    std::vector<std::complex<double>> m_bins;
-    double m_bin_hz;
-};
-
-/// Times 0 to `length` of a deconvolved response, with `skirt` of negative time faded in at its end.
-std::vector<double> linearPart(const std::vector<double>& response, std::size_t length, std::size_t skirt,
-                               std::size_t padded)
-{
-    std::vector<double> kept(signal::fastSize(padded));
-    std::copy_n(response.begin(), length, kept.begin());
-    for (std::size_t i = 1; i <= skirt; ++i) {
-        const double near = 1 - static_cast<double>(i) / static_cast<double>(skirt + 1);
-        kept[kept.size() - i] = response[response.size() - i] * (0.5 - 0.5 * std::cos(std::numbers::pi * near));
-    }
-    return kept;
-}
+constexpr double response_tail_s = 20;
+/// An extreme stands so far above what two sweeps differ by.
+constexpr double clear_of_difference_db = 10;
+constexpr std::size_t most_extremes = 16;
+constexpr double varies_by = 0.1;
 
 nlohmann::ordered_json listOf(const std::vector<Extreme>& extremes)
 {
@@ -104,10 +32,8 @@ nlohmann::ordered_json listOf(const std::vector<Extreme>& extremes)
     return list;
 }
 
-void putFigures(Reading& reading, const Spectrum& spectrum, double sample_rate_hz)
+void putFigures(Reading& reading, const MagnitudeFigures& figures, const Spectrum& spectrum)
 {
-    const MagnitudeFigures figures =
-        readMagnitude([&](double f) { return spectrum.magnitudeDb(f); }, sample_rate_hz);
     const std::string never = "the magnitude does not fall 3.01 dB below the passband on this side";
     const std::string leaves = "the octave it is measured over leaves 10 Hz to 0.45 fs, or there is no corner";
     reading.put("gain_1k_db", spectrum.magnitudeDb(1000));
@@ -116,8 +42,37 @@ void putFigures(Reading& reading, const Spectrum& spectrum, double sample_rate_h
     reading.put("corner_high_hz", figures.corner_high_hz, never);
     reading.put("slope_low_db_per_octave", figures.slope_low_db_per_octave, leaves);
     reading.put("slope_high_db_per_octave", figures.slope_high_db_per_octave, leaves);
-    reading.figures["peaks"] = listOf(figures.peaks);
-    reading.figures["notches"] = listOf(figures.notches);
+}
+
+/// Whether two sweeps give different responses over most of the band.
+bool varies(const Spectrum& spectrum, const Spectrum& again, double sample_rate_hz)
+{
+    const auto grid = logarithmicGrid(20, 0.45 * sample_rate_hz, series_per_octave);
+    const auto differs = std::ranges::count_if(grid, [&](double f) {
+        return spectrum.differenceAt(f, again) > varies_by * signal::dbToLinear(spectrum.magnitudeDb(f));
+    });
+    return static_cast<std::size_t>(2 * differs) > grid.size();
+}
+
+/// Those that are no noise (a second sweep shows them as well), the most prominent ones.
+void putExtremes(Reading& reading, const char* key, std::vector<Extreme> extremes, const Spectrum& spectrum,
+                 const Spectrum& again, double passband_db)
+{
+    std::erase_if(extremes, [&](const Extreme& e) {
+        const double stands_out =
+            std::abs(signal::dbToLinear(passband_db + e.gain_db) - signal::dbToLinear(passband_db));
+        const double differs = spectrum.differenceAt(e.frequency_hz, again);
+        return stands_out < signal::dbToLinear(clear_of_difference_db) * differs;
+    });
+    if (extremes.size() > most_extremes) {
+        std::ranges::sort(extremes, std::ranges::greater(), &Extreme::prominence_db);
+        reading.flags.push_back({"many-extremes", std::to_string(extremes.size()) + " " + key + ", the " +
+                                                      std::to_string(most_extremes) +
+                                                      " most prominent are given"});
+        extremes.resize(most_extremes);
+        std::ranges::sort(extremes, {}, &Extreme::frequency_hz);
+    }
+    reading.figures[key] = listOf(extremes);
 }
 
 void putSeries(Reading& reading, const Spectrum& spectrum, double sample_rate_hz, double latency_samples)
@@ -223,34 +178,34 @@ hosting::FaultOr<Reading> measureResponse(Subject& subject)
 {
     const double rate_hz = subject.conditions().sample_rate_hz;
     const double level_dbfs = subject.conditions().level_dbfs.value_or(sweep_level_dbfs);
-    const auto frames = [&](double seconds) { return static_cast<std::size_t>(seconds * rate_hz); };
 
-    // Stimulus: silence to settle, the sweep, silence for what rings on.
-    auto stimulus =
-        signal::exponentialSweep(10, 0.49 * rate_hz, signal::dbToLinear(level_dbfs), rate_hz, frames(sweep_s));
-    for (double& sample : stimulus)
-        sample = static_cast<double>(static_cast<float>(sample)); // what the processor really gets
-    stimulus.resize(stimulus.size() + frames(tail_s));
+    // Stimulus and run: the sweep, silence for what rings on.
+    auto swept = impulseResponses(subject, {.level_dbfs = level_dbfs, .longest_tail_s = response_tail_s});
+    if (!swept)
+        return tl::make_unexpected(swept.error());
 
-    // Run.
-    if (auto started = subject.restart(); !started)
-        return tl::make_unexpected(started.error());
-    auto idle = subject.process(std::vector<double>(frames(sweep_lead_in_s)));
-    if (!idle)
-        return tl::make_unexpected(idle.error());
-    auto answer = subject.process(stimulus);
-    if (!answer)
-        return tl::make_unexpected(answer.error());
-
-    // Analysis: what the output owes to the input.
-    const auto impulse_response = linearPart(signal::deconvolve(asDoubles(answer->channel(0)), stimulus),
-                                             stimulus.size(), frames(skirt_s), frames(padded_s));
+    // Analysis: what the first output owes to the input.
+    const auto impulse_response = linearPart(swept->outputs.front(), swept->frames, rate_hz);
     const Spectrum spectrum(impulse_response, rate_hz);
+    const MagnitudeFigures figures = readMagnitude([&](double f) { return spectrum.magnitudeDb(f); }, rate_hz);
 
     // Reading.
     Reading reading;
     reading.conditions = {{"level_dbfs", level_dbfs}};
-    putFigures(reading, spectrum, rate_hz);
+    putFigures(reading, figures, spectrum);
+    if (figures.peaks.empty() && figures.notches.empty()) {
+        reading.figures["peaks"] = reading.figures["notches"] = nlohmann::ordered_json::array();
+    } else {
+        auto second = impulseResponses(
+            subject, {.level_dbfs = level_dbfs, .longest_tail_s = response_tail_s, .fresh = false});
+        if (!second)
+            return tl::make_unexpected(second.error());
+        const Spectrum again(linearPart(second->outputs.front(), second->frames, rate_hz), rate_hz);
+        if (varies(spectrum, again, rate_hz))
+            reading.flags.push_back({"varies", "two sweeps give different responses: it moves, or hisses"});
+        putExtremes(reading, "peaks", figures.peaks, spectrum, again, figures.passband_db);
+        putExtremes(reading, "notches", figures.notches, spectrum, again, figures.passband_db);
+    }
     const auto largest = std::ranges::max_element(impulse_response, {}, [](double s) { return std::abs(s); });
     if (*reading.number("passband_db") < silent_db) {
         const auto keys = reading.figures;

@@ -227,6 +227,82 @@ void checkLatency(Bench& bench, double samples)
         bench.measure("cost", "reference:added-latency", {{"latency_samples", samples}, {"reported", 0}}));
 }
 
+void checkTimes(Bench& bench, double attack_ms, double hold_ms, double release_ms)
+{
+    const Reading reading =
+        bench.measure("timing", "reference:compressor",
+                      {{"attack_ms", attack_ms}, {"hold_ms", hold_ms}, {"release_ms", release_ms}});
+    bench.add("attack_ms", attack_ms, reading);
+    bench.add("hold_ms", hold_ms, reading);
+    bench.add("release_ms", release_ms, reading);
+    bench.add("attack_90_ms", attack_ms * std::numbers::ln10, reading);
+}
+
+void checkEchoes(Bench& bench, double delay_ms, double feedback_db)
+{
+    const Reading reading = bench.measure("echoes", "reference:feedback-delay",
+                                          {{"delay_ms", delay_ms}, {"feedback_db", feedback_db}});
+    bench.add("echoes.time_ms", delay_ms, ofFirst(reading, "echoes", "time_ms"),
+              figureInfo("echoes", "echoes")->allowed);
+    bench.add("repeat_ms", delay_ms, reading);
+    bench.add("feedback_db", feedback_db, reading);
+}
+
+void checkReverb(Bench& bench, double rt60_s, double predelay_ms)
+{
+    const Reading reading =
+        bench.measure("decay", "reference:noise-reverb", {{"rt60_s", rt60_s}, {"predelay_ms", predelay_ms}});
+    bench.add("rt60_s", rt60_s, reading);
+    bench.add("edt_s", rt60_s, reading);
+    bench.add("predelay_ms", predelay_ms, reading);
+}
+
+void checkMovers(Bench& bench, double rate_hz, double depth_db, double depth_cents)
+{
+    const Reading level =
+        bench.measure("movement", "reference:tremolo", {{"rate_hz", rate_hz}, {"depth_db", depth_db}});
+    bench.add("amplitude_rate_hz", rate_hz, level);
+    bench.add("amplitude_depth_db", depth_db, level);
+    bench.add("stereo_phase_deg", 0, level);
+    const Reading pitch =
+        bench.measure("movement", "reference:vibrato", {{"rate_hz", rate_hz}, {"depth_cents", depth_cents}});
+    bench.add("pitch_rate_hz", rate_hz, pitch);
+    bench.add("pitch_depth_cents", depth_cents, pitch);
+}
+
+void checkReduction(Bench& bench, double bits, double held)
+{
+    const Reading reading =
+        bench.measure("resolution", "reference:reduction", {{"bits", bits}, {"hold_samples", held}});
+    bench.add("effective_bits", bits, reading);
+    bench.add("held_samples", held, reading);
+}
+
+void checkWidth(Bench& bench, double width_db)
+{
+    const Reading reading = bench.measure("stereo", "reference:width", {{"width_db", width_db}});
+    const double side = signal::dbToLinear(width_db);
+    bench.add("width_db", width_db, reading);
+    bench.add("crosstalk_db", signal::linearToDb(std::abs(1 - side) / (1 + side)), reading);
+    bench.add("balance_db", 0, reading);
+    bench.add("correlation", 1, reading);
+}
+
+/// The products of a cubic in closed form. Of the pair a sin x + b sin y the term -u^3 / 2 makes, at y +- 2x,
+/// 3/8 a^2 b each, and nothing at y +- x; the tone b itself is left with b (1.5 - 3/8 b^2 - 3/4 a^2).
+void checkProducts(Bench& bench, double clip_dbfs)
+{
+    const double peak = signal::dbToLinear(-12 - clip_dbfs);
+    const double a = 0.8 * peak;
+    const double b = 0.2 * peak;
+    bench.add("smpte_percent", 100 * (3.0 / 4 * a * a * b) / (b * (1.5 - 3.0 / 8 * b * b - 3.0 / 4 * a * a)),
+              bench.measure("intermodulation", "reference:cubic-clip", {{"clip_dbfs", clip_dbfs}}));
+    // Its third harmonic alone folds: above 8 kHz at this rate, the same from every tone.
+    bench.add("worst_alias_db",
+              signal::linearToDb(peak * peak * peak / 8 / (1.5 * peak - 0.375 * peak * peak * peak)),
+              bench.measure("aliasing", "reference:cubic-clip", {{"clip_dbfs", clip_dbfs}}));
+}
+
 } // namespace
 
 std::vector<Check> selfcheck(const std::function<void(double)>& progress, const std::stop_token& cancel)
@@ -259,6 +335,19 @@ std::vector<Check> selfcheck(const std::function<void(double)>& progress, const 
         [&] { checkNoise(bench, -97); },
         [&] { checkShift(bench, 5.5); },
         [&] { checkLatency(bench, 1234); },
+        [&] { checkTimes(bench, 3, 25, 80); },
+        [&] { checkTimes(bench, 45, 10, 700); },
+        [&] { checkEchoes(bench, 250, -6); },
+        [&] { checkEchoes(bench, 17, -3.5); },
+        [&] { checkReverb(bench, 0.6, 15); },
+        [&] { checkReverb(bench, 1.8, 60); },
+        [&] { checkMovers(bench, 5, 6, 20); },
+        [&] { checkMovers(bench, 0.7, 15, 45); },
+        [&] { checkReduction(bench, 8, 4); },
+        [&] { checkReduction(bench, 14, 9); },
+        [&] { checkWidth(bench, -9); },
+        [&] { checkWidth(bench, 3); },
+        [&] { checkProducts(bench, -10); },
     };
     for (std::size_t i = 0; i < steps.size(); ++i) {
         if (progress)

@@ -90,8 +90,9 @@ double acLevelDbfs(std::span<const double> samples)
     return std::max(lowest_dbfs, signal::powerToDb(2 * square));
 }
 
-SteppedTone::SteppedTone(Subject& subject, double frequency_hz)
-    : m_subject(subject), m_rate_hz(subject.conditions().sample_rate_hz), m_rests_within_db(settled_within_db)
+SteppedTone::SteppedTone(Subject& subject, double frequency_hz, SteppedInput input, double stretch_s)
+    : m_subject(subject), m_input(input), m_stretch_s(stretch_s),
+      m_rate_hz(subject.conditions().sample_rate_hz), m_rests_within_db(settled_within_db)
 {
     // Whole cycles a stretch, so that levels are exact.
     m_frames = static_cast<std::size_t>(std::lround(stretch_s * m_rate_hz));
@@ -106,8 +107,12 @@ std::size_t SteppedTone::cycleFrames() const
 
 FaultOr<std::vector<double>> SteppedTone::stretch(double level_dbfs)
 {
-    auto out = m_subject.process(
-        signal::sine(m_frequency_hz, signal::dbToLinear(level_dbfs), m_rate_hz, m_frames, m_at));
+    const auto tone = [&](double dbfs) {
+        return signal::sine(m_frequency_hz, signal::dbToLinear(dbfs), m_rate_hz, m_frames, m_at);
+    };
+    auto out = m_input == SteppedInput::Main
+                   ? m_subject.process(tone(level_dbfs))
+                   : m_subject.process({.main = {tone(main_level_dbfs)}, .key = {tone(level_dbfs)}});
     if (!out)
         return tl::make_unexpected(out.error());
     m_at += m_frames;
@@ -125,7 +130,7 @@ FaultOr<Temper> SteppedTone::getToKnow(double level_dbfs)
     const auto quiet = asDoubles(std::as_const(*silence).channel(0));
     temper.idle_dbfs = acLevelDbfs(std::span(quiet).subspan(quiet.size() / 2));
 
-    auto most = static_cast<std::size_t>((longest_hold_s + 1) / stretch_s);
+    auto most = static_cast<std::size_t>((longest_hold_s + 1) / m_stretch_s);
     const auto early = most / 3;
     std::vector<double> levels;
     std::optional<std::size_t> arrived;
@@ -146,7 +151,7 @@ FaultOr<Temper> SteppedTone::getToKnow(double level_dbfs)
     if (!arrived)
         return temper;
     const auto after = std::span<const double>(levels).subspan(*arrived);
-    temper.first_s = static_cast<double>(*arrived) * stretch_s;
+    temper.first_s = static_cast<double>(*arrived) * m_stretch_s;
     temper.moves = swings(after);
     const auto end = after.last(after.size() / 3 + 1);
     temper.settles = restsSince(levels, *arrived) || extent(end).range() < movement_db;
@@ -156,7 +161,7 @@ FaultOr<Temper> SteppedTone::getToKnow(double level_dbfs)
     m_idle_dbfs = temper.idle_dbfs;
     // A step may take longer than the first one did: a half more.
     const std::size_t reached = *arrived + reachedAt(after, std::max(reached_within_db, m_rests_within_db)) + 1;
-    temper.settled_s = static_cast<double>(reached) * stretch_s;
+    temper.settled_s = static_cast<double>(reached) * m_stretch_s;
     m_least_stretches = std::max<std::size_t>(6, m_late_stretches + (reached - *arrived) * 3 / 2 + 2);
     return temper;
 }
@@ -175,26 +180,36 @@ double SteppedTone::restsWithinDb(double level_dbfs) const
 
 FaultOr<std::vector<double>> SteppedTone::settled(double level_dbfs)
 {
+    auto all = held(level_dbfs);
+    if (all)
+        all->erase(all->begin(), all->end() - static_cast<std::ptrdiff_t>(m_frames));
+    return all;
+}
+
+FaultOr<std::vector<double>> SteppedTone::held(double level_dbfs)
+{
     const double within_db = restsWithinDb(level_dbfs);
     std::vector<double> levels;
-    const auto most = std::max(m_least_stretches, static_cast<std::size_t>(longest_hold_s / stretch_s));
+    std::vector<double> all;
+    const auto most = std::max(m_least_stretches, static_cast<std::size_t>(longest_hold_s / m_stretch_s));
     for (;;) {
         auto last = stretch(level_dbfs);
         if (!last)
             return last;
         levels.push_back(acLevelDbfs(*last));
+        all.insert(all.end(), last->begin(), last->end());
         const std::size_t count = levels.size();
         const bool over = count >= most;
         m_unsettled = m_unsettled || over;
         if (over)
-            return last;
+            return all;
         if (count < m_least_stretches)
             continue;
         // Counted from the first stretch that the step can have reached.
         const std::size_t half = m_late_stretches + (count - m_late_stretches) / 2;
         if (std::abs(levels[count - 1] - levels[half - 1]) + std::abs(levels[count - 1] - levels[count - 2]) <
             within_db)
-            return last;
+            return all;
     }
 }
 

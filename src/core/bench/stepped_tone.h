@@ -18,40 +18,56 @@ struct Temper {
     bool settles = true;           ///< false: it was still on its way when the patience ended
 };
 
+/// Where the steps go. On the key, the main inputs hold still with the same tone at a fixed level.
+enum class SteppedInput { Main, Key };
+
 class SteppedTone {
 public:
     static constexpr double longest_hold_s = 10;
+    static constexpr double main_level_dbfs = -20; ///< while the key is stepped
 
-    /// The nearest frequency with whole cycles in a stretch of 50 ms.
-    SteppedTone(Subject& subject, double frequency_hz);
+    /// The nearest frequency with whole cycles in a stretch.
+    SteppedTone(Subject& subject, double frequency_hz, SteppedInput input = SteppedInput::Main,
+                double stretch_s = 0.05);
 
     double frequencyHz() const { return m_frequency_hz; }
+    SteppedInput input() const { return m_input; }
     std::size_t cycleFrames() const;
 
     /// From a fresh start: silence, then the tone at `level_dbfs` for longest_hold_s and a second, as long as
     /// an echo may be on its way.
     hosting::FaultOr<Temper> getToKnow(double level_dbfs);
 
-    /// The next 50 ms at this level: the first output.
+    /// The next stretch at this level: the first output.
     hosting::FaultOr<std::vector<double>> stretch(double level_dbfs);
 
-    /// Held until it has settled: the last 50 ms.
+    /// Held until it has settled: the last stretch.
     hosting::FaultOr<std::vector<double>> settled(double level_dbfs);
+    /// The same from the first sample on.
+    hosting::FaultOr<std::vector<double>> held(double level_dbfs);
+
+    /// The level that the gain of an output of `output_dbfs` makes of the stepped level: that output itself,
+    /// or, on the key, what the key's level would have become in place of the main input's.
+    double answerDbfs(double level_dbfs, double output_dbfs) const
+    {
+        return m_input == SteppedInput::Main ? output_dbfs : level_dbfs + output_dbfs - main_level_dbfs;
+    }
 
     /// How long a step is held at least.
-    double leastHoldS() const { return static_cast<double>(m_least_stretches) * stretch_s; }
+    double stretchS() const { return m_stretch_s; }
+    double leastHoldS() const { return static_cast<double>(m_least_stretches) * m_stretch_s; }
     /// How far the subject's own noise, once it is known, moves the level of a tone of this level, RMS.
     double noiseDb(double level_dbfs) const;
     /// Whether a step was left before it had settled.
     bool unsettled() const { return m_unsettled; }
-
-    static constexpr double stretch_s = 0.05;
 
 private:
     /// How far apart two looks at a settled tone of this level may be.
     double restsWithinDb(double level_dbfs) const;
 
     Subject& m_subject;
+    SteppedInput m_input;
+    double m_stretch_s;
     double m_rate_hz;
     std::size_t m_frames = 0, m_at = 0;
     double m_frequency_hz = 0;

@@ -28,7 +28,12 @@ hosting::FaultOr<Subject> Subject::open(const hosting::Location& location, std::
     auto instance = hosting::openInstance(location, {.cancel = cancel});
     if (!instance)
         return tl::make_unexpected(instance.error());
-    return Subject(std::move(*instance), std::move(values), conditions);
+    return Subject(std::move(*instance), location, std::move(values), conditions, cancel);
+}
+
+hosting::FaultOr<Subject> Subject::another(std::vector<double> values, const Conditions& conditions) const
+{
+    return open(m_location, std::move(values), conditions, m_cancel);
 }
 
 hosting::FaultOr<void> Subject::restart()

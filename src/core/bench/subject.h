@@ -43,6 +43,8 @@ struct Stimulus {
     std::vector<Move> moves = {}; ///< by time
 };
 
+struct SettledLevels;
+
 class Subject {
 public:
     /// Once `cancel` asks to stop, every call ends at once with Cause::Cancelled.
@@ -51,6 +53,9 @@ public:
 
     const processors::ProcessorInfo& info() const { return m_instance->info(); }
     const Conditions& conditions() const { return m_conditions; }
+    const std::vector<double>& values() const { return m_values; }
+    /// A fresh one of the same processor, at other values or under other conditions.
+    hosting::FaultOr<Subject> another(std::vector<double> values, const Conditions& conditions) const;
     /// As after the last restart() or process(): many report it only once they have run.
     std::size_t latencyReportedSamples() const { return m_instance->latencySamples(); }
 
@@ -71,16 +76,23 @@ public:
     /// The same signal on all main inputs.
     hosting::FaultOr<signal::AudioBuffer> process(const std::vector<double>& stimulus);
 
+    /// What one test found out about it and others start from; null until then. settled_levels.h.
+    std::shared_ptr<const SettledLevels> known_levels;
+
 private:
-    Subject(std::unique_ptr<hosting::Instance> instance, std::vector<double> values, Conditions conditions)
-        : m_instance(std::move(instance)), m_values(std::move(values)),
-          m_conditions(conditions), m_now{conditions.sample_rate_hz, conditions.block_frames}
+    Subject(std::unique_ptr<hosting::Instance> instance, hosting::Location location, std::vector<double> values,
+            Conditions conditions, std::stop_token cancel)
+        : m_instance(std::move(instance)), m_location(std::move(location)), m_values(std::move(values)),
+          m_conditions(conditions),
+          m_cancel(std::move(cancel)), m_now{conditions.sample_rate_hz, conditions.block_frames}
     {
     }
 
     std::unique_ptr<hosting::Instance> m_instance;
+    hosting::Location m_location;
     std::vector<double> m_values;
     Conditions m_conditions;
+    std::stop_token m_cancel;
     processors::PlayConditions m_now; // as it was started last
 };
 

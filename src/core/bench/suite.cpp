@@ -1,12 +1,23 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/suite.h"
 
+#include "bench/aliasing.h"
 #include "bench/cost.h"
+#include "bench/decay.h"
+#include "bench/detector.h"
+#include "bench/echoes.h"
 #include "bench/harmonics.h"
+#include "bench/intermodulation.h"
+#include "bench/key_input.h"
 #include "bench/loudness_shift.h"
+#include "bench/movement.h"
 #include "bench/noise.h"
+#include "bench/resolution.h"
 #include "bench/response.h"
+#include "bench/stereo.h"
+#include "bench/timing.h"
 #include "bench/transfer.h"
+#include "bench/trust.h"
 
 #include <algorithm>
 #include <chrono>
@@ -62,11 +73,31 @@ const std::vector<TestInfo>& allTests()
     static const std::vector<TestInfo> tests{
         {"response", "Response", responseFigures, measureResponse},
         {"harmonics", "Harmonics", harmonicsFigures, measureHarmonics},
+        {"intermodulation", "Intermodulation", intermodulationFigures, measureIntermodulation},
+        {"aliasing", "Aliasing", aliasingFigures, measureAliasing},
         {"transfer", "In and out", transferFigures, measureTransfer},
+        {"timing", "Timing", timingFigures, measureTiming},
+        {"detector", "Detector", detectorFigures, measureDetector, false},
+        {"key_input", "Key input", keyInputFigures, measureKeyInput, false},
+        {"decay", "Decay", decayFigures, measureDecay, false},
+        {"echoes", "Echoes", echoesFigures, measureEchoes, false},
+        {"movement", "Movement", movementFigures, measureMovement, false},
         {"noise", "Noise", noiseFigures, measureNoise},
+        {"stereo", "Stereo", stereoFigures, measureStereo, false},
+        {"resolution", "Resolution", resolutionFigures, measureResolution},
         {"cost", "Cost", costFigures, measureCost},
-        {"loudness_shift", "Loudness shift", loudnessShiftFigures, measureLoudnessShift}};
+        {"loudness_shift", "Loudness shift", loudnessShiftFigures, measureLoudnessShift},
+        {"trust", "Trust", trustFigures, measureTrust, false}};
     return tests;
+}
+
+std::vector<std::string> quickTests()
+{
+    std::vector<std::string> keys;
+    for (const TestInfo& test : allTests())
+        if (test.quick)
+            keys.push_back(test.key);
+    return keys;
 }
 
 Result<std::vector<TestInfo>> testsNamed(const std::vector<std::string>& keys)
@@ -92,6 +123,9 @@ const FigureInfo* figureInfo(const std::string& test, const std::string& key)
     const auto found = std::ranges::find(allTests(), test, &TestInfo::key);
     if (found == allTests().end())
         return nullptr;
+    const std::string group = key.substr(0, key.find('.'));
+    if (group != key && std::ranges::find(allTests(), group, &TestInfo::key) != allTests().end())
+        return figureInfo(group, key.substr(group.size() + 1)); // another test's, as those of the key input
     const std::vector<FigureInfo>& figures = found->figures();
     const std::string own = key.substr(key.rfind('.') + 1); // those of a group are the test's own
     const auto figure = std::ranges::find(figures, own, &FigureInfo::key);
@@ -107,7 +141,9 @@ std::string Measurement::outcome() const
 {
     if (readings.size() == asked)
         return "complete";
-    return readings.empty() ? "failed" : "partial";
+    // What did not apply did not run.
+    return std::ranges::any_of(readings, [](const auto& one) { return one.second.applies; }) ? "partial"
+                                                                                             : "failed";
 }
 
 Measurement measure(const hosting::Location& location, const processors::ProcessorInfo& info,

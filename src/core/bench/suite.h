@@ -16,10 +16,14 @@ struct TestInfo {
     std::string name; ///< for people
     const std::vector<FigureInfo>& (*figures)();
     hosting::FaultOr<Reading> (*run)(Subject&);
+    bool quick = true; ///< done in a second or two: run on whole catalogues unasked
 };
 
 /// All there are, in the order of the suite.
 const std::vector<TestInfo>& allTests();
+
+/// Keys of those that are quick.
+std::vector<std::string> quickTests();
 
 /// Refuses unknown keys, naming those there are. Empty: the whole suite.
 Result<std::vector<TestInfo>> testsNamed(const std::vector<std::string>& keys);

@@ -1,0 +1,202 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/decay.h"
+
+#include "bench/arrivals.h"
+#include "bench/impulse.h"
+#include "bench/reverberation.h"
+#include "signal/levels.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <numeric>
+
+namespace hr::bench {
+
+namespace {
+
+using hosting::FaultOr;
+
+constexpr double longest_tail_s = 40;
+/// Cut away with the sound itself.
+constexpr double direct_s = 0.002;
+/// The sound itself stands alone where so much of its power, or less, follows at once.
+constexpr double quiet_after = 0.003;
+/// The reverb has begun where it reaches this part of its highest point.
+constexpr double begins_at = 0.05;
+constexpr std::array<double, 7> octaves_hz{125, 250, 500, 1000, 2000, 4000, 8000};
+/// A band that dies faster does not reverberate; nor does what rings in fewer bands than two: a filter.
+constexpr double shortest_rt60_s = 0.05;
+constexpr double own_ringing = 12; // over the band's width: what the octave's filter itself takes
+constexpr std::size_t least_bands = 2;
+/// Against the whole response: what is left after the sound itself is no reverb below it, but what a gain that
+/// moves, or a bent waveform, leaves in a response.
+constexpr double least_power = 1e-5;
+constexpr double bent_permille = 10;
+
+using Responses = std::vector<std::vector<double>>;
+
+/// All outputs from `first` on.
+std::vector<double> powerFrom(const Responses& responses, std::size_t first)
+{
+    std::vector<double> power(responses.front().size() - first);
+    for (const auto& response : responses)
+        for (std::size_t i = 0; i < power.size(); ++i)
+            power[i] += response[first + i] * response[first + i];
+    return power;
+}
+
+/// Whether nothing follows for a millisecond and a half that is louder than the skirts of an impulse.
+bool quietAfter(const Responses& responses, const Arrival& direct, double rate_hz)
+{
+    double after = 0;
+    for (const auto& response : responses)
+        after += powerAround(response, direct.at + 0.0015 * rate_hz, rate_hz);
+    return after < quiet_after * direct.power;
+}
+
+/// Takes the sound itself out, with what the ends of the sweep leave around it: a reverb may be as quiet as
+/// that.
+void takeOut(Responses& responses, const Arrival& direct, const std::vector<double>& identity)
+{
+    const auto at = static_cast<std::size_t>(std::lround(direct.at));
+    for (auto& response : responses) {
+        const double gain = response[at] / identity.front();
+        for (std::size_t i = 0; i < response.size(); ++i)
+            response[(at + i) % response.size()] -= gain * identity[i];
+    }
+}
+
+std::size_t beginning(const std::vector<double>& power)
+{
+    const double highest = *std::ranges::max_element(power);
+    const auto first =
+        std::ranges::find_if(power, [&](double p) { return p > begins_at * begins_at * highest; });
+    return static_cast<std::size_t>(first - power.begin());
+}
+
+/// T30 by octave, where there is any to speak of.
+Curve inOctaves(const Responses& responses, double rate_hz)
+{
+    Curve curve{"frequency_hz", "rt60_s", {}};
+    for (const double centre_hz : octaves_hz) {
+        if (centre_hz * 1.6 > rate_hz / 2)
+            break;
+        Responses bands;
+        for (const auto& response : responses)
+            bands.push_back(octaveOf(response, centre_hz, rate_hz));
+        const auto t30_s = decayTimes(powerFrom(bands, 0), rate_hz).t30_s;
+        const double least_s = std::max(shortest_rt60_s, own_ringing / (centre_hz / std::sqrt(2.0)));
+        if (t30_s && *t30_s > least_s)
+            curve.points.emplace_back(centre_hz, *t30_s);
+    }
+    return curve;
+}
+
+} // namespace
+
+const std::vector<FigureInfo>& decayFigures()
+{
+    const std::string rings = "where it reverberates";
+    static const std::vector<FigureInfo> figures{
+        {.key = "rt60_s",
+         .name = "reverberation time",
+         .unit = "s",
+         .digits = 3,
+         .allowed = {0, 0.03},
+         .definition = "T30 of the whole band: the line through -5 to -35 dB of the backward integration",
+         .source = "ISO 3382-1:2009; M. R. Schroeder, JASA 37, 1965",
+         .applies = rings,
+         .in_lists = true},
+        {.key = "edt_s",
+         .name = "early decay time",
+         .unit = "s",
+         .digits = 3,
+         .allowed = {0, 0.03},
+         .definition = "the same through the first 10 dB",
+         .source = "ISO 3382-1:2009",
+         .applies = rings},
+        {.key = "predelay_ms",
+         .name = "predelay",
+         .unit = "ms",
+         .digits = 2,
+         .allowed = {0.021, 0}, // a sample
+         .definition = "from the input to the first sound of the reverb, the reported latency taken out",
+         .applies = rings},
+        {.key = "echo_density",
+         .name = "dense after",
+         .unit = "ms",
+         .digits = 0,
+         .definition = "when the share of samples beyond one standard deviation, in a window of 20 ms, first "
+                       "reaches that of Gaussian noise",
+         .source = "J. S. Abel, P. Huang, AES 121, 2006",
+         .applies = rings}};
+    return figures;
+}
+
+FaultOr<Reading> measureDecay(Subject& subject)
+{
+    const double rate_hz = subject.conditions().sample_rate_hz;
+    const double level_dbfs = subject.conditions().level_dbfs.value_or(sweep_level_dbfs);
+    auto swept = impulseResponses(subject, {.level_dbfs = level_dbfs, .longest_tail_s = longest_tail_s});
+    if (!swept)
+        return tl::make_unexpected(swept.error());
+    const auto latency = static_cast<double>(subject.latencyReportedSamples());
+
+    Reading reading;
+    reading.conditions = {{"level_dbfs", level_dbfs}};
+    const Arrivals arrivals = arrivalsIn(swept->outputs, swept->frames, rate_hz);
+    const auto direct = directSound(arrivals, latency, rate_hz);
+    // The reverb alone, from its beginning, as long as anything can be told from noise.
+    std::size_t first = 0;
+    const bool stands_alone =
+        direct && (direct->power > 0.5 * arrivals.total_power || quietAfter(swept->outputs, *direct, rate_hz));
+    if (stands_alone)
+        first = static_cast<std::size_t>(direct->at + direct_s * rate_hz);
+    // As it is heard, with the sound itself; and without it.
+    auto heard = powerFrom(swept->outputs, 0);
+    heard.resize(swept->frames);
+    heard.erase(heard.begin(),
+                heard.begin() +
+                    static_cast<std::ptrdiff_t>(stands_alone ? static_cast<std::size_t>(std::lround(direct->at))
+                                                             : beginning(heard)));
+    if (stands_alone)
+        takeOut(swept->outputs, *direct, swept->identity);
+    for (auto& response : swept->outputs)
+        response.resize(swept->frames);
+    const std::size_t silent = beginning(powerFrom(swept->outputs, first));
+    const bool under_direct = first > 0 && silent < static_cast<std::size_t>(0.0002 * rate_hz);
+    first += silent;
+    Responses reverb;
+    for (const auto& response : swept->outputs)
+        reverb.emplace_back(response.begin() + static_cast<std::ptrdiff_t>(first), response.end());
+
+    const auto power = powerFrom(reverb, 0);
+    const bool sounds = std::accumulate(power.begin(), power.end(), 0.0) > least_power * arrivals.total_power;
+    const Curve octaves = sounds ? inOctaves(reverb, rate_hz) : Curve();
+    if (octaves.points.size() < least_bands) {
+        putNone(reading, decayFigures(), "nothing rings on, or only what a filter rings");
+        return reading;
+    }
+    reading.series["rt60"] = octaves;
+    const DecayTimes times = decayTimes(power, rate_hz);
+    reading.put("rt60_s", times.t30_s, "it does not fall by 35 dB before its own noise begins");
+    reading.put("edt_s", decayTimes(heard, rate_hz).edt_s, "it falls by 10 dB at once, or in steps");
+    reading.put("predelay_ms",
+                under_direct ? std::nullopt
+                             : std::optional((static_cast<double>(first) - latency) * 1000 / rate_hz),
+                "the reverb begins under the sound itself");
+    const auto dense_s = denseAfterS(reverb.front(), rate_hz);
+    reading.put("echo_density",
+                dense_s
+                    ? std::optional(1000 * *dense_s + (static_cast<double>(first) - latency) * 1000 / rate_hz)
+                    : std::nullopt,
+                "it never becomes as dense as noise");
+    if (times.bent_permille > bent_permille)
+        reading.flags.push_back({"uneven-decay", "the decay is no straight line: T30 is one of many readings"});
+    if (swept->rings_on)
+        reading.flags.push_back({"still-sounding", "it sounded on after 40 s"});
+    return reading;
+}
+
+} // namespace hr::bench

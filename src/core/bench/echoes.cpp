@@ -1,0 +1,258 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/echoes.h"
+
+#include "bench/arrivals.h"
+#include "bench/impulse.h"
+#include "bench/latency.h"
+#include "bench/magnitude.h"
+#include "bench/spectrum.h"
+#include "processors/note_value.h"
+#include "signal/levels.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace hr::bench {
+
+namespace {
+
+using hosting::FaultOr;
+
+constexpr double longest_echo_s = 30;
+/// Echoes are distinct where so much of what comes later lies in them.
+constexpr double least_explained = 0.5;
+/// And the envelope falls by this between them; that of noise by some 10 dB.
+constexpr double least_fall_db = 15;
+constexpr double same_time_samples = 3;
+constexpr double same_step_db = 8; // a filter in the loop takes most from the first repeats
+/// The spectrum of an echo is looked at where they are so far apart.
+constexpr double own_window_s = 0.01;
+constexpr double widest_window_s = 0.05;
+
+using Responses = std::vector<std::vector<double>>;
+
+double levelDb(const Arrival& arrival)
+{
+    return signal::powerToDb(arrival.power);
+}
+
+/// The echo that comes `gap` later than `from`; null where there is none.
+const Arrival* laterBy(const std::vector<Arrival>& echoes, const Arrival& from, double gap)
+{
+    const auto found = std::ranges::find_if(
+        echoes, [&](const Arrival& echo) { return std::abs(echo.at - from.at - gap) <= same_time_samples; });
+    return found == echoes.end() ? nullptr : &*found;
+}
+
+struct Repeat {
+    double gap_samples = 0;
+    const Arrival* first = nullptr;  // the strongest that is repeated
+    const Arrival* second = nullptr; // its repeat
+    std::size_t count = 0;           // of pairs so far apart
+};
+
+/// How often each is followed by a weaker one after `gap`, each time by about the same step.
+Repeat repeatAfter(const std::vector<Arrival>& echoes, double gap)
+{
+    Repeat repeat{gap};
+    std::optional<double> step_db;
+    for (const Arrival& echo : echoes) {
+        const Arrival* later = laterBy(echoes, echo, gap);
+        if (!later)
+            continue;
+        const double falls_db = levelDb(echo) - levelDb(*later);
+        if (falls_db < 0.05 || (step_db && std::abs(falls_db - *step_db) > same_step_db))
+            continue;
+        step_db = falls_db;
+        ++repeat.count;
+        if (!repeat.first || echo.power > repeat.first->power) {
+            repeat.first = &echo;
+            repeat.second = later;
+        }
+    }
+    return repeat;
+}
+
+/// The gap after which most are repeated; of equals the shortest. Two alone are a repeat only where the first
+/// came as late after the input.
+std::optional<Repeat> findRepeat(const std::vector<Arrival>& echoes, double input_at)
+{
+    Repeat best;
+    for (std::size_t i = 0; i < echoes.size(); ++i)
+        for (std::size_t j = i + 1; j < echoes.size(); ++j) {
+            const Repeat repeat = repeatAfter(echoes, echoes[j].at - echoes[i].at);
+            if (repeat.count > best.count ||
+                (repeat.count == best.count && repeat.gap_samples < best.gap_samples))
+                best = repeat;
+        }
+    const bool once =
+        best.count == 1 && std::abs(echoes.front().at - input_at - best.gap_samples) <= 2 * same_time_samples;
+    // Of what repeats evenly nearly every one is followed by the next; taps of a room happen to be.
+    const bool many = best.count >= 2 && 2 * best.count + 1 >= echoes.size();
+    if (!many && !once)
+        return std::nullopt;
+    // From end to end of the longest run of them, so that no single one decides; where a filter in the loop
+    // holds each back a little more than the one before, the first gap.
+    const Arrival* last = best.first;
+    double runs = 0;
+    while (const Arrival* next = laterBy(echoes, *last, best.gap_samples)) {
+        last = next;
+        ++runs;
+    }
+    best.gap_samples = (last->at - best.first->at) / runs;
+    if (const double first = best.second->at - best.first->at; std::abs(best.gap_samples - first) > 0.25)
+        best.gap_samples = first;
+    return best;
+}
+
+/// What is left of all channels around an arrival, as power against frequency.
+MagnitudeDb spectrumAround(const Responses& responses, double at, double reach_s, double rate_hz)
+{
+    std::vector<Spectrum> spectra;
+    const auto reach = static_cast<std::size_t>(reach_s * rate_hz);
+    const auto centre = static_cast<std::size_t>(std::lround(at));
+    for (const auto& response : responses) {
+        std::vector<double> part(static_cast<std::size_t>(rate_hz));
+        for (std::size_t i = 0; i < 2 * reach && centre + i < response.size() + reach; ++i)
+            if (centre + i >= reach)
+                part[i] = response[centre + i - reach];
+        spectra.emplace_back(part, rate_hz);
+    }
+    return [spectra](double f) {
+        double power = 1e-30;
+        for (const Spectrum& spectrum : spectra)
+            power += std::pow(10, spectrum.magnitudeDb(f) / 10);
+        return signal::powerToDb(power);
+    };
+}
+
+/// What a response a gap later owes to what it was, by least squares over all of it from the first on.
+double shareRepeated(const Responses& responses, const Repeat& repeat)
+{
+    const auto gap = static_cast<std::size_t>(std::lround(repeat.gap_samples));
+    const auto from = static_cast<std::size_t>(std::max(0.0, repeat.first->at - repeat.gap_samples / 2));
+    double both = 0;
+    double before = 0;
+    for (const auto& response : responses)
+        for (std::size_t i = from; i + gap < response.size() / 2; ++i) {
+            both += response[i] * response[i + gap];
+            before += response[i] * response[i];
+        }
+    return before > 0 ? both / before : 0;
+}
+
+/// Of the part of the band that a filter in the loop leaves alone.
+double feedbackDb(const Responses& responses, const Repeat& repeat, double rate_hz)
+{
+    if (repeat.gap_samples < own_window_s * rate_hz)
+        return signal::linearToDb(std::abs(shareRepeated(responses, repeat)));
+    const double reach_s = std::min(widest_window_s, repeat.gap_samples / rate_hz / 2);
+    const MagnitudeDb first = spectrumAround(responses, repeat.first->at, reach_s, rate_hz);
+    const MagnitudeDb second = spectrumAround(responses, repeat.second->at, reach_s, rate_hz);
+    return readMagnitude([&](double f) { return second(f) - first(f); }, rate_hz).passband_db;
+}
+
+void putDivision(Reading& reading, std::optional<double> time_ms, std::optional<double> tempo_bpm)
+{
+    const auto division = time_ms && tempo_bpm ? processors::noteValue(*time_ms, *tempo_bpm) : std::nullopt;
+    if (division)
+        reading.figures["division"] = *division;
+    else
+        reading.put("division", std::nullopt,
+                    tempo_bpm ? "its time is no note value at this tempo" : "no tempo was given");
+}
+
+} // namespace
+
+const std::vector<FigureInfo>& echoesFigures()
+{
+    const std::string repeats = "where echoes follow one another evenly";
+    static const std::vector<FigureInfo> figures{
+        {.key = "echoes",
+         .name = "echoes",
+         .unit = "",
+         .digits = 2,
+         .allowed = {0.021, 0},
+         .definition = "distinct repeats: time_ms from the input, the reported latency taken out; level_db of "
+                       "their power against the input",
+         .shape = FigureShape::List},
+        {.key = "repeat_ms",
+         .name = "repeat",
+         .unit = "ms",
+         .digits = 2,
+         .allowed = {0.021, 0}, // a sample
+         .definition = "time from one echo to the next",
+         .applies = repeats},
+        {.key = "feedback_db",
+         .name = "feedback",
+         .unit = "dB",
+         .digits = 2,
+         .allowed = {0.1, 0},
+         .definition = "level of an echo against the one before, where a filter in the loop leaves it alone",
+         .applies = repeats},
+        {.key = "division",
+         .name = "note value",
+         .digits = 0,
+         .definition = "the repeat (the first echo where there is none) as a note value, within 1 %",
+         .applies = "where a tempo was given",
+         .shape = FigureShape::Word}};
+    return figures;
+}
+
+FaultOr<Reading> measureEchoes(Subject& subject)
+{
+    const double rate_hz = subject.conditions().sample_rate_hz;
+    const double level_dbfs = subject.conditions().level_dbfs.value_or(sweep_level_dbfs);
+    auto swept =
+        impulseResponses(subject, {.level_dbfs = level_dbfs, .tail_s = 1, .longest_tail_s = longest_echo_s});
+    if (!swept)
+        return tl::make_unexpected(swept.error());
+    const auto latency = static_cast<double>(subject.latencyReportedSamples());
+
+    Reading reading;
+    reading.conditions = {{"level_dbfs", level_dbfs}};
+    Arrivals arrivals = arrivalsIn(swept->outputs, swept->frames, rate_hz);
+    const auto direct = directSound(arrivals, latency, rate_hz);
+    const double explained = arrivals.explained(direct);
+    if (direct)
+        arrivals.list.erase(arrivals.list.begin());
+    const bool distinct = explained > least_explained && arrivals.fall_db > least_fall_db;
+    // What is only late, and calls itself no delay, has latency.
+    const bool late = arrivals.list.size() == 1 && !direct && !delaysOnPurpose(subject.info()) &&
+                      arrivals.list.front().at < most_unreported_echo_s * rate_hz;
+    if (arrivals.list.empty() || late) {
+        putNone(reading, echoesFigures(), "nothing comes later than the sound itself");
+        return reading;
+    }
+    if (!distinct) {
+        putNone(reading, echoesFigures(), "what comes later runs together: it has no distinct echoes");
+        return reading;
+    }
+    if (swept->rings_on)
+        reading.flags.push_back({"still-sounding", "echoes went on for more than 30 s"});
+    auto list = nlohmann::ordered_json::array();
+    Curve& series = reading.series["echoes"] = {"time_ms", "level_db", {}};
+    const double to_ms = 1000 / rate_hz;
+    for (const Arrival& echo : arrivals.list) {
+        const double time_ms = (echo.at - latency) * to_ms;
+        double loudest = 0; // of the outputs: one that goes from side to side is on one of them
+        for (const auto& response : swept->outputs)
+            loudest = std::max(loudest, powerAround(response, echo.at, rate_hz));
+        const double level_db = signal::powerToDb(loudest);
+        list.push_back({{"time_ms", time_ms}, {"level_db", level_db}});
+        series.points.emplace_back(time_ms, level_db);
+    }
+    reading.figures["echoes"] = list;
+    const auto repeat = findRepeat(arrivals.list, latency);
+    const std::string once = "no echo is repeated";
+    reading.put("repeat_ms", repeat ? std::optional(repeat->gap_samples * to_ms) : std::nullopt, once);
+    reading.put("feedback_db",
+                repeat ? std::optional(feedbackDb(swept->outputs, *repeat, rate_hz)) : std::nullopt, once);
+    putDivision(reading,
+                reading.number("repeat_ms") ? reading.number("repeat_ms")
+                                            : std::optional((arrivals.list.front().at - latency) * to_ms),
+                subject.conditions().tempo_bpm);
+    return reading;
+}
+
+} // namespace hr::bench

@@ -1,0 +1,19 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// The test `echoes`: distinct repeats. Figures `echoes` (`time_ms` from the input, the reported latency taken
+// out, and `level_db` against the input), `repeat_ms`, `feedback_db` per repeat, and `division`, the note value
+// of the repeat at the tempo it was told.
+//
+// Stimulus: the sweep, with silence behind it until nothing rings any more.
+#pragma once
+
+#include "bench/figure.h"
+#include "bench/reading.h"
+#include "bench/subject.h"
+
+namespace hr::bench {
+
+const std::vector<FigureInfo>& echoesFigures();
+hosting::FaultOr<Reading> measureEchoes(Subject& subject);
+
+} // namespace hr::bench

@@ -1,0 +1,95 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/impulse.h"
+
+#include "signal/generators.h"
+#include "signal/levels.h"
+#include "signal/transform.h"
+
+#include <algorithm>
+
+namespace hr::bench {
+
+namespace {
+
+using hosting::FaultOr;
+
+constexpr double lead_in_s = 0.25;
+constexpr double sweep_s = 5.5;
+constexpr double lowest_hz = 10;
+constexpr double highest_share = 0.49; // of the sample rate
+/// Nothing rings on: this far below the loudest stretch.
+constexpr double gone_db = -100;
+/// Or no more than twice its own noise.
+constexpr double over_noise = 2;
+
+double power(const signal::AudioBuffer& sound)
+{
+    double sum = 0;
+    for (std::size_t c = 0; c < sound.channels(); ++c)
+        sum += signal::meanSquare(sound.channel(c));
+    return sum;
+}
+
+} // namespace
+
+FaultOr<ImpulseResponses> impulseResponses(Subject& subject, const Sweep& sweep)
+{
+    const double rate_hz = subject.conditions().sample_rate_hz;
+    const auto frames = [&](double seconds) { return static_cast<std::size_t>(seconds * rate_hz); };
+    auto stimulus = signal::exponentialSweep(lowest_hz, highest_share * rate_hz,
+                                             signal::dbToLinear(sweep.level_dbfs), rate_hz, frames(sweep_s));
+    for (double& sample : stimulus)
+        sample = static_cast<double>(static_cast<float>(sample)); // what the processor really gets
+
+    if (sweep.fresh)
+        if (auto started = subject.restart(); !started)
+            return tl::make_unexpected(started.error());
+    auto idle = subject.process(std::vector<double>(frames(lead_in_s)));
+    if (!idle)
+        return tl::make_unexpected(idle.error());
+    const double noise = power(*idle);
+
+    std::vector<std::vector<double>> answers(subject.info().audio_out);
+    double loudest = 0;
+    double last = 0;
+    const auto feed = [&](const Stimulus& part) -> FaultOr<void> {
+        auto out = subject.process(part);
+        if (!out)
+            return tl::make_unexpected(out.error());
+        for (std::size_t c = 0; c < answers.size(); ++c)
+            answers[c].insert(answers[c].end(), out->channel(c).begin(), out->channel(c).end());
+        last = power(*out);
+        loudest = std::max(loudest, last);
+        return {};
+    };
+
+    Stimulus swept{{}};
+    for (std::size_t c = 0; c < subject.info().audio_in; ++c) {
+        swept.main.push_back(stimulus);
+        if (!sweep.input_gains.empty())
+            for (double& sample : swept.main.back())
+                sample *= sweep.input_gains[c];
+    }
+    if (auto fed = feed(swept); !fed)
+        return tl::make_unexpected(fed.error());
+    ImpulseResponses found;
+    double tail_s = 0;
+    const double step_s = std::min(1.0, sweep.tail_s);
+    const Stimulus silence{{std::vector<double>(frames(step_s))}};
+    while (tail_s < sweep.longest_tail_s) {
+        if (auto fed = feed(silence); !fed)
+            return tl::make_unexpected(fed.error());
+        tail_s += step_s;
+        found.rings_on = last > std::max(loudest * std::pow(10, gone_db / 10), over_noise * noise);
+        if (tail_s >= sweep.tail_s && !found.rings_on)
+            break;
+    }
+    found.frames = answers.empty() ? 0 : answers.front().size();
+    stimulus.resize(found.frames);
+    found.identity = signal::deconvolve(stimulus, stimulus);
+    for (const auto& answer : answers)
+        found.outputs.push_back(signal::deconvolve(answer, stimulus));
+    return found;
+}
+
+} // namespace hr::bench

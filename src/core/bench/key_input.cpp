@@ -1,0 +1,69 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/key_input.h"
+
+#include "bench/timing.h"
+#include "bench/transfer.h"
+
+namespace hr::bench {
+
+namespace {
+
+using hosting::FaultOr;
+
+constexpr double key_tone_hz = 1000;
+
+/// `part` as a group of `reading`.
+void putGroup(Reading& reading, const std::string& name, const Reading& part)
+{
+    reading.figures[name] = part.figures;
+    for (const auto& [key, reason] : part.reasons)
+        reading.reasons[name + "." + key] = reason;
+    for (const auto& [key, curve] : part.series)
+        reading.series[key] = curve;
+    reading.flags.insert(reading.flags.end(), part.flags.begin(), part.flags.end());
+    reading.conditions[name] = part.conditions;
+}
+
+} // namespace
+
+const std::vector<FigureInfo>& keyInputFigures()
+{
+    const std::string keyed = "where it has a key input";
+    static const std::vector<FigureInfo> figures{
+        {.key = "transfer",
+         .name = "levels on the key",
+         .definition =
+             "the figures of transfer, with the steps on the key and a steady tone on the main inputs",
+         .applies = keyed,
+         .shape = FigureShape::Numbers},
+        {.key = "timing",
+         .name = "times on the key",
+         .definition = "the figures of timing, with the steps on the key and a steady tone on the main inputs",
+         .applies = keyed,
+         .shape = FigureShape::Numbers}};
+    return figures;
+}
+
+FaultOr<Reading> measureKeyInput(Subject& subject)
+{
+    Reading reading;
+    if (subject.info().key_in == 0) {
+        putNone(reading, keyInputFigures(), "it has no key input");
+        reading.applies = false;
+        return reading;
+    }
+    SteppedTone tone(subject, subject.conditions().frequency_hz.value_or(key_tone_hz), SteppedInput::Key);
+    auto levels = settleLevels(subject, tone);
+    if (!levels)
+        return tl::make_unexpected(levels.error());
+    Reading transfer;
+    putLevels(transfer, *levels);
+    Reading timing;
+    if (auto done = putTiming(timing, subject, tone, *levels); !done)
+        return tl::make_unexpected(done.error());
+    putGroup(reading, "transfer", transfer);
+    putGroup(reading, "timing", timing);
+    return reading;
+}
+
+} // namespace hr::bench

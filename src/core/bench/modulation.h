@@ -1,0 +1,48 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What moves a tone: its level and pitch over time, and the period in them. Arithmetic only.
+#pragma once
+
+#include <optional>
+#include <span>
+#include <vector>
+
+namespace hr::bench {
+
+/// A tone taken apart: one value each `1 / rate_hz` seconds.
+struct Demodulated {
+    std::vector<double> level_db;        ///< of its amplitude, full scale = 0; at least -200
+    std::vector<double> deviation_parts; ///< of its frequency from the carrier's, as a part of it
+    double rate_hz = 1000;
+};
+
+/// The carrier has whole `cycle_frames`; one look every two cycles, each through a Hann window over four.
+Demodulated demodulated(std::span<const double> tone, std::size_t cycle_frames, double sample_rate_hz);
+
+struct Periodicity {
+    double rate_hz = 0;
+    double explained = 0; ///< share of the variance that repeats at this rate: 1 periodic, 0 not at all
+    double phase_deg = 0; ///< of its fundamental at the beginning
+};
+
+/// The rate at which a curve repeats: the lag after which it is most similar to itself, refined by least
+/// squares with five harmonics, or by laying its periods on one another where that explains more. At least two
+/// periods have to be there. Empty where it stands still, or is like itself at no time.
+std::optional<Periodicity> periodicityOf(std::span<const double> curve, double curve_rate_hz);
+/// Phase in degrees of the fundamental at a given rate.
+double phaseAtDeg(std::span<const double> curve, double curve_rate_hz, double rate_hz);
+
+struct Swing {
+    double lowest = 0, highest = 0;
+};
+
+/// The mean of all periods, laid on one another; without a rate all but the outermost hundredth of the values.
+Swing swingOf(std::span<const double> curve, double curve_rate_hz, std::optional<double> rate_hz);
+/// All but the outermost `part` of the values at either end.
+Swing middleOf(std::span<const double> curve, double part);
+
+/// Wow and flutter in percent: deviations weighted by IEC 60386, the value that is exceeded for 5 % of the
+/// time.
+double wowAndFlutterPercent(std::span<const double> deviation_parts, double curve_rate_hz);
+
+} // namespace hr::bench

@@ -1,0 +1,150 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/resolution.h"
+
+#include "signal/generators.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <numeric>
+
+namespace hr::bench {
+
+namespace {
+
+using hosting::FaultOr;
+
+constexpr double settles_s = 0.5;
+constexpr double noise_s = 0.5;
+constexpr double ramp_s = 4;
+/// Ends of the ramps: the finer one still moves by a hundredth of a step of 24 bits from sample to sample.
+constexpr double whole_range = 1;
+constexpr double fine_range = 1.0 / 8192;
+constexpr std::size_t longest_hold = 4096;
+/// A level is a plateau where this many samples on the average lie on it.
+constexpr double least_on_a_level = 4;
+constexpr std::size_t least_levels = 3;
+/// Steps that differ by more than this, between the quartiles, are not of one size.
+constexpr double uneven_ratio = 1.5;
+
+/// The largest n such that the output changes only at every n-th sample; 1 where it changes at any.
+std::size_t heldSamples(const std::vector<double>& out)
+{
+    std::map<std::size_t, std::size_t> gaps; // between changes
+    std::size_t last = 0;
+    std::size_t changes = 0;
+    for (std::size_t i = 1; i < out.size(); ++i)
+        if (out[i] != out[i - 1]) {
+            if (++changes > 1)
+                ++gaps[i - last];
+            last = i;
+        }
+    if (changes < 10)
+        return 1;
+    std::size_t common = 0;
+    for (const auto& [gap, count] : gaps)
+        common = std::gcd(common, gap);
+    return common > longest_hold ? 1 : common;
+}
+
+struct OutputSteps {
+    std::optional<double> size;
+    bool uneven = false;
+};
+
+/// Differences of neighbouring output levels, where the output stands still between them.
+OutputSteps stepsOf(const std::vector<double>& out, std::size_t held)
+{
+    std::vector<double> levels;
+    for (std::size_t i = 0; i < out.size(); i += held)
+        levels.push_back(out[i]);
+    const auto samples = static_cast<double>(levels.size());
+    std::ranges::sort(levels);
+    levels.erase(std::unique(levels.begin(), levels.end()), levels.end());
+    if (levels.size() < least_levels || samples < least_on_a_level * static_cast<double>(levels.size()))
+        return {};
+    std::vector<double> steps;
+    for (std::size_t i = 1; i < levels.size(); ++i)
+        steps.push_back(levels[i] - levels[i - 1]);
+    std::ranges::sort(steps);
+    const double quarter = steps[steps.size() / 4];
+    const double three_quarters = steps[steps.size() * 3 / 4];
+    return {steps[steps.size() / 2], three_quarters > uneven_ratio * quarter};
+}
+
+FaultOr<std::vector<double>> answerTo(Subject& subject, const std::vector<double>& stimulus)
+{
+    auto out = subject.process(stimulus);
+    if (!out)
+        return tl::make_unexpected(out.error());
+    return asDoubles(std::as_const(*out).channel(0));
+}
+
+/// From -range to range and back, after silence.
+std::vector<double> ramp(double range, double rate_hz)
+{
+    const auto half = static_cast<std::size_t>(ramp_s / 2 * rate_hz);
+    std::vector<double> samples(2 * half);
+    for (std::size_t i = 0; i < samples.size(); ++i) {
+        const auto up = static_cast<double>(i < half ? i : 2 * half - i);
+        samples[i] = range * (2 * up / static_cast<double>(half) - 1);
+    }
+    return samples;
+}
+
+} // namespace
+
+const std::vector<FigureInfo>& resolutionFigures()
+{
+    static const std::vector<FigureInfo> figures{{.key = "effective_bits",
+                                                  .name = "effective bits",
+                                                  .unit = "bit",
+                                                  .digits = 2,
+                                                  .better = Better::Higher,
+                                                  .allowed = {0.2, 0},
+                                                  .definition = "log2 of 2 over the step between output levels",
+                                                  .applies = "where the output moves in steps"},
+                                                 {.key = "held_samples",
+                                                  .name = "held samples",
+                                                  .unit = "samples",
+                                                  .digits = 0,
+                                                  .better = Better::Lower,
+                                                  .definition = "how many samples each value is held for",
+                                                  .applies = "where values are held"}};
+    return figures;
+}
+
+FaultOr<Reading> measureResolution(Subject& subject)
+{
+    const double rate_hz = subject.conditions().sample_rate_hz;
+    if (auto started = subject.restart(); !started)
+        return tl::make_unexpected(started.error());
+    if (auto idle = subject.process(std::vector<double>(static_cast<std::size_t>(settles_s * rate_hz))); !idle)
+        return tl::make_unexpected(idle.error());
+
+    Reading reading;
+    auto noise =
+        answerTo(subject, signal::gaussianNoise(0.25, static_cast<std::size_t>(noise_s * rate_hz), 31));
+    if (!noise)
+        return tl::make_unexpected(noise.error());
+    const std::size_t held = heldSamples(*noise);
+    reading.put("held_samples", held > 1 ? std::optional(static_cast<double>(held)) : std::nullopt,
+                "the output may change at every sample");
+
+    OutputSteps steps;
+    for (const double range : {whole_range, fine_range}) {
+        auto out = answerTo(subject, ramp(range, rate_hz));
+        if (!out)
+            return tl::make_unexpected(out.error());
+        steps = stepsOf(*out, held);
+        if (steps.size)
+            break;
+    }
+    reading.put("effective_bits", steps.size ? std::optional(std::log2(2 / *steps.size)) : std::nullopt,
+                "no steps are seen: it is finer than 24 bits, filtered, or noisy");
+    if (steps.uneven)
+        reading.flags.push_back({"uneven-steps", "its steps are not of one size: the median is given"});
+    return reading;
+}
+
+} // namespace hr::bench

@@ -1,0 +1,370 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/settled_levels.h"
+
+#include "signal/levels.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <numbers>
+
+namespace hr::bench {
+
+namespace {
+
+using hosting::FaultOr;
+
+constexpr double lowest_level_dbfs = -60;
+/// Or where the tone stands out of the subject's own noise by this.
+constexpr double clear_of_noise_db = 20;
+/// Where the subject is got to know: above most gates, below most compressors.
+constexpr double known_at_dbfs = -30;
+/// Steps that take longer than this are tried every 5 dB first, or every 7.5: what is linear at those is.
+constexpr double long_hold_s = 0.8;
+constexpr double very_long_hold_s = 2;
+constexpr double straight_within_db = 0.02;
+constexpr double bisected_to_db = 0.1;
+/// Opening and closing nearer to one another than this are one threshold.
+constexpr double least_hysteresis_db = 0.5;
+constexpr double longest_usual_hold_s = 1.2;
+/// Nothing came out: below the noise of 24 bits by far.
+constexpr double silent_dbfs = -150;
+/// What puts out so much by itself, and no more with a full-scale tone, does not listen.
+constexpr double audible_dbfs = -120;
+/// Harmonics that rise so far against the tone over 20 dB, to this share, are the waveform's doing;
+constexpr double distortion_rise_db = 6;
+constexpr double least_distortion_db = -60;
+/// so are such strong ones, however they go with the level.
+constexpr double plain_distortion_db = -40;
+constexpr double one_cycle_within_db = 0.1;
+constexpr int most_harmonics = 10;
+/// The usual frequency, and where what listens to a part of the band may be more sensitive.
+constexpr double usual_tone_hz = 1000;
+constexpr std::array other_tones_hz{100.0, 6500.0};
+constexpr double quiet_dbfs = -50;
+constexpr double loud_dbfs = -12;
+constexpr double more_telling_by_db = 1;
+
+/// Power of one frequency: its sine and cosine parts.
+double powerAt(std::span<const double> samples, double frequency_hz, double rate_hz)
+{
+    double in_phase = 0;
+    double quadrature = 0;
+    for (std::size_t i = 0; i < samples.size(); ++i) {
+        const double angle = 2 * std::numbers::pi * frequency_hz / rate_hz * static_cast<double>(i);
+        in_phase += samples[i] * std::sin(angle);
+        quadrature += samples[i] * std::cos(angle);
+    }
+    const auto n = static_cast<double>(samples.size());
+    return 2 * (in_phase * in_phase + quadrature * quadrature) / (n * n);
+}
+
+/// Harmonics 2 to 10 against the tone; what moves or hisses is not among them.
+double distortionDb(std::span<const double> samples, double frequency_hz, double rate_hz)
+{
+    double harmonics = 0;
+    for (int n = 2; n <= most_harmonics && n * frequency_hz < 0.49 * rate_hz; ++n)
+        harmonics += powerAt(samples, n * frequency_hz, rate_hz);
+    return signal::powerToDb(std::max(1e-20, harmonics) /
+                             std::max(1e-15, powerAt(samples, frequency_hz, rate_hz)));
+}
+
+struct Steps {
+    LevelCurve curve;
+    std::vector<double> distortion_db; // at each level
+};
+
+/// Power that the subject adds by itself is not part of the answer.
+double withoutNoise(double level_dbfs, double idle_dbfs)
+{
+    const double power = std::pow(10, level_dbfs / 10) - std::pow(10, idle_dbfs / 10);
+    return power > 0 ? std::max(silent_dbfs, signal::powerToDb(power)) : silent_dbfs;
+}
+
+double lowestLevel(double idle_dbfs)
+{
+    return std::clamp(std::ceil((idle_dbfs + clear_of_noise_db) / 5) * 5, lowest_level_dbfs, known_at_dbfs);
+}
+
+FaultOr<Steps> runSteps(SteppedTone& tone, double rate_hz, double step_db, double idle_dbfs)
+{
+    Steps steps;
+    const double lowest = lowestLevel(idle_dbfs);
+    const auto count = static_cast<int>(std::lround(-lowest / step_db));
+    for (int n = 0; n <= count; ++n) {
+        const double level = lowest * (1 - static_cast<double>(n) / count);
+        auto last = tone.settled(level);
+        if (!last)
+            return tl::make_unexpected(last.error());
+        steps.curve.emplace_back(level, tone.answerDbfs(level, withoutNoise(acLevelDbfs(*last), idle_dbfs)));
+        steps.distortion_db.push_back(distortionDb(*last, tone.frequencyHz(), rate_hz));
+    }
+    return steps;
+}
+
+bool isStraight(const Steps& steps)
+{
+    const auto gain_db = [](const auto& point) { return point.second - point.first; };
+    const auto [low, high] = std::ranges::minmax(steps.curve, {}, gain_db);
+    return gain_db(high) - gain_db(low) < straight_within_db &&
+           std::ranges::max(steps.distortion_db) < least_distortion_db;
+}
+
+FaultOr<Steps> stepThrough(Subject& subject, SteppedTone& tone, SettledLevels& levels, double rate_hz,
+                           double idle_dbfs)
+{
+    if (tone.leastHoldS() > long_hold_s) {
+        // As many steps, wherever they begin.
+        levels.step_db =
+            (tone.leastHoldS() > very_long_hold_s ? 7.5 : 5) * lowestLevel(idle_dbfs) / lowest_level_dbfs;
+        auto coarse = runSteps(tone, rate_hz, levels.step_db, idle_dbfs);
+        if (!coarse || isStraight(*coarse))
+            return coarse;
+        // Afresh: what holds its gain after the loud tone would seem to rest there.
+        if (auto started = subject.restart(); !started)
+            return tl::make_unexpected(started.error());
+    }
+    levels.step_db = 1;
+    return runSteps(tone, rate_hz, 1, idle_dbfs);
+}
+
+/// Whether the harmonics are those of a bent waveform. Of a tone below -30 dBFS only what is louder than the
+/// processor's own noise.
+bool distorts(const Steps& steps, double idle_dbfs)
+{
+    double lowest_db = 1e9;
+    for (std::size_t i = 0; i < steps.curve.size(); ++i) {
+        const double now_db = steps.distortion_db[i];
+        if (steps.curve[i].first < -30) {
+            if (now_db > plain_distortion_db && steps.curve[i].second + now_db > idle_dbfs)
+                return true;
+            continue;
+        }
+        if (now_db > plain_distortion_db)
+            return true;
+        lowest_db = std::min(lowest_db, now_db);
+        if (now_db > least_distortion_db && now_db > lowest_db + distortion_rise_db)
+            return true;
+    }
+    return false;
+}
+
+/// Level of the second cycle, without the slope that a wandering mean (a lopsided curve behind a DC filter)
+/// gives it.
+double secondCycleDbfs(const std::vector<double>& samples, std::size_t cycle)
+{
+    const auto meanOf = [&](std::size_t which) {
+        double sum = 0;
+        for (std::size_t i = 0; i < cycle; ++i)
+            sum += samples[which * cycle + i];
+        return sum / static_cast<double>(cycle);
+    };
+    const double slope = (meanOf(2) - meanOf(0)) / (2 * static_cast<double>(cycle));
+    std::vector<double> level(cycle);
+    for (std::size_t i = 0; i < cycle; ++i)
+        level[i] = samples[cycle + i] - slope * static_cast<double>(i);
+    return acLevelDbfs(level);
+}
+
+/// Whether the second cycle after a step, up and down, is as loud as the settled tone.
+FaultOr<bool> followsWithinACycle(SteppedTone& tone)
+{
+    for (const auto& [from, to] : {std::pair(-30.0, 0.0), {0.0, -30.0}}) {
+        auto before = tone.settled(from);
+        if (!before)
+            return tl::make_unexpected(before.error());
+        auto first = tone.stretch(to);
+        if (!first)
+            return tl::make_unexpected(first.error());
+        auto after = tone.settled(to);
+        if (!after)
+            return tl::make_unexpected(after.error());
+        if (std::abs(secondCycleDbfs(*first, tone.cycleFrames()) -
+                     secondCycleDbfs(*after, tone.cycleFrames())) > one_cycle_within_db)
+            return false;
+    }
+    return true;
+}
+
+/// Whether the gain of a tone of this level ends above `middle_gain_db`. Coming from below is coming from a
+/// fresh start; coming from above it has to outlast a hold first.
+FaultOr<bool> endsAbove(Subject& subject, SteppedTone& tone, std::optional<double> from_dbfs, double level_dbfs,
+                        double middle_gain_db)
+{
+    if (from_dbfs) {
+        if (auto before = tone.settled(*from_dbfs); !before)
+            return tl::make_unexpected(before.error());
+        for (double held_s = 0; held_s < longest_usual_hold_s; held_s += tone.stretchS())
+            if (auto part = tone.stretch(level_dbfs); !part)
+                return tl::make_unexpected(part.error());
+    } else if (auto started = subject.restart(); !started)
+        return tl::make_unexpected(started.error());
+    auto out = tone.settled(level_dbfs);
+    if (!out)
+        return tl::make_unexpected(out.error());
+    return tone.answerDbfs(level_dbfs, acLevelDbfs(*out)) - level_dbfs > middle_gain_db;
+}
+
+/// Where it opens, coming from below; where it closes, coming from above.
+FaultOr<void> bisectJump(Subject& subject, SteppedTone& tone, SettledLevels& levels)
+{
+    const auto [low, high] = *levels.figures.jump;
+    const auto at = [&](double level) {
+        return std::ranges::find(levels.curve, level, &LevelCurve::value_type::first);
+    };
+    const double gain_low = at(low)->second - low;
+    const double gain_high = at(high)->second - high;
+    const double middle = (gain_low + gain_high) / 2;
+    const auto bisect = [&](std::optional<double> from_dbfs,
+                            std::pair<double, double> between) -> FaultOr<double> {
+        while (between.second - between.first > bisected_to_db) {
+            const double level = (between.first + between.second) / 2;
+            auto above = endsAbove(subject, tone, from_dbfs, level, middle);
+            if (!above)
+                return tl::make_unexpected(above.error());
+            (*above == (gain_high > gain_low) ? between.second : between.first) = level;
+        }
+        return (between.first + between.second) / 2;
+    };
+    auto opens = bisect(std::nullopt, {low, high});
+    if (!opens)
+        return tl::make_unexpected(opens.error());
+    levels.figures.threshold_db = *opens;
+    auto closes = bisect(std::min(0.0, high + 3), {levels.curve.front().first, high});
+    if (!closes)
+        return tl::make_unexpected(closes.error());
+    const bool tried = *closes > levels.curve.front().first + bisected_to_db; // else it closed at none of them
+    if (tried && std::abs(*closes - *opens) > least_hysteresis_db)
+        levels.closes_db = *closes;
+    return {};
+}
+
+/// Why there are no dynamics to speak of; empty where there may be.
+std::string whyNoDynamics(const Temper& temper)
+{
+    if (!temper.first_s && temper.idle_dbfs > audible_dbfs)
+        return "the output does not depend on the input";
+    if (!temper.first_s)
+        return "the tone did not come through within " +
+               std::to_string(static_cast<int>(SteppedTone::longest_hold_s)) + " s";
+    if (temper.moves)
+        return "the level of a steady tone moves by itself";
+    if (!temper.settles || temper.settled_s > SteppedTone::longest_hold_s)
+        return "the level of a steady tone was still changing after " +
+               std::to_string(static_cast<int>(SteppedTone::longest_hold_s)) + " s";
+    return {};
+}
+
+/// The subject at the level where it is got to know or, where nothing comes through there, at full scale.
+FaultOr<Temper> getToKnow(SteppedTone& tone)
+{
+    auto temper = tone.getToKnow(known_at_dbfs);
+    if (temper && !temper->first_s)
+        temper = tone.getToKnow(0);
+    return temper;
+}
+
+/// How far the settled gain of a loud tone is from that of a quiet one.
+FaultOr<double> gainChange(Subject& subject, double frequency_hz)
+{
+    SteppedTone tone(subject, frequency_hz);
+    if (auto started = subject.restart(); !started)
+        return tl::make_unexpected(started.error());
+    double change = 0;
+    for (const auto& [level, sign] : {std::pair(quiet_dbfs, -1.0), {loud_dbfs, 1.0}}) {
+        auto out = tone.settled(level);
+        if (!out)
+            return tl::make_unexpected(out.error());
+        change += sign * (acLevelDbfs(*out) - level);
+    }
+    return std::abs(change);
+}
+
+/// Where a detector that listens to a part of the band is most sensitive, of three frequencies.
+FaultOr<double> tellingFrequency(Subject& subject)
+{
+    auto usual = gainChange(subject, usual_tone_hz);
+    if (!usual)
+        return usual;
+    double best_hz = usual_tone_hz;
+    double most = *usual + more_telling_by_db;
+    for (const double other_hz : other_tones_hz) {
+        if (other_hz > 0.4 * subject.conditions().sample_rate_hz)
+            continue;
+        auto change = gainChange(subject, other_hz);
+        if (!change)
+            return change;
+        if (*change > most) {
+            most = *change;
+            best_hz = other_hz;
+        }
+    }
+    return best_hz;
+}
+
+} // namespace
+
+FaultOr<SettledLevels> settleLevels(Subject& subject, SteppedTone& tone)
+{
+    SettledLevels levels;
+    levels.frequency_hz = tone.frequencyHz();
+    auto temper = getToKnow(tone);
+    if (!temper)
+        return tl::make_unexpected(temper.error());
+    levels.why_none = whyNoDynamics(*temper);
+    if (!levels.why_none.empty())
+        return levels;
+    levels.held_s = tone.leastHoldS();
+    // Afresh, so that the first step does not stand in the tail of the tone before.
+    if (auto started = subject.restart(); !started)
+        return tl::make_unexpected(started.error());
+    auto steps = stepThrough(subject, tone, levels, subject.conditions().sample_rate_hz, temper->idle_dbfs);
+    if (!steps)
+        return tl::make_unexpected(steps.error());
+    levels.curve = steps->curve;
+    if (levels.curve.back().second <= silent_dbfs) {
+        levels.why_none = "the tone did not come through";
+        return levels;
+    }
+    levels.closes_to_silence = levels.curve.front().second <= silent_dbfs;
+    levels.figures = readLevelCurve(levels.curve, tone.noiseDb(levels.curve.front().first));
+    if (distorts(*steps, temper->idle_dbfs)) {
+        auto follows = followsWithinACycle(tone);
+        if (!follows)
+            return tl::make_unexpected(follows.error());
+        levels.saturating = *follows;
+    }
+    if (levels.figures.jump && !levels.saturating)
+        if (auto done = bisectJump(subject, tone, levels); !done)
+            return tl::make_unexpected(done.error());
+    levels.unsettled = tone.unsettled();
+    return levels;
+}
+
+FaultOr<std::shared_ptr<const SettledLevels>> levelsOf(Subject& subject)
+{
+    if (!subject.known_levels) {
+        const auto asked_hz = subject.conditions().frequency_hz;
+        SteppedTone tone(subject, asked_hz.value_or(usual_tone_hz));
+        auto levels = settleLevels(subject, tone);
+        if (!levels)
+            return tl::make_unexpected(levels.error());
+        if (!asked_hz && levels->why_none.empty() && !levels->saturating) {
+            auto telling_hz = tellingFrequency(subject);
+            if (!telling_hz)
+                return tl::make_unexpected(telling_hz.error());
+            SteppedTone other(subject, *telling_hz);
+            if (*telling_hz != usual_tone_hz) {
+                auto there = settleLevels(subject, other);
+                if (!there)
+                    return tl::make_unexpected(there.error());
+                if (there->isDynamic())
+                    *levels = std::move(*there);
+            }
+        }
+        subject.known_levels = std::make_shared<const SettledLevels>(std::move(*levels));
+    }
+    return subject.known_levels;
+}
+
+} // namespace hr::bench

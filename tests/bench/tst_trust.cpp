@@ -1,0 +1,124 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Each check on one that keeps its promise and on one that does not.
+#include "bench/labels.h"
+#include "bench/suite.h"
+#include "processors/settings.h"
+#include "support/fixtures.h"
+
+using namespace hr;
+using processors::Setting;
+
+class tst_trust : public QObject {
+    Q_OBJECT
+
+    static QStringList failedOf(const bench::Reading& reading)
+    {
+        QStringList failed;
+        for (const auto& [check, verdict] : reading.figures.items())
+            if (verdict.at("result") == "fail")
+                failed << QString::fromStdString(check);
+        return failed;
+    }
+
+private slots:
+    void promisesAreKeptOrNot_data()
+    {
+        QTest::addColumn<QString>("id");
+        QTest::addColumn<QStringList>("failed");
+        const auto row = [](const char* id, const QStringList& failed) {
+            QTest::newRow(id) << QString::fromLatin1(id) << failed;
+        };
+        const auto check = [](const char* key) { return QString::fromLatin1(key); };
+        row("reference:gain", {});
+        row("reference:added-noise", {check("silent_in_silent_out")});
+        row("strongbox-four", {check("level_honest"), check("labels_honest")}); // half the ratio that it says
+        row("deep-keel", {check("latency_honest")});                            // 64 samples, not told
+    }
+    void promisesAreKeptOrNot()
+    {
+        QFETCH(const QString, id);
+        QFETCH(const QStringList, failed);
+        const auto reading = id.startsWith(QStringLiteral("reference:"))
+                                 ? test::readingOf("trust", hosting::Location{id.toStdString(), {}})
+                                 : test::readingOf("trust", test::specimenAt(id.toStdString()));
+        HR_VERIFY(reading);
+        QCOMPARE(reading->figures.size(), std::size_t{12});
+        QCOMPARE(failedOf(*reading), failed);
+        for (const auto& [check, verdict] : reading->figures.items())
+            if (verdict.at("result") != "pass")
+                QVERIFY2(!verdict.at("detail").get<std::string>().empty(), check.c_str());
+    }
+
+    void whatCannotEvenPlayFailsAsATest()
+    {
+        const auto location = test::faultyAt("crash-in-run");
+        auto opened = hosting::openInstance(location);
+        HR_VERIFY(opened);
+        const auto m = bench::measure(location, (*opened)->info(), processors::defaultValues((*opened)->info()),
+                                      *bench::testsNamed({"trust"}), {});
+        QCOMPARE(m.outcome(), std::string("failed"));
+        QCOMPARE(m.failure->fault.cause, hosting::Cause::Crash);
+    }
+
+    /// It is brought down only by a sample that is not a number, or by the end of a range: the other checks
+    /// stand.
+    void whatAnExtremeBringsDownIsTold()
+    {
+        const auto reading = test::readingOf("trust", test::specimenAt("undertow"));
+        HR_VERIFY(reading);
+        QVERIFY(failedOf(*reading).contains(QStringLiteral("survives_extremes")));
+        QCOMPARE(reading->figures.at("repeatable").at("result").get<std::string>(), std::string("pass"));
+    }
+
+    void labelsPromiseFigures_data()
+    {
+        QTest::addColumn<QString>("name");
+        QTest::addColumn<QString>("unit");
+        QTest::addColumn<QString>("kind");
+        QTest::addColumn<QString>("figure");
+        QTest::addColumn<double>("factor");
+        QTest::newRow("attack in s") << "Attack"
+                                     << "s"
+                                     << "compressor"
+                                     << "timing.attack_ms" << 1000.0;
+        QTest::newRow("threshold") << "Threshold"
+                                   << "dBFS"
+                                   << "gate"
+                                   << "transfer.threshold_db" << 1.0;
+        QTest::newRow("corner") << "Cutoff"
+                                << "Hz"
+                                << "filter"
+                                << "response.corners" << 1.0;
+        QTest::newRow("delay") << "Delay time"
+                               << "ms"
+                               << "delay"
+                               << "echoes.first_ms" << 1.0;
+        QTest::newRow("another unit") << "Attack"
+                                      << "%"
+                                      << "compressor"
+                                      << "" << 0.0;
+        QTest::newRow("rate of an equaliser") << "Rate"
+                                              << "Hz"
+                                              << "equaliser"
+                                              << "" << 0.0;
+    }
+    void labelsPromiseFigures()
+    {
+        QFETCH(const QString, name);
+        QFETCH(const QString, unit);
+        QFETCH(const QString, kind);
+        QFETCH(const QString, figure);
+        QFETCH(const double, factor);
+        processors::ParameterInfo parameter;
+        parameter.name = name.toStdString();
+        parameter.unit = unit.toStdString();
+        const auto promise = bench::promiseOf(parameter, kind.toStdString());
+        QCOMPARE(promise ? QString::fromStdString(promise->test + "." + promise->figure) : QString(), figure);
+        if (promise)
+            QCOMPARE(promise->factor, factor);
+    }
+};
+
+HR_TEST(tst_trust)
+#include "tst_trust.moc"
