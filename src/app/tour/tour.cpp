@@ -78,7 +78,13 @@ Result<void> Tour::walk()
                                                                   {"bell2_db", 4},
                                                                   {"high_db", 2}});
     for (const Contender& contender : line_up.candidates())
-        m_desk.bench.measure(contender);
+        m_desk.bench.measure(contender,
+                             contender.id == first_heard
+                                 ? QStringList{QStringLiteral("response"), QStringLiteral("harmonics"),
+                                               QStringLiteral("transfer"), QStringLiteral("timing"),
+                                               QStringLiteral("noise"), QStringLiteral("cost"),
+                                               QStringLiteral("loudness_shift"), QStringLiteral("trust")}
+                                 : QStringList());
     m_desk.bench.measureInBackground(
         {specimen + QStringLiteral("tallow-clipper"), specimen + QStringLiteral("deep-keel"),
          QStringLiteral("reference:hard-clip"), QStringLiteral("reference:low-pass"),
@@ -163,6 +169,10 @@ Result<void> Tour::walk()
              letPass(100);
              m_window.measurePage()->responsePlot()->setCursor(3200);
          }},
+        {QStringLiteral("measure-timing"),
+         [this] { m_window.measurePage()->showTest(QStringLiteral("timing")); }},
+        {QStringLiteral("measure-trust"),
+         [this] { m_window.measurePage()->showTest(QStringLiteral("trust")); }},
         {QStringLiteral("build"),
          [this] {
              m_desk.draft.change(chain::Chain{});

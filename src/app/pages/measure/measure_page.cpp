@@ -1,14 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/measure/measure_page.h"
 
+#include "pages/measure/figures_table.h"
+#include "pages/measure/plot_sheet.h"
 #include "pages/measure/selfcheck_panel.h"
+#include "pages/measure/test_list.h"
+#include "pages/measure/test_view.h"
 #include "theme/theme.h"
 #include "widgets/basics.h"
 #include "widgets/candidate_mark.h"
-#include "widgets/plot.h"
 
-#include <QHeaderView>
-#include <QTableWidget>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <array>
@@ -21,30 +22,7 @@ namespace {
 /// Harmonics below this are the noise of 32-bit arithmetic and would only stretch the plot.
 constexpr double least_harmonic_db = -140;
 
-Sheet* plotSheet(const QString& title, const QString& how, Plot* plot)
-{
-    auto* sheet = new Sheet;
-    auto* column = new QVBoxLayout(sheet);
-    column->setContentsMargins(14, 8, 8, 6);
-    column->setSpacing(2);
-    auto* top = new QHBoxLayout;
-    top->addWidget(label(title, "strong"));
-    top->addSpacing(8);
-    auto* words = new ElidedLabel(how);
-    setRole(words, "faint");
-    top->addWidget(words, 1);
-    column->addLayout(top);
-    column->addWidget(plot, 1);
-    return sheet;
-}
-
 } // namespace
-
-const bench::Reading* MeasurePage::Benched::reading(const char* test) const
-{
-    const auto found = std::ranges::find(readings, QLatin1String(test), &library::StoredReading::test);
-    return found == readings.end() ? nullptr : &found->reading;
-}
 
 MeasurePage::MeasurePage(const Services& services, QWidget* parent) : QWidget(parent), m_services(services)
 {
@@ -58,12 +36,14 @@ MeasurePage::MeasurePage(const Services& services, QWidget* parent) : QWidget(pa
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(16);
     row->addWidget(makeBench());
-    row->addWidget(makePlots(), 1);
+    m_views = new Stack;
+    m_views->addWidget(makePlots());
+    row->addLayout(m_views, 1);
     page->addWidget(m_content, 1);
     auto* empty =
         new EmptyState(tr("Nothing on the bench yet"),
-                       tr("Here you see what a processor does: its frequency response and its harmonics, "
-                          "measured to stated tolerances, several processors over each other."),
+                       tr("Here you see what a processor does, in seventeen tests: measured to stated "
+                          "tolerances, several processors over each other."),
                        tr("Find a processor"));
     connect(empty, &EmptyState::stepTaken, this, [this] { m_services.navigation.goTo(PageName::Find); });
     m_empty = empty;
@@ -106,10 +86,11 @@ QWidget* MeasurePage::makeTop()
     connect(m_cancel, &QPushButton::clicked, &m_services.bench, &BenchQueue::cancel);
     row->addWidget(m_cancel);
     m_measure = (new Button(tr("Measure all")))->main();
+    m_measure->setToolTip(tr("The ticked tests on every candidate"));
     connect(m_measure, &QPushButton::clicked, this, [this] {
         for (const Contender& contender : m_services.line_up.candidates())
             if (contender.isOpen())
-                m_services.bench.measure(contender);
+                m_services.bench.measure(contender, m_tests->ticked());
     });
     row->addWidget(m_measure);
     return top;
@@ -124,7 +105,10 @@ QWidget* MeasurePage::makeBench()
     m_bench_list = new QVBoxLayout;
     m_bench_list->setSpacing(8);
     column->addLayout(m_bench_list);
-    column->addStretch();
+    column->addSpacing(8);
+    m_tests = new TestList;
+    connect(m_tests, &TestList::chosen, this, &MeasurePage::showChosen);
+    column->addWidget(m_tests, 1);
     column->addWidget(new SelfcheckPanel(m_services.jobs));
     return side;
 }
@@ -158,15 +142,7 @@ QWidget* MeasurePage::makePlots()
     auto* sheet = new Sheet;
     auto* inside = new QVBoxLayout(sheet);
     inside->setContentsMargins(6, 2, 6, 4);
-    m_table = new QTableWidget;
-    m_table->setObjectName(QStringLiteral("figures"));
-    m_table->setAccessibleName(tr("figures"));
-    m_table->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    m_table->setSelectionMode(QAbstractItemView::NoSelection);
-    m_table->setShowGrid(false);
-    m_table->verticalHeader()->hide();
-    m_table->verticalHeader()->setDefaultSectionSize(20);
-    m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    m_table = new FiguresTable;
     inside->addWidget(m_table);
     sheet->setFixedHeight(204);
     column->addWidget(sheet);
@@ -195,6 +171,7 @@ void MeasurePage::reload()
     m_measure->setEnabled(!m_benched.empty());
     fillPlots();
     fillTable();
+    showChosen();
     showProgress();
 }
 
@@ -236,12 +213,13 @@ void MeasurePage::fillPlots()
     for (const Benched& benched : m_benched) {
         const QString name =
             markLetter(benched.mark) + QLatin1Char(' ') + benched.title.section(QLatin1Char(' '), 0, 0);
-        if (const auto* response = benched.reading("response");
+        if (const auto* response = benched.reading(QStringLiteral("response"));
             response && response->series.contains("magnitude"))
             magnitude.push_back({benched.mark, name, response->series.at("magnitude").points});
-        if (const auto* transfer = benched.reading("transfer"); transfer && transfer->series.contains("in_out"))
+        if (const auto* transfer = benched.reading(QStringLiteral("transfer"));
+            transfer && transfer->series.contains("in_out"))
             in_out.push_back({benched.mark, name, transfer->series.at("in_out").points});
-        const auto* distortion = benched.reading("harmonics");
+        const auto* distortion = benched.reading(QStringLiteral("harmonics"));
         if (!distortion)
             continue;
         Curve orders{benched.mark, name, {}};
@@ -262,16 +240,6 @@ void MeasurePage::fillPlots()
 
 void MeasurePage::fillTable()
 {
-    m_table->clear();
-    m_table->setRowCount(0);
-    m_table->setColumnCount(1 + static_cast<int>(m_benched.size()));
-    QStringList header{tr("figure")};
-    for (const Benched& benched : m_benched)
-        header << markLetter(benched.mark) + QStringLiteral("  ") + benched.title;
-    m_table->setHorizontalHeaderLabels(header);
-    m_table->horizontalHeaderItem(0)->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    for (int column = 1; column < m_table->columnCount(); ++column)
-        m_table->horizontalHeaderItem(column)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
     constexpr std::array<std::pair<const char*, const char*>, 16> shown{{{"response", "gain_1k_db"},
                                                                          {"response", "corner_low_hz"},
                                                                          {"response", "corner_high_hz"},
@@ -288,38 +256,30 @@ void MeasurePage::fillTable()
                                                                          {"transfer", "clip_level_dbfs"},
                                                                          {"harmonics", "thd_db"},
                                                                          {"harmonics", "crest_change_db"}}};
+    std::vector<FiguresTable::Row> rows;
     for (const auto& [test, key] : shown)
-        addFigure(test, key);
+        rows.emplace_back(QString::fromLatin1(test), QString::fromLatin1(key));
+    m_table->fill(m_benched, rows);
 }
 
-/// A row of the table, as the test has declared the figure.
-void MeasurePage::addFigure(const char* test, const char* key)
+/// The overview, or the test that is chosen: made when it is first looked at.
+void MeasurePage::showChosen()
 {
-    const bench::FigureInfo* figure = bench::figureInfo(test, key);
-    if (!figure)
-        return;
-    const QString unit = QString::fromStdString(figure->unit);
-    const int row = m_table->rowCount();
-    m_table->insertRow(row);
-    const QString name = QString::fromStdString(figure->name);
-    auto* title = new QTableWidgetItem(unit.isEmpty() ? name : tr("%1, %2").arg(name, unit));
-    title->setToolTip(QString::fromStdString(figure->definition).toHtmlEscaped());
-    m_table->setItem(row, 0, title);
-    for (std::size_t i = 0; i < m_benched.size(); ++i) {
-        const bench::Reading* reading = m_benched[i].reading(test);
-        const auto value = reading ? reading->number(key) : std::nullopt;
-        // What was not measured is blank; what does not exist says why.
-        auto* cell = new QTableWidgetItem(value ? figureText(*value, unit, figure->digits) : QString());
-        if (reading && !value)
-            if (const auto reason = reading->reasons.find(key); reason != reading->reasons.end()) {
-                cell->setText(tr("none"));
-                cell->setToolTip(QString::fromStdString(reason->second).toHtmlEscaped());
-                cell->setForeground(Theme::palette().faint);
-            }
-        cell->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-        cell->setFont(Theme::figures(12));
-        m_table->setItem(row, static_cast<int>(i) + 1, cell);
+    const QString test = m_tests->current();
+    if (m_view && m_view->test() != test)
+        delete std::exchange(m_view, nullptr);
+    if (!test.isEmpty() && !m_view) {
+        m_view = new TestView(test);
+        m_views->addWidget(m_view);
     }
+    if (m_view)
+        m_view->fill(m_benched);
+    m_views->setCurrentIndex(m_view ? 1 : 0);
+}
+
+void MeasurePage::showTest(const QString& test)
+{
+    m_tests->choose(test);
 }
 
 void MeasurePage::setThemeColours()

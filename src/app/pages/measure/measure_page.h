@@ -1,23 +1,27 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Measure: what the candidates do, side by side: curves over each other with one cursor, figures in a
-// table, each with its unit and conditions.
+// Measure: what the candidates do, side by side: curves over each other with one cursor, figures in a table,
+// each with its unit and conditions; the overview, or one test whole.
 #pragma once
 
 #include "models/bench_queue.h"
 #include "models/line_up.h"
+#include "pages/measure/benched.h"
 #include "services/navigation.h"
 
 #include <QWidget>
 
 class QLabel;
 class QPushButton;
-class QTableWidget;
 class QVBoxLayout;
 
 namespace hr::app {
 
+class FiguresTable;
 class Plot;
+class Stack;
+class TestList;
+class TestView;
 
 class MeasurePage : public QWidget {
     Q_OBJECT
@@ -31,6 +35,8 @@ public:
     };
     explicit MeasurePage(const Services& services, QWidget* parent = nullptr);
 
+    /// Empty: the overview.
+    void showTest(const QString& test);
     Plot* responsePlot() const { return m_response; }
     void setThemeColours();
 
@@ -38,16 +44,6 @@ protected:
     void showEvent(QShowEvent* event) override;
 
 private:
-    /// A candidate and what is known of exactly the set-up it has now.
-    struct Benched {
-        int mark;
-        QString title;
-        QString set_up; ///< SetUp::key()
-        std::vector<library::StoredReading> readings;
-        bool measured_otherwise = false; ///< this processor, at other settings or of another build
-        const bench::Reading* reading(const char* test) const;
-    };
-
     QWidget* makeTop();
     QWidget* makeBench();
     QWidget* makePlots();
@@ -56,7 +52,7 @@ private:
     void showProgress();
     void fillPlots();
     void fillTable();
-    void addFigure(const char* test, const char* key);
+    void showChosen();
 
     const Services m_services;
     bool m_outdated = true; // something has changed while this was hidden
@@ -71,7 +67,10 @@ private:
     Plot* m_in_out = nullptr;
     Plot* m_harmonics = nullptr;
     Plot* m_over_level = nullptr;
-    QTableWidget* m_table = nullptr;
+    FiguresTable* m_table = nullptr; // of the overview
+    TestList* m_tests = nullptr;
+    Stack* m_views = nullptr; // the overview, and the test in sight
+    TestView* m_view = nullptr;
 };
 
 } // namespace hr::app

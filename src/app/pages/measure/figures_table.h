@@ -1,0 +1,28 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Figures side by side: a row each, a column a candidate. What was not measured is blank; what does not exist
+// says so, and why in its tip.
+#pragma once
+
+#include "pages/measure/benched.h"
+
+#include <QTableWidget>
+
+namespace hr::app {
+
+class FiguresTable : public QTableWidget {
+    Q_OBJECT
+public:
+    explicit FiguresTable(QWidget* parent = nullptr);
+
+    /// Test and figure; those of a group as "at_100_hz.thd_db".
+    using Row = std::pair<QString, QString>;
+    void fill(const std::vector<Benched>& benched, const std::vector<Row>& rows);
+    /// Every figure of one test, groups opened.
+    void fillWith(const std::vector<Benched>& benched, const QString& test);
+
+private:
+    void addRow(const std::vector<Benched>& benched, const Row& row);
+};
+
+} // namespace hr::app

@@ -1,0 +1,25 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// The tests of the bench as a list: the one in sight is chosen, those ticked are run by Measure.
+#pragma once
+
+#include <QListWidget>
+
+namespace hr::app {
+
+class TestList : public QListWidget {
+    Q_OBJECT
+public:
+    explicit TestList(QWidget* parent = nullptr);
+
+    /// Key of the test that is to be seen; empty: the overview.
+    QString current() const;
+    void choose(const QString& key);
+    /// Keys of those that are ticked, in the order of the suite.
+    QStringList ticked() const;
+
+signals:
+    void chosen();
+};
+
+} // namespace hr::app

@@ -1,0 +1,107 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// The Measure page: tests are ticked and run, one is looked at whole, and what each figure says stands in its
+// cell.
+#include "app/workbench.h"
+#include "pages/measure/figures_table.h"
+#include "pages/measure/test_list.h"
+#include "widgets/plot.h"
+
+using namespace hr;
+using namespace hr::app;
+using test::Workbench;
+
+class tst_measure : public QObject {
+    Q_OBJECT
+
+    QTemporaryDir m_data;
+    std::unique_ptr<Workbench> m_bench;
+
+    TestList* tests() const { return m_bench->find<TestList>(QStringLiteral("tests")); }
+    int rowOf(const QString& name) const
+    {
+        return tests()->row(tests()->findItems(name, Qt::MatchExactly).value(0));
+    }
+    void click(const QString& name) const
+    {
+        QTest::mouseClick(tests()->viewport(), Qt::LeftButton, {},
+                          tests()->visualItemRect(tests()->item(rowOf(name))).center() + QPoint(20, 0));
+    }
+    FiguresTable* figures() const
+    {
+        for (auto* table : m_bench->window->findChildren<FiguresTable*>())
+            if (table->isVisible())
+                return table;
+        return nullptr;
+    }
+    QString cell(const QString& figure, int column) const
+    {
+        for (int row = 0; row < figures()->rowCount(); ++row)
+            if (figures()->item(row, 0)->text() == figure)
+                return figures()->item(row, column)->text();
+        return QStringLiteral("no such figure");
+    }
+    void measureAll() const
+    {
+        QTest::mouseClick(m_bench->button(QStringLiteral("Measure all")), Qt::LeftButton);
+        QTRY_COMPARE_WITH_TIMEOUT(m_bench->desk->bench.waiting(), 0, 120000);
+    }
+
+private slots:
+    void init()
+    {
+        m_bench = std::make_unique<Workbench>(m_data.path());
+        QVERIFY(m_bench->ready());
+        while (m_bench->candidates() > 0)
+            m_bench->desk->line_up.remove(m_bench->idAt(1));
+        m_bench->desk->line_up.add(QStringLiteral("reference:compressor"), {{"attack_ms", 20}});
+        m_bench->desk->line_up.add(QStringLiteral("reference:gain"), {{"gain_db", -3}});
+        QTRY_VERIFY_WITH_TIMEOUT(m_bench->at(1).isOpen() && m_bench->at(2).isOpen(), 10000);
+        m_bench->window->showPage(PageName::Measure);
+    }
+    void cleanup() { m_bench.reset(); }
+
+    void tickedTestsAreRunAndLookedAt()
+    {
+        QCOMPARE(tests()->count(), 18);                                // an overview before them
+        QVERIFY(!tests()->ticked().contains(QStringLiteral("trust"))); // it takes its time
+        for (int row = 1; row < tests()->count(); ++row)
+            tests()->item(row)->setCheckState(Qt::Unchecked);
+        tests()->item(rowOf(QStringLiteral("Timing")))->setCheckState(Qt::Checked);
+        measureAll();
+        click(QStringLiteral("Timing"));
+        HR_NEAR(cell(QStringLiteral("attack, ms"), 1).toDouble(), 20, 0.5);
+        QCOMPARE(cell(QStringLiteral("attack, ms"), 2), QStringLiteral("none"));
+        QCOMPARE(cell(QStringLiteral("release depends on depth"), 1), QStringLiteral("no"));
+        QVERIFY(figures()->item(0, 2)->toolTip().contains(QStringLiteral("the same at every level")));
+        const auto labels = m_bench->window->findChildren<QLabel*>();
+        QVERIFY(std::ranges::any_of(labels, [](const QLabel* one) {
+            return one->isVisible() &&
+                   one->text().contains(QStringLiteral(": the gain is the same at every level."));
+        }));
+        click(QStringLiteral("Harmonics")); // not run: blank
+        QCOMPARE(cell(QStringLiteral("THD, %"), 1), QString());
+        click(QStringLiteral("Overview"));
+        QCOMPARE(cell(QStringLiteral("gain at 1 kHz, dB"), 1), QString());
+    }
+
+    void aCheckThatFailsSaysWhatItMeans()
+    {
+        m_bench->desk->line_up.remove(m_bench->idAt(2)); // it takes its time
+        for (int row = 1; row < tests()->count(); ++row)
+            tests()->item(row)->setCheckState(Qt::Unchecked);
+        tests()->item(rowOf(QStringLiteral("Trust")))->setCheckState(Qt::Checked);
+        measureAll();
+        click(QStringLiteral("Trust"));
+        QVERIFY(cell(QStringLiteral("repeatable"), 1).startsWith(QStringLiteral("pass")));
+        QVERIFY(cell(QStringLiteral("honest about level"), 1).startsWith(QStringLiteral("fail · −7")));
+        QCOMPARE(cell(QStringLiteral("clean bypass"), 1), QStringLiteral("does not apply"));
+        const auto labels = m_bench->window->findChildren<QLabel*>();
+        QVERIFY(std::ranges::any_of(labels, [](const QLabel* one) {
+            return one->isVisible() && one->text().contains(QStringLiteral("honest about level: switched in"));
+        }));
+    }
+};
+
+HR_TEST(tst_measure)
+#include "tst_measure.moc"
