@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "audition/trial/abx.h"
 #include "audition/trial/preference.h"
+#include "audition/trial/rating.h"
 #include "command.h"
 
 #include <iostream>
@@ -13,17 +14,19 @@ struct TrialOptions {
     int correct = 0;
     int of = 0;
     std::vector<std::string> rankings;
+    std::vector<std::string> grades;
     bool json = false;
 };
 
 Result<int> run(const TrialOptions& options)
 {
-    if (options.rankings.empty() && options.of == 0)
+    if (options.rankings.empty() && options.grades.empty() && options.of == 0)
         return wrongRequest(
-            "Say what was answered: --correct and --of of a trial between two, or --ranking once for "
-            "each pass of a preference trial.");
-    const auto figures = options.rankings.empty() ? audition::abxFigures(options.correct, options.of)
-                                                  : audition::preferenceFigures(options.rankings);
+            "Say what was answered: --correct and --of of a trial between two, --ranking once for each pass of "
+            "a preference trial, or --grades once for each pass of a rating trial.");
+    const auto figures = !options.rankings.empty() ? audition::preferenceFigures(options.rankings)
+                         : !options.grades.empty() ? audition::ratingFigures(options.grades)
+                                                   : audition::abxFigures(options.correct, options.of);
     if (!figures)
         return tl::make_unexpected(figures.error());
     if (options.json)
@@ -45,7 +48,11 @@ void addTrial(CLI::App& app, Context& context)
                                          "one pass of a preference trial, the best first: BAC; once for each");
     correct->needs(of);
     of->needs(correct);
+    auto* grades = command->add_option(
+        "--grades", options->grades,
+        "one pass of a rating trial: reference=95,anchor_7k=50,anchor_3k5=20,A=80; once for each");
     rankings->excludes(correct)->excludes(of);
+    grades->excludes(correct)->excludes(of)->excludes(rankings);
     command->add_flag("--json", options->json, "one JSON document on standard output");
     command->callback([&context, options] { context.run = [options] { return run(*options); }; });
 }

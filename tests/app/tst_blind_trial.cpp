@@ -21,7 +21,7 @@ class tst_blind_trial : public QObject {
     std::unique_ptr<Workbench> m_bench;
 
     Desk& desk() const { return *m_bench->desk; }
-    AbxTrial& trial() const { return desk().trial; }
+    AbxTrial& trial() const { return desk().trials.abx; }
     ContenderId dull() const { return m_bench->idAt(1); }
 
     void begin(int rounds)
@@ -59,7 +59,7 @@ class tst_blind_trial : public QObject {
 
     nlohmann::ordered_json kept() const
     {
-        const auto trials = trial().earlier(dull(), LineUp::untreated);
+        const auto trials = trial().earlier();
         return trials.empty() ? nlohmann::ordered_json() : trials.front().document;
     }
 

@@ -88,7 +88,7 @@ private slots:
         QCOMPARE(*at(0).by_hand_db, -1.5); // the first row: the source
         HR_NEAR(*at(1).apart_lu, -2.5, 0.01);
         QVERIFY(isSaid(QStringLiteral("by hand")) && isSaid(QStringLiteral("unmatched by up to 2.5 LU")));
-        QVERIFY(!m_bench->desk->trial.hindrance(at(1).id, at(0).id).isEmpty());
+        QVERIFY(!m_bench->desk->trials.abx.hindrance(at(1).id, at(0).id).isEmpty());
         m_bench->desk->undo.undo();
         QVERIFY(!at(0).by_hand_db);
         QVERIFY(isSaid(QStringLiteral("fair within 0.0")));

@@ -41,7 +41,7 @@ private slots:
             QCOMPARE(processor->info().name, info.name);
             HR_VERIFY(processor->prepare({96000, 64}));
         }
-        QCOMPARE(processors::referenceInfos().size(), std::size_t{18});
+        QCOMPARE(processors::referenceInfos().size(), std::size_t{19});
         QVERIFY(!processors::makeReference("reference:nothing"));
         QVERIFY(!processors::makeReference("gain"));
     }

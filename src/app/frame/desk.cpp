@@ -11,8 +11,8 @@ Desk::Desk(std::unique_ptr<library::Store> opened)
       kin(*store, jobs), draft(*store, undo, notices), notebook(*store, processors, undo, notices),
       keeping(*store, undo, notices), ways(*store, line_up, bench, draft, notebook, navigation, notices),
       saved(line_up, transport, *store, undo, notices),
-      trial(line_up, transport, bench, *store, sources, notices),
-      alternation(line_up, transport, trial, sources)
+      trials({line_up, transport, bench, *store, sources, notices}),
+      alternation(line_up, transport, trials, sources)
 {
     connect(&output, &OutputSwitch::notice, &notices, &Notices::say);
     connect(&transport, &Transport::notice, &notices, &Notices::say);

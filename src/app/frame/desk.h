@@ -51,7 +51,7 @@ public:
     Keeping keeping;
     WaysOn ways;
     SavedLineUps saved;
-    AbxTrial trial;
+    BlindTrials trials;
     Alternation alternation;
 };
 

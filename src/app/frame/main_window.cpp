@@ -36,7 +36,7 @@ constexpr QSize usual_size(1280, 800);
 
 MainWindow::MainWindow(Desk& desk, QWidget* parent) : QMainWindow(parent), m_desk(desk)
 {
-    new ShortListen(m_desk.line_up, m_desk.trial, this);
+    new ShortListen(m_desk.line_up, m_desk.trials, this);
     setWindowTitle(tr("Honest Rack"));
     setMinimumSize(1100, 700);
     resize(usual_size);
@@ -51,7 +51,7 @@ MainWindow::MainWindow(Desk& desk, QWidget* parent) : QMainWindow(parent), m_des
     column->setSpacing(0);
     connect(&m_desk.actions, &ActionList::added, this, &MainWindow::addKey);
     addActions();
-    auto* playbar = new Playbar({m_desk.transport, m_desk.output, m_desk.line_up, m_desk.trial, m_desk.sources,
+    auto* playbar = new Playbar({m_desk.transport, m_desk.output, m_desk.line_up, m_desk.trials, m_desk.sources,
                                  m_desk.actions, m_desk.jobs});
     auto* pages = new QWidget;
     m_pages = new Stack(pages);
@@ -80,8 +80,8 @@ void MainWindow::makePages()
     m_keep = new KeepPage({*d.store, d.processors, d.keeping, d.ways, d.notices});
     m_pages->addWidget(m_find);
     m_pages->addWidget(
-        new ListenPage({d.line_up, d.edits, d.transport, d.settings, d.saved, d.trial, d.alternation, d.keeping,
-                        d.ways, d.navigation, d.actions, d.undo, d.notices}));
+        new ListenPage({d.line_up, d.edits, d.transport, d.settings, d.saved, d.trials, d.alternation,
+                        d.keeping, d.ways, d.navigation, d.actions, d.undo, d.notices}));
     m_pages->addWidget(m_measure);
     m_pages->addWidget(new BuildPage({*d.store, d.draft, d.keeping, d.ways, d.navigation, d.notices}));
     m_pages->addWidget(m_keep);
@@ -173,20 +173,33 @@ void MainWindow::addKey(const QString& action)
 
 void MainWindow::hear(int mark)
 {
-    AbxTrial& trial = m_desk.trial;
-    if (trial.isRunning())
-        trial.hear(trial.first().mark == mark ? AbxTrial::Which::First : AbxTrial::Which::Second);
+    const BlindTrial* current = m_desk.trials.current();
+    if (current && current->isRunning())
+        hearInTrial(mark);
     else
         m_desk.line_up.hear(mark == 0 ? m_desk.line_up.reference() : m_desk.line_up.byMark(mark)->id);
 }
 
+/// The keys are those of what is tried: of the two by their letters, of hidden ones by their labels.
+void MainWindow::hearInTrial(int mark)
+{
+    BlindTrial* current = m_desk.trials.current();
+    const AbxTrial& abx = m_desk.trials.abx;
+    if (current == &abx)
+        m_desk.trials.abx.hear(abx.first().mark == mark ? AbxTrial::Which::First : AbxTrial::Which::Second);
+    else if (auto* hidden = qobject_cast<HiddenTrial*>(current))
+        hidden->hear(mark == 0 ? std::optional<HiddenTrial::Label>()
+                               : std::optional(static_cast<HiddenTrial::Label>(mark - 1)));
+}
+
 QString MainWindow::whyNotHear(int mark) const
 {
-    const AbxTrial& trial = m_desk.trial;
-    if (trial.isRunning())
-        return mark == trial.first().mark || mark == trial.second().mark
-                   ? QString()
-                   : tr("A blind trial is under way, and this is not one of the two.");
+    BlindTrials& trials = m_desk.trials;
+    const AbxTrial& abx = trials.abx;
+    if (abx.isRunning() && mark != abx.first().mark && mark != abx.second().mark)
+        return tr("A blind trial is under way, and this is not one of the two.");
+    if (trials.isRunning())
+        return {};
     return m_desk.line_up.byMark(mark)
                ? QString()
                : tr("There is no candidate %1: add one from Find.").arg(markLetter(mark));
@@ -218,16 +231,16 @@ void MainWindow::addActions()
     actions.add({QStringLiteral("undo"), tr("undo the last step"), general, QKeySequence::Undo,
                  [this] { m_desk.undo.undo(); },
                  [this, undo] {
-                     return m_desk.trial.isRunning() ? m_desk.trial.disturbed()
-                            : undo->canUndo()        ? QString()
-                                                     : tr("There is nothing to undo.");
+                     return m_desk.trials.isRunning() ? m_desk.trials.disturbed()
+                            : undo->canUndo()         ? QString()
+                                                      : tr("There is nothing to undo.");
                  }});
     actions.add({QStringLiteral("redo"), tr("redo the step that was undone"), general,
                  QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z), [this] { m_desk.undo.redo(); },
                  [this, undo] {
-                     return m_desk.trial.isRunning() ? m_desk.trial.disturbed()
-                            : undo->canRedo()        ? QString()
-                                                     : tr("There is nothing to redo.");
+                     return m_desk.trials.isRunning() ? m_desk.trials.disturbed()
+                            : undo->canRedo()         ? QString()
+                                                      : tr("There is nothing to redo.");
                  }});
     actions.add({QStringLiteral("theme"),
                  tr("paper or lamplight"),
@@ -244,7 +257,7 @@ void MainWindow::addActions()
 
 void MainWindow::closeEvent(QCloseEvent* event)
 {
-    m_desk.trial.stop(); // so that it is on record
+    m_desk.trials.stop(); // so that it is on record
     emit closing();
     QMainWindow::closeEvent(event);
 }

@@ -46,6 +46,7 @@ private:
     QWidget* makeNotice();
     void addActions();
     void hear(int mark);
+    void hearInTrial(int mark);
     QString whyNotHear(int mark) const;
     void addKey(const QString& action);
     void takeDropped(PageName page, const QStringList& ids);

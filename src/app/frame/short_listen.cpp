@@ -6,8 +6,8 @@
 
 namespace hr::app {
 
-ShortListen::ShortListen(LineUp& line_up, const AbxTrial& trial, QObject* parent)
-    : QObject(parent), m_line_up(line_up), m_trial(trial)
+ShortListen::ShortListen(LineUp& line_up, const BlindTrials& trials, QObject* parent)
+    : QObject(parent), m_line_up(line_up), m_trials(trials)
 {
     QCoreApplication::instance()->installEventFilter(this);
 }
@@ -26,7 +26,7 @@ bool ShortListen::eventFilter(QObject* watched, QEvent* event)
         m_since.start();
     } else if (key->key() == m_key) {
         m_key = 0;
-        if (m_since.elapsed() >= held_ms && !m_trial.isRunning())
+        if (m_since.elapsed() >= held_ms && !m_trials.isRunning())
             m_line_up.hear(m_before);
     }
     return QObject::eventFilter(watched, event);

@@ -4,7 +4,7 @@
 // that is only pressed switches.
 #pragma once
 
-#include "models/abx_trial.h"
+#include "models/blind_trials.h"
 
 #include <QElapsedTimer>
 
@@ -16,15 +16,15 @@ class ShortListen : public QObject {
 public:
     static constexpr int held_ms = 500; ///< from when on a key counts as held
 
-    ShortListen(LineUp& line_up, const AbxTrial& trial, QObject* parent = nullptr);
+    ShortListen(LineUp& line_up, const BlindTrials& trials, QObject* parent = nullptr);
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
     LineUp& m_line_up;
-    const AbxTrial& m_trial; // in one, keys are the trial's
-    int m_key = 0;           // 0: none is down
+    const BlindTrials& m_trials; // in one, keys are the trial's
+    int m_key = 0;               // 0: none is down
     ContenderId m_before = audition::no_contender;
     QElapsedTimer m_since;
 };

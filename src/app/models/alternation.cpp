@@ -11,9 +11,9 @@ constexpr double beats_a_bar = 4;
 
 } // namespace
 
-Alternation::Alternation(LineUp& line_up, Transport& transport, const AbxTrial& trial, SourceList& sources,
+Alternation::Alternation(LineUp& line_up, Transport& transport, const BlindTrials& trials, SourceList& sources,
                          QObject* parent)
-    : QObject(parent), m_line_up(line_up), m_transport(transport), m_trial(trial), m_sources(sources)
+    : QObject(parent), m_line_up(line_up), m_transport(transport), m_trials(trials), m_sources(sources)
 {
     connect(&m_transport, &Transport::positionMoved, this, &Alternation::follow);
     connect(&m_transport, &Transport::sourceChanged, this, [this] {
@@ -41,7 +41,7 @@ void Alternation::set(const Every& every)
 
 void Alternation::follow(std::size_t frame)
 {
-    if (m_every.count <= 0 || m_trial.isRunning() || !m_transport.isPlaying())
+    if (m_every.count <= 0 || m_trials.isRunning() || !m_transport.isPlaying())
         return m_frame.reset();
     const auto before = std::exchange(m_frame, frame);
     if (!before || frame == *before)

@@ -4,7 +4,7 @@
 // the source.
 #pragma once
 
-#include "models/abx_trial.h"
+#include "models/blind_trials.h"
 
 namespace hr::app {
 
@@ -19,7 +19,7 @@ public:
         friend bool operator==(const Every&, const Every&) = default;
     };
 
-    Alternation(LineUp& line_up, Transport& transport, const AbxTrial& trial, SourceList& sources,
+    Alternation(LineUp& line_up, Transport& transport, const BlindTrials& trials, SourceList& sources,
                 QObject* parent = nullptr);
 
     const Every& every() const { return m_every; }
@@ -37,7 +37,7 @@ private:
 
     LineUp& m_line_up;
     Transport& m_transport;
-    const AbxTrial& m_trial;
+    const BlindTrials& m_trials;
     SourceList& m_sources;
     Every m_every;
     std::optional<std::size_t> m_frame; // that was played last

@@ -292,7 +292,13 @@ void LineUp::updateEngine()
         if (c.isOpen())
             specs.push_back({c.id, c.generation, c.location, c.values, gainOf(c), offsetOf(c)});
     for (const Twin& twin : m_twins)
-        if (const Contender* c = find(twin.of))
+        if (const Contender* c = find(twin.of); c && twin.anchor_hz)
+            specs.push_back({twin.id,
+                             c->generation,
+                             hosting::Location{"reference:anchor", {}},
+                             {*twin.anchor_hz},
+                             gainOf(*c)});
+        else if (c)
             specs.push_back({twin.id, c->generation, c->location, c->values, gainOf(*c), offsetOf(*c)});
     m_transport.setContenders(std::move(specs));
 }
@@ -304,11 +310,11 @@ std::optional<double> LineUp::gainOf(const Contender& contender) const
 
 // --- a blind trial's side ------------------------------------------------------------------------------
 
-ContenderId LineUp::addTwin(ContenderId of)
+ContenderId LineUp::addTwin(ContenderId of, std::optional<double> anchor_hz)
 {
     if (!find(of))
         return audition::no_contender;
-    m_twins.push_back({m_next_id++, of});
+    m_twins.push_back({m_next_id++, of, anchor_hz});
     updateEngine();
     return m_twins.back().id;
 }

@@ -83,7 +83,8 @@ public:
     // --- a blind trial's side ---
     /// One more that sounds like `of`, through a lane of its own and in no list: heard, but never named. What
     /// it was made of is held as it is until releaseTwins(); who would change it is told why not.
-    ContenderId addTwin(ContenderId of);
+    /// With `anchor_hz`, it sounds like the anchor of a rating trial with that cutoff, at the gain of `of`.
+    ContenderId addTwin(ContenderId of, std::optional<double> anchor_hz = {});
     void releaseTwins();
     /// Whether a trial holds the line-up as it is, which is then said.
     bool isTried();
@@ -139,6 +140,7 @@ private:
     std::vector<Contender> m_contenders;
     struct Twin {
         ContenderId id, of;
+        std::optional<double> anchor_hz;
     };
     std::vector<Twin> m_twins;
     ContenderId m_next_id = untreated;

@@ -56,7 +56,7 @@ Playbar::Playbar(const Services& services, QWidget* parent) : QFrame(parent), m_
     connect(&m_services.transport, &Transport::playingChanged, this,
             [this](bool on) { m_play->setText(on ? tr("Pause") : tr("Play")); });
     connect(&m_services.transport, &Transport::monitorChanged, this, &Playbar::showMonitor);
-    connect(&m_services.trial, &AbxTrial::changed, this, &Playbar::coverForTrial);
+    connect(&m_services.trials, &BlindTrials::changed, this, &Playbar::coverForTrial);
     fillDevices();
     showSource();
     showFairness();
@@ -65,7 +65,7 @@ Playbar::Playbar(const Services& services, QWidget* parent) : QFrame(parent), m_
 /// What might tell X, and what would end the trial.
 void Playbar::coverForTrial()
 {
-    const bool covered = m_services.trial.isRunning();
+    const bool covered = m_services.trials.isRunning();
     for (QWidget* widget :
          {static_cast<QWidget*>(m_next), static_cast<QWidget*>(m_open), static_cast<QWidget*>(m_waveform)})
         widget->setEnabled(!covered);
@@ -172,7 +172,7 @@ void Playbar::addActions()
 {
     const QString group = tr("Hearing");
     Transport& transport = m_services.transport;
-    const auto not_on_trial = [trial = &m_services.trial] { return trial->disturbed(); };
+    const auto not_on_trial = [trials = &m_services.trials] { return trials->disturbed(); };
     const auto no_source = [&transport] {
         return transport.source() ? QString() : tr("There is no source to play: open an audio file first.");
     };

@@ -4,7 +4,7 @@
 #pragma once
 
 #include "actions/action_list.h"
-#include "models/abx_trial.h"
+#include "models/blind_trials.h"
 #include "models/line_up.h"
 #include "playbar/source_list.h"
 
@@ -27,7 +27,7 @@ public:
         Transport& transport;
         OutputSwitch& output;
         LineUp& line_up;
-        AbxTrial& trial;
+        BlindTrials& trials;
         SourceList& sources;
         ActionList& actions;
         Jobs& jobs;

@@ -12,6 +12,7 @@
 #include <QPixmap>
 #include <QPushButton>
 #include <QThread>
+#include <array>
 
 namespace hr::app {
 
@@ -149,7 +150,7 @@ Result<void> Tour::walk()
         {QStringLiteral("trial"),
          [this] {
              m_window.toggleTheme();
-             AbxTrial& trial = m_desk.trial;
+             AbxTrial& trial = m_desk.trials.abx;
              trial.begin(m_desk.line_up.candidates().front().id, LineUp::untreated, 16);
              (void)waitFor("the trial", [&trial] { return trial.stage() == AbxTrial::Stage::Asking; });
              for (int round = 0; round < 6; ++round)
@@ -158,13 +159,42 @@ Result<void> Tour::walk()
          }},
         {QStringLiteral("trial-result"),
          [this] {
-             AbxTrial& trial = m_desk.trial;
+             AbxTrial& trial = m_desk.trials.abx;
              while (!trial.sheet().isOver())
                  trial.answer(trial.sheet().answered() % 3 == 0);
          }},
+        {QStringLiteral("trial-preference"),
+         [this] {
+             PreferenceTrial& trial = m_desk.trials.preference;
+             std::vector<ContenderId> all;
+             for (const Contender& contender : m_desk.line_up.contenders())
+                 all.push_back(contender.id);
+             trial.begin(all, 4);
+             (void)waitFor("the trial", [&trial] { return trial.stage() == BlindTrial::Stage::Asking; });
+             trial.hear(2);
+             trial.hear(1);
+         }},
+        {QStringLiteral("trial-rating"),
+         [this] {
+             m_desk.trials.stop();
+             RatingTrial& trial = m_desk.trials.rating;
+             trial.begin({m_desk.line_up.candidates().front().id}, 3);
+             (void)waitFor("the trial", [&trial] { return trial.stage() == BlindTrial::Stage::Asking; });
+             const auto hearAll = [&trial] {
+                 for (std::size_t label = 0; label < trial.labels(); ++label)
+                     trial.hear(label);
+             };
+             for (const auto& grades : {std::array{97, 22, 51, 78}, {100, 18, 44, 70}, {94, 25, 55, 84}}) {
+                 hearAll();
+                 std::vector<int> of_labels;
+                 for (std::size_t label = 0; label < trial.labels(); ++label)
+                     of_labels.push_back(grades[trial.sheet().behind(label)]);
+                 trial.grade(of_labels);
+             }
+         }},
         {QStringLiteral("measure"),
          [this] {
-             m_desk.trial.putAway();
+             m_desk.trials.current()->putAway();
              m_window.showPage(PageName::Measure);
              letPass(100);
              m_window.measurePage()->responsePlot()->setCursor(3200);

@@ -62,10 +62,10 @@ void addCandidateActions(const ListenServices& services)
     LineUp* line_up = &services.line_up;
     LineUpEdits* edits = &services.edits;
     SettingsSteps* settings = &services.settings;
-    const AbxTrial* trial = &services.trial;
-    const auto no_candidate = [line_up, trial] {
+    const BlindTrials* trials = &services.trials;
+    const auto no_candidate = [line_up, trials] {
         const Contender* wanted = line_up->find(line_up->wanted());
-        return trial->isRunning() ? trial->disturbed()
+        return trials->isRunning() ? trials->disturbed()
                : !wanted || wanted->isUntreated()
                    ? QObject::tr("The source has no settings: hear a candidate first.")
                    : QString();

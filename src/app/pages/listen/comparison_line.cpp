@@ -62,7 +62,7 @@ void ComparisonLine::addActions()
                             }});
     m_services.actions.add({QStringLiteral("hear.untreated"), tr("hear the untreated source"), tr("Hearing"),
                             Qt::Key_U, [line_up] { line_up->hear(LineUp::untreated); },
-                            [this] { return m_services.trial.disturbed(); }});
+                            [this] { return m_services.trials.disturbed(); }});
 }
 
 void ComparisonLine::showContenders()

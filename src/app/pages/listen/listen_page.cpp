@@ -5,6 +5,7 @@
 #include "pages/listen/candidate_actions.h"
 #include "pages/listen/comparison_line.h"
 #include "pages/listen/contender_row.h"
+#include "pages/listen/hidden_trial_view.h"
 #include "pages/listen/line_up_menu.h"
 #include "pages/listen/listening_row.h"
 #include "pages/listen/trial_start.h"
@@ -26,7 +27,9 @@ ListenPage::ListenPage(const ListenServices& services, QWidget* parent) : QWidge
     m_stack = new Stack(this);
     m_stack->addWidget(makeLineUp());
     m_stack->addWidget(new TrialView(m_services));
-    connect(&m_services.trial, &AbxTrial::changed, this, &ListenPage::showTrial);
+    m_stack->addWidget(new PreferenceView(m_services));
+    m_stack->addWidget(new RatingView(m_services));
+    connect(&m_services.trials, &BlindTrials::changed, this, &ListenPage::showTrial);
     reorder();
 }
 
@@ -41,8 +44,8 @@ void ListenPage::addActions()
         {QStringLiteral("trial.begin"), tr("begin a blind trial"), tr("Blind trial"), Qt::Key_B,
          [this] { openTrialStart(m_services, window()); },
          [this] {
-             if (m_services.trial.isRunning())
-                 return m_services.trial.disturbed();
+             if (m_services.trials.isRunning())
+                 return m_services.trials.disturbed();
              return m_services.line_up.candidates().empty()
                         ? tr("A blind trial needs two that differ: add a candidate from Find.")
                         : QString();
@@ -51,10 +54,12 @@ void ListenPage::addActions()
 
 void ListenPage::showTrial()
 {
-    const bool trial = m_services.trial.stage() != AbxTrial::Stage::None;
-    if (m_stack->currentIndex() == (trial ? 1 : 0))
+    BlindTrials& trials = m_services.trials;
+    const BlindTrial* trial = trials.current();
+    const int place = !trial ? 0 : trial == &trials.abx ? 1 : trial == &trials.preference ? 2 : 3;
+    if (m_stack->currentIndex() == place)
         return;
-    m_stack->setCurrentIndex(trial ? 1 : 0);
+    m_stack->setCurrentIndex(place);
     if (trial) {
         m_services.navigation.goTo(PageName::Listen);
         m_stack->currentWidget()->setFocus(); // so that its keys hold

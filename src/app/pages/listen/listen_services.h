@@ -19,7 +19,7 @@ struct ListenServices {
     Transport& transport;
     SettingsSteps& settings;
     SavedLineUps& saved;
-    AbxTrial& trial;
+    BlindTrials& trials;
     Alternation& alternation;
     Keeping& keeping;
     WaysOn& ways;

@@ -93,8 +93,8 @@ ListeningRow::ListeningRow(const ListenServices& services, QWidget* parent)
         m_services.actions.run(QStringLiteral("listened.difference"));
         refresh(); // also where it cannot be
     });
-    connect(&m_services.trial, &AbxTrial::changed, this, [this, transport] {
-        if (m_services.trial.isRunning())
+    connect(&m_services.trials, &BlindTrials::changed, this, [this, transport] {
+        if (m_services.trials.isRunning())
             transport->hearDifference(false);
     });
     connect(transport, &Transport::monitorChanged, this, &ListeningRow::refresh);
@@ -140,7 +140,7 @@ void ListeningRow::addActions()
     m_services.actions.add({QStringLiteral("listened.difference"), tr("hear the difference from the reference"),
                             group, Qt::Key_D,
                             [transport] { transport->hearDifference(!transport->hearsDifference()); },
-                            [this] { return m_services.trial.disturbed(); },
+                            [this] { return m_services.trials.disturbed(); },
                             [transport] { return transport->hearsDifference(); }});
 }
 

@@ -1,17 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/listen/trial_view.h"
 
-#include "exchange/trial_file.h"
 #include "pages/listen/chance_picture.h"
 #include "pages/listen/trial_card.h"
 #include "theme/theme.h"
 #include "widgets/basics.h"
 #include "widgets/candidate_mark.h"
 
-#include <QFile>
-#include <QFileDialog>
 #include <QGridLayout>
-#include <QScrollArea>
 #include <QVBoxLayout>
 
 namespace hr::app {
@@ -19,73 +15,26 @@ namespace hr::app {
 namespace {
 
 constexpr int answers_a_row = 10;
-constexpr int earlier_shown = 6;
 
 using Which = AbxTrial::Which;
 
-void clear(QLayout& layout)
-{
-    while (QLayoutItem* item = layout.takeAt(0)) {
-        if (QWidget* widget = item->widget()) {
-            widget->hide(); // at once: what comes next stands in its place
-            widget->deleteLater();
-        }
-        if (QLayout* within = item->layout())
-            clear(*within);
-        delete item;
-    }
-}
-
-QLabel* fact(QVBoxLayout& column, const QString& what)
-{
-    auto* row = new QHBoxLayout;
-    row->addWidget(label(what));
-    row->addStretch();
-    QLabel* value = label({}, "figure");
-    row->addWidget(value);
-    column.addLayout(row);
-    return value;
-}
-
 } // namespace
 
-TrialView::TrialView(const ListenServices& services, QWidget* parent) : QWidget(parent), m_services(services)
+TrialView::TrialView(const ListenServices& services, QWidget* parent)
+    : TrialFrame(services.trials.abx, services.line_up, services.notices, parent), m_services(services)
 {
-    setObjectName(QStringLiteral("page"));
-    setFocusPolicy(Qt::StrongFocus);
-    auto* page = new QVBoxLayout(this);
-    page->setContentsMargins(20, 16, 20, 8);
-    page->setSpacing(10);
-    auto* top = new QHBoxLayout;
-    top->addWidget(label(tr("Blind trial"), "title"));
-    top->addSpacing(10);
-    m_subtitle = new ElidedLabel;
-    setRole(m_subtitle, "faint");
-    top->addWidget(m_subtitle, 1, Qt::AlignBottom);
-    m_stop = new Button({});
-    connect(m_stop, &QPushButton::clicked, this, [this] {
-        AbxTrial& trial = m_services.trial;
-        trial.isRunning() ? trial.stop() : trial.putAway();
-    });
-    top->addWidget(m_stop);
-    page->addLayout(top);
-    auto* row = new QHBoxLayout;
-    row->setSpacing(16);
-    auto* middle = new Sheet;
-    m_middle = new Stack(middle);
-    m_middle->addWidget(makeQuestion());
-    m_middle->addWidget(makeResult());
-    row->addWidget(middle, 1);
-    row->addWidget(makeSide());
-    page->addLayout(row, 1);
+    m_picture = new ChancePicture;
+    setMiddle(makeQuestion(),
+              makeResult(m_picture, tr("Try the same two once more"), [this] { beginAgain(); }));
+    fillSide();
     addActions();
-    connect(&m_services.trial, &AbxTrial::changed, this, &TrialView::refresh);
+    connect(&m_services.trials.abx, &AbxTrial::changed, this, &TrialView::refresh);
     refresh();
 }
 
 QWidget* TrialView::makeQuestion()
 {
-    AbxTrial* trial = &m_services.trial;
+    AbxTrial* trial = &m_services.trials.abx;
     auto* box = new QWidget;
     auto* column = new QVBoxLayout(box);
     column->setContentsMargins(32, 24, 32, 24);
@@ -122,99 +71,33 @@ QWidget* TrialView::makeQuestion()
     return box;
 }
 
-QWidget* TrialView::makeResult()
+void TrialView::beginAgain()
 {
-    auto* box = new QWidget;
-    auto* column = new QVBoxLayout(box);
-    column->setContentsMargins(32, 24, 32, 24);
-    column->setSpacing(14);
-    column->addWidget(label(tr("What the answers say"), "faint"));
-    m_verdict = paragraph({}, "heading");
-    column->addWidget(m_verdict);
-    m_share = paragraph();
-    column->addWidget(m_share);
-    m_picture = new ChancePicture;
-    column->addWidget(m_picture);
-    column->addStretch();
-    auto* steps = new QHBoxLayout;
-    steps->addStretch();
-    auto* again = new Button(tr("Try the same two once more"));
-    connect(again, &QPushButton::clicked, this, [this] {
-        AbxTrial& trial = m_services.trial;
-        const auto first = trial.first().id;
-        const auto second = trial.second().id;
-        if (const QString hindrance = trial.hindrance(first, second); !hindrance.isEmpty())
-            return m_services.notices.say(hindrance);
-        trial.begin(first, second, trial.sheet().rounds());
-    });
-    steps->addWidget(again);
-    m_save = new Button(tr("Save as a file"));
-    connect(m_save, &QPushButton::clicked, this, &TrialView::save);
-    steps->addWidget(m_save);
-    steps->addStretch();
-    column->addLayout(steps);
-    return box;
+    AbxTrial& trial = m_services.trials.abx;
+    const auto first = trial.first().id;
+    const auto second = trial.second().id;
+    if (const QString hindrance = trial.hindrance(first, second); !hindrance.isEmpty())
+        return m_services.notices.say(hindrance);
+    trial.begin(first, second, trial.sheet().rounds());
 }
 
-void TrialView::save()
+void TrialView::fillSide()
 {
-    const QString file = QFileDialog::getSaveFileName(this, tr("Save the trial"), QStringLiteral("trial.json"),
-                                                      tr("Whole (*.json);;Answers as a table (*.csv)"));
-    if (!file.isEmpty())
-        (void)m_services.notices.said(
-            exchange::writeTrial(QFile::encodeName(file).toStdString(), m_services.trial.document()));
-}
-
-QWidget* TrialView::makeSide()
-{
-    auto* side = new QWidget;
-    side->setFixedWidth(320);
-    auto* column = new QVBoxLayout(side);
-    column->setContentsMargins(0, 0, 0, 0);
-    column->setSpacing(12);
-    auto* same = new Sheet;
-    auto* facts = new QVBoxLayout(same);
-    facts->setContentsMargins(16, 12, 16, 12);
-    facts->addWidget(label(tr("The same for all three"), "strong"));
-    m_loudness = fact(*facts, tr("loudness over the section"));
-    m_apart = fact(*facts, tr("apart by at most"));
-    facts->addWidget(
-        paragraph(tr("Meters and the fair line are covered until the end, and X has a lane of its own: nothing "
-                     "on the screen knows more than you do."),
-                  "faint"));
-    column->addWidget(same);
-
-    auto* answers = new Sheet;
-    auto* below = new QVBoxLayout(answers);
-    below->setContentsMargins(16, 12, 16, 12);
-    below->setSpacing(8);
-    below->addWidget(label(tr("Answers given"), "strong"));
+    side().addWidget(label(tr("Answers given"), "strong"));
     auto* boxes = new QWidget;
     m_answers = new QGridLayout(boxes);
     m_answers->setContentsMargins(0, 0, 0, 0);
     m_answers->setSpacing(4);
-    below->addWidget(boxes);
-    below->addWidget(label(tr("What it will say"), "strong"));
+    side().addWidget(boxes);
+    side().addWidget(label(tr("What it will say"), "strong"));
     m_forecast = paragraph();
-    below->addWidget(m_forecast);
-    below->addWidget(label(tr("Earlier trials of these two"), "strong"));
-    auto* earlier = new QWidget;
-    m_earlier = new QVBoxLayout(earlier);
-    m_earlier->setContentsMargins(0, 0, 0, 0);
-    below->addWidget(earlier);
-    below->addStretch();
-    auto* scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setFocusPolicy(Qt::NoFocus);
-    scroll->setWidget(answers);
-    column->addWidget(scroll, 1);
-    return side;
+    side().addWidget(m_forecast);
+    addEarlier(tr("Earlier trials of these two"));
 }
 
 void TrialView::addActions()
 {
-    AbxTrial* trial = &m_services.trial;
+    AbxTrial* trial = &m_services.trials.abx;
     const QString group = tr("Blind trial");
     const auto not_now = [trial] {
         return trial->stage() == Stage::Asking ? QString()
@@ -247,33 +130,26 @@ QString TrialView::name(const Contender& contender) const
 
 void TrialView::refresh()
 {
-    const AbxTrial& trial = m_services.trial;
+    const AbxTrial& trial = m_services.trials.abx;
     if (trial.stage() == Stage::None)
         return;
-    static_cast<ElidedLabel*>(m_subtitle)
-        ->setWhole(tr("%1 against %2 · %3 rounds, fixed before the first answer")
-                       .arg(trial.first().title,
-                            trial.second().isUntreated() ? tr("the untreated source") : trial.second().title)
-                       .arg(trial.sheet().rounds()));
-    const bool over = trial.stage() == Stage::Over;
-    m_stop->setText(over ? tr("Back to the line-up") : tr("Stop, and record that it was stopped"));
-    m_middle->setCurrentIndex(over ? 1 : 0);
-    over ? showResult() : showQuestion();
+    showFrame(tr("%1 against %2 · %3 rounds, fixed before the first answer")
+                  .arg(trial.first().title,
+                       trial.second().isUntreated() ? tr("the untreated source") : trial.second().title)
+                  .arg(trial.sheet().rounds()));
+    trial.stage() == Stage::Over ? showResult() : showQuestion();
     const std::pair now(trial.stage(), trial.sheet().answered());
     if (now == m_shown)
         return; // somebody else is heard, which is all
     m_shown = now;
     showAnswers();
-    const auto common = m_services.line_up.commonLufs();
-    m_loudness->setText(common ? tr("%1 LUFS").arg(number(*common, 1)) : tr("–"));
-    m_apart->setText(tr("%1 LU").arg(number(trial.apartLu(), 2)));
     m_forecast->setText(QString::fromStdString(audition::forecast(trial.sheet().rounds())));
     showEarlier();
 }
 
 void TrialView::showQuestion()
 {
-    const AbxTrial& trial = m_services.trial;
+    const AbxTrial& trial = m_services.trials.abx;
     const bool asks = trial.stage() == Stage::Asking;
     m_round->setText(asks ? tr("Round %1 of %2. Play as often as you like; answer once.")
                                 .arg(trial.sheet().answered() + 1)
@@ -295,18 +171,14 @@ void TrialView::showQuestion()
 
 void TrialView::showResult()
 {
-    const audition::AbxSheet& sheet = m_services.trial.sheet();
-    m_verdict->setText(QString::fromStdString(sheet.sentence()));
-    m_picture->setVisible(sheet.answered() > 0);
-    m_share->setVisible(sheet.answered() > 0);
-    m_save->setVisible(sheet.answered() > 0);
+    const audition::AbxSheet& sheet = m_services.trials.abx.sheet();
     if (sheet.answered() == 0)
-        return;
+        return showVerdict(QString::fromStdString(sheet.sentence()), {});
     const audition::Interval share = audition::shareRight(sheet.correct(), sheet.answered());
-    m_share->setText(
-        tr("In the long run between %1 and %2 of 100 would be right (95 in 100 such statements hold); "
-           "guessing has 50.")
-            .arg(number(100 * share.low, 0), number(100 * share.high, 0)));
+    showVerdict(QString::fromStdString(sheet.sentence()),
+                tr("In the long run between %1 and %2 of 100 would be right (95 in 100 such statements hold); "
+                   "guessing has 50.")
+                    .arg(number(100 * share.low, 0), number(100 * share.high, 0)));
     m_picture->show(audition::chanceOfEach(sheet.answered()), sheet.correct(),
                     audition::leastToBeHeard(sheet.answered()).value_or(-1));
 }
@@ -314,7 +186,7 @@ void TrialView::showResult()
 /// While it goes on, that an answer was given; afterwards, whether it was right.
 void TrialView::showAnswers()
 {
-    const AbxTrial& trial = m_services.trial;
+    const AbxTrial& trial = m_services.trials.abx;
     clear(*m_answers);
     const auto right = trial.stage() == Stage::Over ? trial.sheet().rightAnswers() : std::vector<bool>();
     for (int round = 0; round < trial.sheet().rounds(); ++round) {
@@ -334,30 +206,6 @@ void TrialView::showAnswers()
         box->setAccessibleName(tr("round %1").arg(round + 1));
         m_answers->addWidget(box, round / answers_a_row, round % answers_a_row, Qt::AlignLeft);
     }
-}
-
-void TrialView::showEarlier()
-{
-    clear(*m_earlier);
-    const AbxTrial& trial = m_services.trial;
-    int shown = 0;
-    for (const library::Trial& earlier : trial.earlier(trial.first().id, trial.second().id)) {
-        if (shown++ == earlier_shown)
-            break;
-        const auto& document = earlier.document;
-        const auto result = document.value("result", nlohmann::ordered_json::object());
-        const auto source = document.value("source", nlohmann::ordered_json::object());
-        auto* line = new ElidedLabel(
-            tr("%1 of %2 · %3 · %4")
-                .arg(result.value("correct", 0))
-                .arg(result.value("answered", 0))
-                .arg(QString::fromStdString(source.value("title", std::string())),
-                     QString::fromStdString(document.value("started", std::string())).left(10)));
-        line->setToolTip(QString::fromStdString(result.value("sentence", std::string())));
-        m_earlier->addWidget(line);
-    }
-    if (shown == 0)
-        m_earlier->addWidget(label(tr("none yet"), "faint"));
 }
 
 } // namespace hr::app

@@ -2,6 +2,7 @@
 #include "audition/trial/preference.h"
 
 #include "audition/trial/chance.h"
+#include "audition/trial/orders.h"
 
 #include <algorithm>
 #include <cassert>
@@ -10,7 +11,6 @@
 #include <gsl/gsl_cdf.h>
 #include <map>
 #include <numeric>
-#include <random>
 
 namespace hr::audition {
 
@@ -133,24 +133,9 @@ Agreement agreementOf(const std::vector<Ranking>& rankings)
 }
 
 PreferenceSheet::PreferenceSheet(std::size_t candidates, int passes, std::uint64_t seed)
-    : m_candidates(std::clamp(candidates, fewest_ranked, most_ranked))
+    : m_candidates(std::clamp(candidates, fewest_ranked, most_ranked)),
+      m_orders(balancedOrders(m_candidates, std::clamp(passes, fewest_passes, most_passes), seed))
 {
-    // A cyclic square: each candidate stands behind each label once in as many passes as there are candidates.
-    // Rows and candidates are shuffled, each square anew.
-    std::mt19937_64 random(seed);
-    const int count = std::clamp(passes, fewest_passes, most_passes);
-    while (static_cast<int>(m_orders.size()) < count) {
-        auto who = natural(m_candidates);
-        auto rows = natural(m_candidates);
-        std::ranges::shuffle(who, random);
-        std::ranges::shuffle(rows, random);
-        for (std::size_t row = 0; row < m_candidates && static_cast<int>(m_orders.size()) < count; ++row) {
-            std::vector<std::size_t> order;
-            for (std::size_t label = 0; label < m_candidates; ++label)
-                order.push_back(who[(label + rows[row]) % m_candidates]);
-            m_orders.push_back(std::move(order));
-        }
-    }
 }
 
 void PreferenceSheet::rank(const std::vector<std::size_t>& labels)

@@ -66,6 +66,8 @@ public:
 
     /// Of what was answered; empty until it is over, and where nothing was.
     std::optional<Agreement> agreement() const;
+    /// What was answered, pass by pass, candidates by their index: not for who listens.
+    const std::vector<Ranking>& rankings() const { return m_rankings; }
     /// {"passes", "answered", "stopped_early", "w", "p_value", "mean_ranks", "sentence", "rankings": [["A",
     /// "B"]]}, candidates by `names`. Once it is over.
     nlohmann::ordered_json toJson(const std::vector<std::string>& names) const;

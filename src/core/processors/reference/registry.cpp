@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "processors/reference/registry.h"
 
+#include "processors/reference/anchors.h"
 #include "processors/reference/clips.h"
 #include "processors/reference/dynamics.h"
 #include "processors/reference/filters.h"
@@ -22,7 +23,7 @@ std::unique_ptr<Processor> make()
 }
 
 using Maker = std::unique_ptr<Processor> (*)();
-constexpr std::array<std::pair<const char*, Maker>, 18> references{{{"gain", make<Gain>},
+constexpr std::array<std::pair<const char*, Maker>, 19> references{{{"gain", make<Gain>},
                                                                     {"low-pass", make<LowPass>},
                                                                     {"high-pass", make<HighPass>},
                                                                     {"peak-filter", make<PeakFilter>},
@@ -39,7 +40,8 @@ constexpr std::array<std::pair<const char*, Maker>, 18> references{{{"gain", mak
                                                                     {"added-noise", make<AddedNoise>},
                                                                     {"reduction", make<Reduction>},
                                                                     {"width", make<Width>},
-                                                                    {"added-latency", make<AddedLatency>}}};
+                                                                    {"added-latency", make<AddedLatency>},
+                                                                    {"anchor", make<AnchorLowPass>}}};
 constexpr std::string_view prefix = "reference:";
 
 } // namespace
