@@ -158,6 +158,31 @@ private slots:
         QVERIFY(!m_bench->desk->transport.monitor().band);
     }
 
+    void metersAreOfWhoIsAudible()
+    {
+        LiveTap& live = m_bench->desk->live;
+        QVERIFY(!live.hasAny()); // nobody looks
+        m_bench->press(Qt::Key_V);
+        const auto* integrated = m_bench->find<QLabel>(QStringLiteral("integrated"));
+        QVERIFY(integrated);
+        lineUp().hear(at(1).id);
+        m_bench->desk->transport.play(true);
+        QTRY_COMPARE_WITH_TIMEOUT(live.contender(), at(1).id, 10000);
+        QTRY_VERIFY_WITH_TIMEOUT(live.hasAny() && live.gain().steps().size() > 100, 20000);
+        for (const auto& step : live.gain().steps())
+            if (step.gain_db)
+                HR_NEAR(*step.gain_db, 6, 0.01); // what it does, and not what the matching does
+        QVERIFY(live.levels().read().integrated_lufs);
+        QTRY_VERIFY(integrated->text().endsWith(QStringLiteral("LUFS")));
+        lineUp().hear(at(2).id);
+        QTRY_COMPARE_WITH_TIMEOUT(live.contender(), at(2).id, 10000);
+        QTRY_VERIFY_WITH_TIMEOUT(live.hasAny() && live.gain().steps().size() > 20, 20000);
+        HR_NEAR(live.gain().steps().back().gain_db.value_or(-4), -4, 0.01);
+        m_bench->desk->transport.play(false);
+        m_bench->press(Qt::Key_V);
+        QVERIFY(!live.hasAny());
+    }
+
     void otherBasesAreMatchedToAndSaid()
     {
         lineUp().add(QString::fromStdString(test::specimen + "tidepool-equaliser"), {{"low_db", -12}});

@@ -5,6 +5,7 @@
 #pragma once
 
 #include "actions/action_list.h"
+#include "audio/live_tap.h"
 #include "audio/transport.h"
 #include "models/alternation.h"
 #include "models/fault_search_job.h"
@@ -53,6 +54,7 @@ public:
     SavedLineUps saved;
     BlindTrials trials;
     Alternation alternation;
+    LiveTap live;
 };
 
 } // namespace hr::app

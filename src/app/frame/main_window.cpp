@@ -80,7 +80,7 @@ void MainWindow::makePages()
     m_keep = new KeepPage({*d.store, d.processors, d.keeping, d.ways, d.notices});
     m_pages->addWidget(m_find);
     m_pages->addWidget(
-        new ListenPage({d.line_up, d.edits, d.transport, d.settings, d.saved, d.trials, d.alternation,
+        new ListenPage({d.line_up, d.edits, d.transport, d.settings, d.saved, d.trials, d.alternation, d.live,
                         d.keeping, d.ways, d.navigation, d.actions, d.undo, d.notices}));
     m_pages->addWidget(m_measure);
     m_pages->addWidget(new BuildPage({*d.store, d.draft, d.keeping, d.ways, d.navigation, d.notices}));

@@ -146,6 +146,11 @@ Result<void> Tour::walk()
              m_window.findPage()->showPart(2);
          }},
         {QStringLiteral("listen"), [this] { m_window.showPage(PageName::Listen); }},
+        {QStringLiteral("listen-meters"),
+         [this] {
+             m_desk.actions.run(QStringLiteral("meters"));
+             letPass(9000); // until the gain over time is full
+         }},
         {QStringLiteral("listen-lamplight"), [this] { m_window.toggleTheme(); }},
         {QStringLiteral("trial"),
          [this] {

@@ -27,6 +27,8 @@ int modesOf(Figures figures)
         return EBUR128_MODE_I;
     case Figures::Momentary:
         return EBUR128_MODE_M;
+    case Figures::Live:
+        return EBUR128_MODE_I | EBUR128_MODE_S | EBUR128_MODE_LRA | EBUR128_MODE_HISTOGRAM;
     default:
         return EBUR128_MODE_I | EBUR128_MODE_S | EBUR128_MODE_LRA | EBUR128_MODE_SAMPLE_PEAK;
     }
@@ -46,7 +48,7 @@ LoudnessMeter::LoudnessMeter(std::size_t channels, double sample_rate_hz, Figure
       m_until_step(m_step_frames), m_momentary_max_lufs(no_level_db), m_short_term_max_lufs(no_level_db)
 {
     assert(m_state);
-    if (figures == Figures::All || figures == Figures::IntegratedAndPeak)
+    if (figures == Figures::All || figures == Figures::IntegratedAndPeak || figures == Figures::Live)
         m_peaks.emplace(channels, sample_rate_hz);
 }
 
@@ -56,6 +58,7 @@ void LoudnessMeter::add(const float* interleaved, std::size_t frames)
         m_peaks->add(interleaved, frames);
     if (m_figures != Figures::All) {
         ebur128_add_frames_float(m_state.get(), interleaved, frames);
+        m_frames += frames;
         return;
     }
     while (frames > 0) {
@@ -85,6 +88,14 @@ std::optional<double> LoudnessMeter::momentaryLufs() const
     return above(loudness, absolute_gate_lufs);
 }
 
+std::optional<double> LoudnessMeter::shortTermLufs() const
+{
+    double loudness = no_level_db;
+    if (m_frames >= 300 * m_step_frames)
+        ebur128_loudness_shortterm(m_state.get(), &loudness);
+    return above(loudness, absolute_gate_lufs);
+}
+
 Loudness LoudnessMeter::read() const
 {
     Loudness reading;
@@ -93,7 +104,9 @@ Loudness LoudnessMeter::read() const
         reading.integrated_lufs = above(value, absolute_gate_lufs);
     reading.momentary_max_lufs = above(m_momentary_max_lufs, absolute_gate_lufs);
     reading.short_term_max_lufs = above(m_short_term_max_lufs, absolute_gate_lufs);
-    if (reading.short_term_max_lufs && ebur128_loudness_range(m_state.get(), &value) == EBUR128_SUCCESS)
+    const bool ranged =
+        m_figures == Figures::Live ? shortTermLufs().has_value() : reading.short_term_max_lufs.has_value();
+    if (ranged && ebur128_loudness_range(m_state.get(), &value) == EBUR128_SUCCESS)
         reading.range_lu = value;
     double sample_peak = 0;
     for (unsigned c = 0; c < m_channels; ++c) {

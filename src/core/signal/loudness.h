@@ -31,6 +31,8 @@ enum class Figures {
     Integrated,        ///< integrated_lufs alone
     IntegratedAndPeak, ///< integrated_lufs and true_peak_dbtp
     Momentary,         ///< momentaryLufs() alone: needs no more memory however long it goes on
+    Live,              ///< momentaryLufs(), shortTermLufs(), integrated_lufs, range_lu and true_peak_dbtp, to
+                       ///< 0.1 LU, in as much memory however long it goes on
 };
 
 /// Takes sound in stretches and answers at any time. Not for the audio callback: it allocates.
@@ -43,6 +45,8 @@ public:
     Loudness read() const;
     /// Loudness of the last 400 ms; empty below -70 LUFS.
     std::optional<double> momentaryLufs() const;
+    /// Of the last 3 s; empty below -70 LUFS, and until there were 3 s.
+    std::optional<double> shortTermLufs() const;
 
 private:
     struct Destroy {
@@ -67,6 +71,7 @@ public:
     /// Returns the stretch interleaved, until the next call.
     const float* add(const float* left, const float* right, std::size_t frames);
     Loudness read() const { return m_meter.read(); }
+    const LoudnessMeter& meter() const { return m_meter; }
 
 private:
     LoudnessMeter m_meter;

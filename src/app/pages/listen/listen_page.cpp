@@ -8,6 +8,7 @@
 #include "pages/listen/hidden_trial_view.h"
 #include "pages/listen/line_up_menu.h"
 #include "pages/listen/listening_row.h"
+#include "pages/listen/meter_panel.h"
 #include "pages/listen/trial_start.h"
 #include "pages/listen/trial_view.h"
 #include "theme/theme.h"
@@ -40,6 +41,13 @@ void ListenPage::addActions()
         {QStringLiteral("line-up.save"), tr("save the line-up"), tr("Hearing"), QKeySequence::Save, [this] {
              m_services.saved.current() == 0 ? saveLineUpAs(m_services, m_title) : m_services.saved.save();
          }});
+    m_services.actions.add({QStringLiteral("meters"),
+                            tr("show or hide the meters of who is audible"),
+                            tr("Hearing"),
+                            Qt::Key_V,
+                            [this] { showMeters(m_meters->isHidden()); },
+                            {},
+                            [this] { return m_meters && !m_meters->isHidden(); }});
     m_services.actions.add(
         {QStringLiteral("trial.begin"), tr("begin a blind trial"), tr("Blind trial"), Qt::Key_B,
          [this] { openTrialStart(m_services, window()); },
@@ -50,6 +58,12 @@ void ListenPage::addActions()
                         ? tr("A blind trial needs two that differ: add a candidate from Find.")
                         : QString();
          }});
+}
+
+void ListenPage::showMeters(bool on)
+{
+    m_meters->setVisible(on);
+    m_listening->showMeters(on);
 }
 
 void ListenPage::showTrial()
@@ -102,7 +116,8 @@ QWidget* ListenPage::makeLineUp()
     connect(add, &QPushButton::clicked, this, [this] { m_services.navigation.goTo(PageName::Find); });
     top->addWidget(add);
     page->addLayout(top);
-    page->addWidget(new ListeningRow(m_services));
+    m_listening = new ListeningRow(m_services);
+    page->addWidget(m_listening);
     page->addWidget(new BandEdges(m_services));
 
     auto* scroll = new QScrollArea;
@@ -116,6 +131,12 @@ QWidget* ListenPage::makeLineUp()
     m_column->setSpacing(9);
     scroll->setWidget(body);
     page->addWidget(scroll, 1);
+    m_meters = new MeterPanel(m_services.live, m_services.line_up);
+    m_meters->hide();
+    auto* below = new QHBoxLayout;
+    below->setContentsMargins(0, 0, 8, 0);
+    below->addWidget(m_meters);
+    page->addLayout(below);
     auto* empty =
         new EmptyState(tr("Nothing to compare yet"),
                        tr("Here you hear processors against the untreated source, all at one loudness, and "

@@ -15,11 +15,15 @@ namespace hr::app {
 
 class ContenderRow;
 class ElidedLabel;
+class ListeningRow;
+class MeterPanel;
 
 class ListenPage : public QWidget {
     Q_OBJECT
 public:
     explicit ListenPage(const ListenServices& services, QWidget* parent = nullptr);
+
+    void showMeters(bool on);
 
 private:
     void reorder();
@@ -35,6 +39,8 @@ private:
     ElidedLabel* m_title = nullptr;
     QVBoxLayout* m_column = nullptr;
     QWidget* m_empty = nullptr;
+    ListeningRow* m_listening = nullptr;
+    MeterPanel* m_meters = nullptr;
     std::vector<ContenderRow*> m_rows;
 };
 

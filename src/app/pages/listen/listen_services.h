@@ -4,6 +4,7 @@
 #pragma once
 
 #include "actions/action_list.h"
+#include "audio/live_tap.h"
 #include "models/alternation.h"
 #include "models/line_up_edits.h"
 #include "models/settings_steps.h"
@@ -21,6 +22,7 @@ struct ListenServices {
     SavedLineUps& saved;
     BlindTrials& trials;
     Alternation& alternation;
+    LiveTap& live;
     Keeping& keeping;
     WaysOn& ways;
     Navigation& navigation;

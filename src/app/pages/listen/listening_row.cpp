@@ -50,7 +50,7 @@ ListeningRow::ListeningRow(const ListenServices& services, QWidget* parent)
 {
     addActions();
     auto* row = new QHBoxLayout(this);
-    row->setContentsMargins(0, 0, 0, 0);
+    row->setContentsMargins(0, 0, 8, 0);
     row->addWidget(label(tr("listen to"), "faint"));
     m_listened = new Segments(tr("which channels are listened to"), // in the order of Listened
                               {tr("Stereo"), tr("Mono"), tr("Left"), tr("Right"), tr("Side")});
@@ -77,6 +77,10 @@ ListeningRow::ListeningRow(const ListenServices& services, QWidget* parent)
     m_alternation->setAccessibleName(tr("switch by itself"));
     row->addWidget(m_alternation);
     row->addStretch();
+    m_meters = toggle(tr("Meters"), m_services.actions.tip(QStringLiteral("meters")));
+    connect(m_meters, &QPushButton::clicked, this,
+            [this] { m_services.actions.run(QStringLiteral("meters")); });
+    row->addWidget(m_meters);
     Alternation* alternation = &m_services.alternation;
     connect(m_alternation, &QComboBox::activated, alternation,
             [alternation](int choice) { alternation->set(ways_to_switch[static_cast<std::size_t>(choice)]); });
@@ -99,6 +103,11 @@ ListeningRow::ListeningRow(const ListenServices& services, QWidget* parent)
     });
     connect(transport, &Transport::monitorChanged, this, &ListeningRow::refresh);
     refresh();
+}
+
+void ListeningRow::showMeters(bool on)
+{
+    m_meters->setChecked(on);
 }
 
 void ListeningRow::addActions()

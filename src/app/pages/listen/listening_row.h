@@ -19,6 +19,9 @@ public:
     /// Adds what it can do to the actions.
     explicit ListeningRow(const ListenServices& services, QWidget* parent = nullptr);
 
+    /// Whether the meters are there.
+    void showMeters(bool on);
+
 private:
     void addActions();
     void refresh();
@@ -29,6 +32,7 @@ private:
     Button* m_quieter = nullptr;
     Button* m_difference = nullptr;
     Button* m_band = nullptr;
+    Button* m_meters = nullptr;
     QComboBox* m_alternation = nullptr;
 };
 

@@ -1,0 +1,34 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Axes of the small pictures that move while it plays: paper, thin rules, a name above.
+#pragma once
+
+#include <QPainter>
+#include <QString>
+#include <vector>
+
+namespace hr::app {
+
+class LiveAxes {
+public:
+    struct Scale {
+        double first = 0, last = 1;
+        bool logarithmic = false;
+    };
+    LiveAxes(QPainter& painter, const QRectF& all, const QString& name, Scale x, Scale y);
+
+    /// Rules with their numbers at these values.
+    void ruleX(const std::vector<std::pair<double, QString>>& at);
+    void ruleY(const std::vector<double>& at, const QString& unit);
+
+    double x(double value) const;
+    double y(double value) const; ///< held within the area
+    const QRectF& area() const { return m_area; }
+
+private:
+    QPainter& m_painter;
+    QRectF m_area;
+    Scale m_x, m_y;
+};
+
+} // namespace hr::app

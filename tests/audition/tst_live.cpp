@@ -1,0 +1,144 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "audition/live/gain_history.h"
+#include "audition/live/live_levels.h"
+#include "audition/live/live_spectrum.h"
+#include "signal/levels.h"
+#include "support/fixtures.h"
+
+using namespace hr;
+using audition::TapBlock;
+
+namespace {
+
+constexpr double tone_rate_hz = 48000;
+
+/// Blocks of a stereo tone from a frame of the source on.
+std::vector<TapBlock> blocksOf(double frequency_hz, double left_dbfs, double right_dbfs, std::size_t first,
+                               std::size_t frames, bool right_inverted = false)
+{
+    std::vector<TapBlock> blocks;
+    for (std::size_t done = 0; done < frames;) {
+        TapBlock block;
+        block.source_frame = first + done;
+        block.frames = std::min<std::size_t>(frames - done, 200);
+        for (std::size_t i = 0; i < block.frames; ++i) {
+            const double tone = std::sin(2 * std::numbers::pi * frequency_hz *
+                                         static_cast<double>(first + done + i) / tone_rate_hz);
+            block.left[i] = static_cast<float>(signal::dbToLinear(left_dbfs) * tone);
+            block.right[i] =
+                static_cast<float>((right_inverted ? -1 : 1) * signal::dbToLinear(right_dbfs) * tone);
+        }
+        done += block.frames;
+        blocks.push_back(block);
+    }
+    return blocks;
+}
+
+} // namespace
+
+class tst_live : public QObject {
+    Q_OBJECT
+
+private slots:
+    void gainIsOutAgainstInHoweverFarApartTheyCome()
+    {
+        audition::GainHistory history(tone_rate_hz, 1.0);
+        // A loop of 0.2 s twice, quieter the second time; the output comes 0.1 s later than the input.
+        std::vector<TapBlock> in;
+        std::vector<TapBlock> out;
+        for (int round = 0; round < 2; ++round) {
+            for (const TapBlock& block : blocksOf(1000, -20, -20, 0, 9600))
+                in.push_back(block);
+            for (const TapBlock& block : blocksOf(1000, round ? -29 : -26, round ? -29 : -26, 0, 9600))
+                out.push_back(block);
+        }
+        for (std::size_t i = 0; i < in.size() + 24; ++i) {
+            if (i < in.size())
+                history.addInput(in[i]);
+            if (i >= 24)
+                history.addOutput(out[i - 24]);
+        }
+        const auto& steps = history.steps();
+        QCOMPARE(steps.size(), std::size_t{39}); // the last one is still growing
+        for (std::size_t i = 0; i < steps.size(); ++i) {
+            QCOMPARE(steps[i].source_frame, (i % 20) * 480);
+            HR_NEAR(steps[i].in_dbfs, -20, 0.001);
+            HR_NEAR(*steps[i].gain_db, i < 20 ? -6 : -9, 0.001);
+        }
+    }
+
+    void whatIsLostIsPassedOverAndSilenceHasNoGain()
+    {
+        audition::GainHistory history(tone_rate_hz, 0.1);
+        const auto in = blocksOf(1000, -20, -20, 0, 48000);
+        const auto out = blocksOf(1000, -23, -23, 0, 48000);
+        for (std::size_t i = 0; i < in.size(); ++i) {
+            if (i < 50 || i > 100) // what a slow reader has lost
+                history.addInput(in[i]);
+            if (i < 120 || i > 150)
+                history.addOutput(out[i]);
+        }
+        QCOMPARE(history.steps().size(), history.most());
+        for (const auto& step : history.steps())
+            HR_NEAR(*step.gain_db, -3, 0.001);
+        history.clear();
+        for (const TapBlock& block : blocksOf(1000, -100, -100, 0, 9600)) {
+            history.addInput(block);
+            history.addOutput(block);
+        }
+        for (const auto& step : history.steps())
+            QVERIFY(!step.gain_db);
+    }
+
+    void spectrumReadsATonesLevelInItsBand()
+    {
+        for (const double frequency_hz : {40.0, 1000.0, 9931.0}) {
+            audition::LiveSpectrum spectrum(tone_rate_hz);
+            for (const TapBlock& block : blocksOf(frequency_hz, -20, -20, 0, 48000)) {
+                spectrum.add(block);
+                spectrum.update();
+            }
+            const auto& levels = spectrum.levelsDbfs();
+            const auto highest = std::ranges::max_element(levels);
+            HR_NEAR(*highest, -20, 0.3);
+            const double at_hz = spectrum.frequenciesHz()[static_cast<std::size_t>(highest - levels.begin())];
+            QVERIFY(std::abs(std::log2(at_hz / frequency_hz)) < (frequency_hz < 100 ? 0.7 : 1.0 / 12));
+            if (frequency_hz > 500)
+                QVERIFY(levels[12] < -80); // nothing at 40 Hz
+            spectrum.clear();
+            QVERIFY(spectrum.levelsDbfs().empty());
+        }
+    }
+
+    void figuresOfATone()
+    {
+        audition::LiveLevels live(tone_rate_hz);
+        QVERIFY(!live.read().rms_dbfs && !live.read().momentary_lufs);
+        for (const TapBlock& block : blocksOf(997, -20, -20, 0, 5 * 48000))
+            live.add(block);
+        const auto figures = live.read();
+        HR_NEAR(*figures.momentary_lufs, -20, 0.1); // EBU Tech 3341: both channels of a 1 kHz sine
+        HR_NEAR(*figures.short_term_lufs, -20, 0.1);
+        HR_NEAR(*figures.integrated_lufs, -20, 0.1);
+        HR_NEAR(*figures.range_lu, 0, 0.15);
+        HR_NEAR(*figures.true_peak_dbtp, -20, 0.1);
+        HR_NEAR(*figures.peak_dbfs, -20, 0.01);
+        HR_NEAR(*figures.rms_dbfs, -20, 0.01);
+        HR_NEAR(*figures.crest_db, 3.01, 0.02);
+        HR_NEAR(*figures.correlation, 1, 1e-6);
+        QVERIFY(live.picture().size() <= 3600);
+        for (const TapBlock& block : blocksOf(997, -20, -26, 0, 48000, true))
+            live.add(block);
+        HR_NEAR(*live.read().correlation, -1, 1e-6);
+        for (const TapBlock& block : blocksOf(997, -20, -300, 0, 48000))
+            live.add(block);
+        QVERIFY(!live.read().correlation); // with silence nothing goes together
+        for (const TapBlock& block : blocksOf(997, -300, -300, 0, 48000))
+            live.add(block);
+        QVERIFY(!live.read().rms_dbfs);
+        QVERIFY(live.read().integrated_lufs); // since it began
+    }
+};
+
+HR_TEST(tst_live)
+#include "tst_live.moc"
