@@ -49,6 +49,7 @@ void addScan(CLI::App& app, Context& context);
 void addList(CLI::App& app, Context& context);
 void addShow(CLI::App& app, Context& context);
 void addMeasure(CLI::App& app, Context& context);
+void addMerge(CLI::App& app, Context& context);
 void addRender(CLI::App& app, Context& context);
 void addLoudness(CLI::App& app, Context& context);
 void addSelfcheck(CLI::App& app, Context& context);

@@ -53,6 +53,7 @@ int main(int argc, char** argv)
     hr::cli::addList(app, context);
     hr::cli::addShow(app, context);
     hr::cli::addMeasure(app, context);
+    hr::cli::addMerge(app, context);
     hr::cli::addRender(app, context);
     hr::cli::addLoudness(app, context);
     hr::cli::addSelfcheck(app, context);

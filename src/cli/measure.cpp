@@ -1,11 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/suite.h"
 #include "command.h"
+#include "exchange/batch.h"
 #include "exchange/document.h"
 #include "opened.h"
 
+#include <algorithm>
+#include <charconv>
 #include <cstdio>
 #include <iostream>
+#include <thread>
 
 namespace hr::cli {
 
@@ -19,6 +23,11 @@ struct MeasureOptions {
     std::optional<double> level_dbfs, frequency_hz, tempo_bpm;
     std::string key = "input";
     bool json = false, again = false, no_store = false;
+
+    // Of a batch:
+    bool all = false;
+    std::string collection, shard;
+    unsigned jobs = 0;
 };
 
 Result<bench::Conditions> conditionsOf(const MeasureOptions& o)
@@ -96,6 +105,90 @@ Result<void> put(const MeasureOptions& options, const bench::Measurement& measur
     return options.out.empty() ? Result<void>() : exchange::writeDocument(options.out, document);
 }
 
+struct Shard {
+    unsigned part = 1, of = 1;
+};
+
+/// "2/4"; empty: all of it.
+Result<Shard> shardIn(const std::string& text)
+{
+    Shard shard;
+    if (text.empty())
+        return shard;
+    const char* end = text.data() + text.size();
+    const auto [slash, wrong] = std::from_chars(text.data(), end, shard.part);
+    const bool read = wrong == std::errc() && slash != end && *slash == '/';
+    const auto rest = read ? std::from_chars(slash + 1, end, shard.of) : std::from_chars_result{slash, wrong};
+    if (!read || rest.ec != std::errc() || rest.ptr != end || shard.part < 1 || shard.part > shard.of)
+        return wrongRequest("--shard takes I/N, the part and how many there are: 2/4.");
+    return shard;
+}
+
+Result<void> fitsBatch(const MeasureOptions& o)
+{
+    const bool batch = o.all || !o.collection.empty();
+    if (batch && !o.id.empty())
+        return wrongRequest("--all and --collection measure many: leave \"" + o.id + "\" out.");
+    if (batch && (!o.settings.empty() || !o.preset.empty()))
+        return wrongRequest("--set and --preset go with one processor.");
+    if (batch && o.out.empty())
+        return wrongRequest("A batch writes a file for each processor: say where, with --out DIR.");
+    if (!batch && o.id.empty())
+        return wrongRequest("Say what is to be measured: an id, a chain file, or --all.");
+    if (!batch && (!o.shard.empty() || o.jobs > 0))
+        return wrongRequest("--jobs and --shard go with --all or --collection.");
+    return {};
+}
+
+nlohmann::ordered_json summary(const exchange::BatchOutcome& outcome, const exchange::BatchItems& items)
+{
+    auto failed = nlohmann::ordered_json::array();
+    for (const auto& [id, fault] : outcome.failed) {
+        auto one = faultJson(fault);
+        one["id"] = id;
+        failed.push_back(std::move(one));
+    }
+    auto left_out = nlohmann::ordered_json::array();
+    for (const auto& [id, why] : items.left_out)
+        left_out.push_back({{"id", id}, {"reason", why}});
+    return {{"measured", outcome.measured}, {"kept", outcome.kept}, {"failed", failed}, {"left_out", left_out}};
+}
+
+Result<int> runBatch(const Context& context, const MeasureOptions& options, const bench::Conditions& conditions,
+                     const std::vector<bench::TestInfo>& tests)
+{
+    auto shard = shardIn(options.shard);
+    if (!shard)
+        return tl::make_unexpected(shard.error());
+    auto store = context.openStore();
+    if (!store)
+        return tl::make_unexpected(store.error());
+    auto items = exchange::batchItems(**store, QString::fromStdString(options.collection));
+    if (!items)
+        return tl::make_unexpected(items.error());
+    exchange::BatchOrder order;
+    order.folder = options.out;
+    order.tests = tests;
+    order.conditions = conditions;
+    order.jobs = options.jobs > 0 ? options.jobs : std::max(1U, std::thread::hardware_concurrency());
+    order.shard = shard->part;
+    order.shards = shard->of;
+    order.store = !options.no_store;
+    if (context.progress)
+        order.progress = [](const std::string& id, std::size_t ended, std::size_t of) {
+            std::fprintf(stderr, "%zu of %zu  %s\n", ended, of, id.c_str());
+        };
+    const auto outcome = exchange::runBatch(**store, items->items, order);
+    if (!outcome)
+        return tl::make_unexpected(outcome.error());
+    if (options.json)
+        print(summary(*outcome, *items));
+    else
+        std::cout << outcome->measured << " measured, " << outcome->kept << " there already, "
+                  << outcome->failed.size() << " failed, " << items->left_out.size() << " left out\n";
+    return 0;
+}
+
 Result<int> run(const Context& context, const MeasureOptions& options)
 {
     auto conditions = conditionsOf(options);
@@ -104,6 +197,10 @@ Result<int> run(const Context& context, const MeasureOptions& options)
     auto tests = bench::testsNamed(options.tests);
     if (!tests)
         return tl::make_unexpected(tests.error());
+    if (auto fits = fitsBatch(options); !fits)
+        return tl::make_unexpected(fits.error());
+    if (options.all || !options.collection.empty())
+        return runBatch(context, options, *conditions, *tests);
     auto opened = open(
         context, {options.id, options.preset, options.settings, options.again, conditions->sample_rate_hz});
     if (!opened)
@@ -133,9 +230,13 @@ void addMeasure(CLI::App& app, Context& context)
 {
     auto* command = app.add_subcommand("measure", "measure one processor or chain");
     const auto options = std::make_shared<MeasureOptions>();
-    command
-        ->add_option("id", options->id, "lv2:URI, ladspa:LIBRARY:LABEL, reference:NAME or a chain file (.json)")
-        ->required();
+    command->add_option("id", options->id,
+                        "lv2:URI, ladspa:LIBRARY:LABEL, reference:NAME or a chain file (.json)");
+    command->add_flag("--all", options->all, "every ready processor of the catalogue, a file each into --out");
+    command->add_option("--collection", options->collection, "only what this collection holds");
+    command->add_option("--jobs", options->jobs, "how many at once; as many as there are cores when left out")
+        ->check(CLI::Range(1, 256));
+    command->add_option("--shard", options->shard, "I/N: only the Ith of N parts");
     command->add_option("--set", options->settings, "KEY=VALUE; as often as needed")->expected(1)->take_all();
     command->add_option("--preset", options->preset, "one of its presets");
     command->add_option("--tests", options->tests, "response,harmonics,transfer; all when left out")
@@ -147,7 +248,8 @@ void addMeasure(CLI::App& app, Context& context)
     command->add_option("--tempo", options->tempo_bpm, "BPM that it is told; none when left out");
     command->add_option("--key", options->key, "what a key input gets: input (default) or silence");
     command->add_flag("--no-store", options->no_store, "leave the catalogue as it is");
-    command->add_option("--out", options->out, "write the document into this file");
+    command->add_option("--out", options->out,
+                        "write the document into this file; of a batch, the files into this folder");
     command->add_flag("--json", options->json, "one JSON document on standard output");
     command->add_flag("--again", options->again, "try it even though it is in quarantine");
     command->callback(
