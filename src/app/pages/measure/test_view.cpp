@@ -51,12 +51,11 @@ TestView::TestView(const QString& test, QWidget* parent) : QWidget(parent), m_te
     auto* row = new QHBoxLayout(m_row);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(12);
-    for (const PlotOf& of : plotsOfTests()) {
-        if (test != QLatin1String(of.test))
+    for (const bench::PlotInfo& of : bench::allPlots()) {
+        if (test.toStdString() != of.test)
             continue;
-        const auto [x, y] = quantitiesOf(of);
-        Plot* plot = plotFor(x, y, of.drawing);
-        Sheet* sheet = plotSheet(tr(of.title), {}, plot);
+        Plot* plot = plotFor(of);
+        Sheet* sheet = plotSheet(QString::fromStdString(of.title), {}, plot);
         // The first says most.
         row->addWidget(sheet, m_plots.empty() ? 3 : 2);
         m_plots.push_back({&of, plot, sheet});

@@ -23,7 +23,7 @@ public:
 
 private:
     struct Shown {
-        const PlotOf* of;
+        const bench::PlotInfo* of;
         Plot* plot;
         Sheet* sheet;
     };

@@ -1,0 +1,41 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// The plots there are of what tests put among their series, and what their axes are: the same on Measure, on
+// pages and in reports.
+#pragma once
+
+#include "bench/reading.h"
+
+#include <string>
+#include <utility>
+#include <vector>
+
+namespace hr::bench {
+
+/// What an axis shows, by the name that series give it ("magnitude_db").
+struct Quantity {
+    std::string name; ///< "magnitude"
+    std::string unit; ///< "dB"
+    bool logarithmic = false;
+    double least_span = 0; ///< never shown closer, so that what is flat looks flat
+    int digits = 2;        ///< of what a cursor reads
+};
+Quantity quantityOf(const std::string& axis);
+
+struct PlotInfo {
+    std::string test;
+    std::string series; ///< "*" after it: all that begin so, a line each
+    std::string title;
+    std::string x, y;   ///< axes
+    bool stems = false; ///< a line up from the bottom for each point
+};
+
+/// By test, in the order in which they are shown.
+const std::vector<PlotInfo>& allPlots();
+/// Null: there is none.
+const PlotInfo* plotOf(const std::string& test, const std::string& series);
+
+/// The curves of it that a reading has.
+std::vector<const Curve*> curvesIn(const Reading& reading, const PlotInfo& plot);
+
+} // namespace hr::bench
