@@ -45,6 +45,7 @@ nlohmann::ordered_json orNull(const std::optional<double>& value);
 /// "-23.1 LUFS", or "none".
 std::string figure(const std::optional<double>& value, const char* unit, int digits = 1);
 
+void addReport(CLI::App& app, Context& context);
 void addScan(CLI::App& app, Context& context);
 void addList(CLI::App& app, Context& context);
 void addShow(CLI::App& app, Context& context);

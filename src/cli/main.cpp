@@ -2,10 +2,15 @@
 //
 // hrack: the bench, the catalogue and the loudness meter without a display.
 #include "command.h"
+#include "print/pdf.h"
 
 #include <QCoreApplication>
+#include <algorithm>
 #include <cstdio>
 #include <iostream>
+#include <memory>
+#include <span>
+#include <string_view>
 #include <unistd.h>
 
 namespace {
@@ -36,11 +41,23 @@ std::string whatIsWrong(const CLI::App& app, const CLI::ParseError& error)
     return "\"" + word + "\" is not " + kind + " of " + where;
 }
 
+/// Qt SQL finds its driver through it. Fonts and pictures are loaded only where a PDF is asked for.
+std::unique_ptr<QCoreApplication> applicationFor(int& argc, char** argv)
+{
+    const std::span words(argv, static_cast<std::size_t>(argc));
+    const bool draws = std::ranges::any_of(words, [](const char* word) {
+        return std::string_view(word) == "pdf" || std::string_view(word) == "--format=pdf";
+    });
+    if (draws)
+        return hr::print::headlessApplication(argc, argv);
+    return std::make_unique<QCoreApplication>(argc, argv);
+}
+
 } // namespace
 
 int main(int argc, char** argv)
 {
-    QCoreApplication qt(argc, argv); // Qt SQL finds its driver through it
+    const auto qt = applicationFor(argc, argv);
     CLI::App app("Honest Rack without a display: scan, measure, meter.", "hrack");
     app.set_version_flag("--version", HONEST_RACK_VERSION);
     app.require_subcommand(1);
@@ -60,6 +77,7 @@ int main(int argc, char** argv)
     hr::cli::addCollection(app, context);
     hr::cli::addCompare(app, context);
     hr::cli::addSimilar(app, context);
+    hr::cli::addReport(app, context);
     hr::cli::addTrial(app, context);
     hr::cli::addDemo(app, context);
 

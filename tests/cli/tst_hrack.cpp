@@ -55,6 +55,9 @@ private slots:
                                  "measure --collection Nothing --out x",
                                  "measure reference:gain --jobs 2",
                                  "merge /nowhere",
+                                 "report",
+                                 "report reference:gain --format docx --out x",
+                                 "report reference:gain reference:width --set gain_db=1 --out x",
                                  "trial --grades A=101",
                                  "measure reference:gain --rate 1",
                                  "measure reference:gain --block 0",
@@ -87,6 +90,30 @@ private slots:
                                  "collection import /nowhere.json"})
             QTest::newRow(line) << QString::fromLatin1(line);
     }
+    void reportsAreWrittenInEveryFormat()
+    {
+        const QTemporaryDir apart; // nothing is measured there yet
+        for (const char* format : {"html", "markdown", "csv", "json", "pdf"}) {
+            const QString file = apart.filePath(QStringLiteral("report.") + QLatin1String(format));
+            const auto done = hrack({QStringLiteral("--data"), apart.path(), QStringLiteral("report"),
+                                     QStringLiteral("reference:gain"), QStringLiteral("--format"),
+                                     QLatin1String(format), QStringLiteral("--out"), file});
+            QVERIFY2(done.code == 0, done.err.constData());
+            QFile written(file);
+            QVERIFY(written.open(QIODevice::ReadOnly));
+            const QByteArray all = written.readAll();
+            QVERIFY2(QLatin1String(format) == QLatin1String("pdf")
+                         ? all.startsWith("%PDF-") && all.size() > 20000
+                         : all.contains("Gain"),
+                     format);
+        }
+        QCOMPARE(hrack({QStringLiteral("--data"), apart.path(), QStringLiteral("report"),
+                        QStringLiteral("reference:gain"), QStringLiteral("--out"),
+                        QStringLiteral("/nowhere/at/all.html")})
+                     .code,
+                 3);
+    }
+
     void wrongRequestsExit1WithOneLine()
     {
         QFETCH(QString, arguments);
@@ -100,8 +127,8 @@ private slots:
     void helpIsThereForEveryCommand_data()
     {
         QTest::addColumn<QString>("command");
-        for (const char* command :
-             {"", "scan", "list", "show", "measure", "render", "loudness", "selfcheck", "collection", "demo"})
+        for (const char* command : {"", "scan", "list", "show", "measure", "render", "loudness", "selfcheck",
+                                    "collection", "merge", "report", "demo"})
             QTest::newRow(command) << QString::fromLatin1(command);
     }
     void helpIsThereForEveryCommand()

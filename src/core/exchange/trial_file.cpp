@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "exchange/trial_file.h"
 
+#include "exchange/csv.h"
 #include "exchange/document.h"
 
 namespace hr::exchange {
@@ -8,17 +9,6 @@ namespace hr::exchange {
 using nlohmann::ordered_json;
 
 namespace {
-
-std::string quoted(const std::string& text)
-{
-    std::string field = "\"";
-    for (const char c : text) {
-        if (c == '"')
-            field += '"';
-        field += c;
-    }
-    return field + '"';
-}
 
 /// The title behind "A"; of an anchor, its own name.
 std::string titleOf(const ordered_json& trial, const std::string& name)
@@ -38,7 +28,7 @@ std::string rankingsAsCsv(const ordered_json& trial)
         int place = 0;
         for (const ordered_json& name : ranking)
             csv += std::to_string(pass) + ',' + std::to_string(++place) + ',' +
-                   quoted(titleOf(trial, name.get<std::string>())) + "\r\n";
+                   csvField(titleOf(trial, name.get<std::string>())) + "\r\n";
     }
     return csv;
 }
@@ -50,7 +40,7 @@ std::string gradesAsCsv(const ordered_json& trial)
     for (const ordered_json& grades : trial.at("result").at("answers")) {
         ++pass;
         for (const auto& [name, grade] : grades.items())
-            csv += std::to_string(pass) + ',' + quoted(titleOf(trial, name)) + ',' +
+            csv += std::to_string(pass) + ',' + csvField(titleOf(trial, name)) + ',' +
                    std::to_string(grade.get<int>()) + "\r\n";
     }
     return csv;
@@ -64,7 +54,7 @@ std::string answersAsCsv(const ordered_json& trial)
     if (kind == "rating")
         return gradesAsCsv(trial);
     const auto title = [&trial](const std::string& which) {
-        return quoted(trial.at(which).value("title", std::string()));
+        return csvField(trial.at(which).value("title", std::string()));
     };
     std::string csv = "round,x,said,right\r\n";
     int round = 0;

@@ -1,0 +1,364 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "exchange/report/page.h"
+
+#include "bench/figure_text.h"
+#include "bench/plots.h"
+
+#include <QDateTime>
+#include <algorithm>
+
+namespace hr::exchange {
+
+using nlohmann::ordered_json;
+
+namespace {
+
+constexpr const char* page_format = "honest-rack-page";
+
+/// Figures that say most, as far as somebody has them.
+const std::vector<std::pair<const char*, const char*>>& tellingFigures()
+{
+    static const std::vector<std::pair<const char*, const char*>> all{{"transfer", "kind"},
+                                                                      {"transfer", "threshold_db"},
+                                                                      {"transfer", "ratio"},
+                                                                      {"transfer", "knee_db"},
+                                                                      {"transfer", "makeup_db"},
+                                                                      {"timing", "attack_ms"},
+                                                                      {"timing", "hold_ms"},
+                                                                      {"timing", "release_ms"},
+                                                                      {"response", "gain_1k_db"},
+                                                                      {"response", "corner_low_hz"},
+                                                                      {"response", "corner_high_hz"},
+                                                                      {"harmonics", "thd_percent"},
+                                                                      {"intermodulation", "smpte_percent"},
+                                                                      {"aliasing", "worst_alias_db"},
+                                                                      {"decay", "rt60_s"},
+                                                                      {"echoes", "repeat_ms"},
+                                                                      {"movement", "amplitude_rate_hz"},
+                                                                      {"noise", "idle_dbfs"},
+                                                                      {"stereo", "width_db"},
+                                                                      {"cost", "latency_found_samples"},
+                                                                      {"cost", "realtime_factor"},
+                                                                      {"loudness_shift", "shift_lu"}};
+    return all;
+}
+
+ordered_json asJson(const PageSubject& subject)
+{
+    return {{"letter", letterOf(subject.mark)},
+            {"mark", subject.mark},
+            {"title", subject.title},
+            {"maker", subject.maker},
+            {"processor", subject.set_up.processor.toStdString()},
+            {"preset", subject.set_up.preset.toStdString()},
+            {"build", subject.set_up.build.toStdString()},
+            {"settings", subject.set_up.settings}};
+}
+
+/// One of the page's, with what is known of exactly that set-up.
+struct Measured {
+    int mark = 1;
+    std::string letter, title;
+    std::vector<library::StoredReading> readings;
+
+    const library::StoredReading* of(const std::string& test) const
+    {
+        const auto found =
+            std::ranges::find(readings, QString::fromStdString(test), &library::StoredReading::test);
+        return found == readings.end() ? nullptr : &*found;
+    }
+};
+
+std::vector<Measured> measured(const library::Store& store, const ordered_json& page)
+{
+    std::vector<Measured> all;
+    for (const ordered_json& subject : page.value("subjects", ordered_json::array())) {
+        library::SetUp set_up;
+        set_up.processor = QString::fromStdString(subject.value("processor", std::string()));
+        set_up.preset = QString::fromStdString(subject.value("preset", std::string()));
+        set_up.build = QString::fromStdString(subject.value("build", std::string()));
+        set_up.settings = subject.value("settings", ordered_json::object());
+        auto readings = store.runs.of(set_up);
+        all.push_back({subject.value("mark", 1), subject.value("letter", std::string("A")),
+                       subject.value("title", std::string()),
+                       readings ? std::move(*readings) : std::vector<library::StoredReading>()});
+    }
+    return all;
+}
+
+/// "48 kHz, blocks of 256 · taken 2026-11-26 to 2026-11-27 · bench 0.9".
+std::string conditionsNote(const std::vector<const library::StoredReading*>& readings)
+{
+    if (readings.empty())
+        return {};
+    const ordered_json& conditions = readings.front()->conditions;
+    QString first = readings.front()->taken;
+    QString last = first;
+    for (const auto* reading : readings) {
+        first = std::min(first, reading->taken);
+        last = std::max(last, reading->taken);
+    }
+    const std::string from = first.left(10).toStdString();
+    const std::string to = last.left(10).toStdString();
+    return bench::numberText(conditions.value("sample_rate", 48000.0) / 1000, 1) + " kHz, blocks of " +
+           std::to_string(conditions.value("block", 256)) + " · taken " +
+           (from == to ? from : from + " to " + to) + " · bench " +
+           conditions.value("bench_version", std::string("unknown"));
+}
+
+ordered_json columnsOf(const std::vector<Measured>& subjects)
+{
+    auto columns = ordered_json::array();
+    for (const Measured& one : subjects)
+        columns.push_back({{"letter", one.letter}, {"mark", one.mark}, {"title", one.title}});
+    return columns;
+}
+
+/// A row of a table; null where nobody has anything to show in it.
+ordered_json rowOf(const std::vector<Measured>& subjects, const std::string& test, const std::string& key)
+{
+    const bench::FigureInfo* figure = bench::figureInfo(test, key);
+    if (!figure)
+        return nullptr;
+    auto texts = ordered_json::array();
+    auto values = ordered_json::array();
+    auto reasons = ordered_json::array();
+    bool any = false;
+    for (const Measured& one : subjects) {
+        const auto* stored = one.of(test);
+        const auto* value = stored ? bench::figureIn(stored->reading, key) : nullptr;
+        any = any || (value && !value->is_null());
+        texts.push_back(stored ? bench::cellText(stored->reading, key, *figure) : std::string());
+        values.push_back(value ? *value : ordered_json());
+        const auto reason =
+            stored ? stored->reading.reasons.find(key) : std::map<std::string, std::string>::iterator();
+        reasons.push_back(stored && reason != stored->reading.reasons.end() ? ordered_json(reason->second)
+                                                                            : ordered_json());
+    }
+    if (!any)
+        return nullptr;
+    return {{"test", test},
+            {"key", key},
+            {"title", bench::titleOf(test, key, *figure)},
+            {"unit", figure->unit},
+            {"definition", figure->definition},
+            {"source", figure->source},
+            {"texts", texts},
+            {"values", values},
+            {"reasons", reasons}};
+}
+
+ordered_json tableOf(const std::vector<Measured>& subjects, const ordered_json& block)
+{
+    const std::string test = block.value("test", std::string());
+    std::vector<std::pair<std::string, std::string>> wanted;
+    if (test.empty())
+        wanted.assign(tellingFigures().begin(), tellingFigures().end());
+    else {
+        std::vector<const bench::Reading*> readings;
+        for (const Measured& one : subjects)
+            if (const auto* stored = one.of(test))
+                readings.push_back(&stored->reading);
+        for (const std::string& key : bench::figureKeys(test, readings))
+            wanted.emplace_back(test, key);
+    }
+    auto rows = ordered_json::array();
+    for (const auto& [of, key] : wanted)
+        if (auto row = rowOf(subjects, of, key); !row.is_null())
+            rows.push_back(std::move(row));
+    std::vector<const library::StoredReading*> used;
+    for (const Measured& one : subjects)
+        for (const library::StoredReading& stored : one.readings)
+            if (test.empty() || stored.test.toStdString() == test)
+                used.push_back(&stored);
+    ordered_json part{{"kind", "table"},
+                      {"heading", block.value("heading", std::string("What they do"))},
+                      {"columns", columnsOf(subjects)},
+                      {"rows", rows},
+                      {"note", conditionsNote(used)}};
+    if (rows.empty())
+        part["missing"] = "Nothing of this has been measured yet.";
+    return part;
+}
+
+ordered_json axisJson(const bench::Quantity& quantity)
+{
+    return {{"name", quantity.name},
+            {"unit", quantity.unit},
+            {"logarithmic", quantity.logarithmic},
+            {"least_span", quantity.least_span},
+            {"digits", quantity.digits}};
+}
+
+ordered_json plotPartOf(const std::vector<Measured>& subjects, const ordered_json& block)
+{
+    const bench::PlotInfo* plot =
+        bench::plotOf(block.value("test", std::string()), block.value("series", std::string()));
+    if (!plot)
+        return {{"kind", "plot"}, {"heading", ""}, {"missing", "There is no such plot."}};
+    auto curves = ordered_json::array();
+    for (const Measured& one : subjects)
+        if (const auto* stored = one.of(plot->test))
+            for (const bench::Curve* curve : bench::curvesIn(stored->reading, *plot))
+                curves.push_back({{"letter", one.letter},
+                                  {"mark", one.mark},
+                                  {"title", one.title},
+                                  {"points", curve->points}});
+    bench::Quantity y = bench::quantityOf(plot->y);
+    y.logarithmic = false; // only x can be
+    ordered_json part{{"kind", "plot"},   {"heading", plot->title}, {"x", axisJson(bench::quantityOf(plot->x))},
+                      {"y", axisJson(y)}, {"stems", plot->stems},   {"curves", curves}};
+    if (curves.empty())
+        part["missing"] = "Nothing of this has been measured yet.";
+    return part;
+}
+
+ordered_json trialPartOf(const ordered_json& block)
+{
+    const ordered_json trial = block.value("trial", ordered_json::object());
+    const ordered_json result = trial.value("result", ordered_json::object());
+    const auto title = [&trial](const char* who) {
+        return trial.value(who, ordered_json::object()).value("title", std::string());
+    };
+    std::string heading = trial.value("kind", std::string("abx")) == "abx"
+                              ? "Blind: " + title("first") + " against " + title("second")
+                              : "Blind, " + trial.value("kind", std::string());
+    auto facts = ordered_json::array();
+    const auto fact = [&facts](const std::string& what, const std::string& value) {
+        facts.push_back({{"what", what}, {"value", value}});
+    };
+    fact("source", trial.value("source", ordered_json::object()).value("title", std::string()));
+    if (const auto match = trial.value("match", ordered_json::object()); match.contains("apart_lu"))
+        fact("apart in loudness by at most", bench::numberText(match["apart_lu"].get<double>(), 2) + " LU");
+    if (result.value("interval_low", ordered_json()).is_number())
+        fact("right in the long run",
+             bench::numberText(100 * result["interval_low"].get<double>(), 0) + " to " +
+                 bench::numberText(100 * result["interval_high"].get<double>(), 0) + " of 100");
+    fact("held", trial.value("started", std::string()).substr(0, 10));
+    if (result.value("stopped_early", false))
+        fact("stopped early", "yes");
+    return {{"kind", "trial"},
+            {"heading", heading},
+            {"sentence", result.value("sentence", std::string())},
+            {"facts", facts}};
+}
+
+/// Tests that somebody's page can show, by what is stored now.
+ordered_json resolvedWith(const std::vector<Measured>& subjects, const ordered_json& block)
+{
+    if (block.contains("frozen") && block["frozen"].is_object())
+        return block["frozen"];
+    const std::string kind = block.value("kind", std::string());
+    if (kind == "figures")
+        return tableOf(subjects, block);
+    if (kind == "plot")
+        return plotPartOf(subjects, block);
+    if (kind == "trial")
+        return trialPartOf(block);
+    return {{"kind", "text"}, {"markdown", block.value("markdown", std::string())}};
+}
+
+std::string titles(const std::vector<PageSubject>& subjects)
+{
+    std::string text;
+    for (const PageSubject& subject : subjects)
+        text += (text.empty() ? "" : ", ") + letterOf(subject.mark) + ' ' + subject.title;
+    return text;
+}
+
+} // namespace
+
+std::string letterOf(int mark)
+{
+    return mark == 0 ? "S" : std::string(1, static_cast<char>('A' + std::clamp(mark, 1, 26) - 1));
+}
+
+ordered_json textBlock(const std::string& markdown)
+{
+    return {{"kind", "text"}, {"markdown", markdown}};
+}
+
+ordered_json overviewBlock()
+{
+    return {{"kind", "figures"}, {"heading", "What they do"}};
+}
+
+ordered_json figuresBlock(const std::string& test)
+{
+    const auto found = std::ranges::find(bench::allTests(), test, &bench::TestInfo::key);
+    return {{"kind", "figures"},
+            {"heading", found == bench::allTests().end() ? test : found->name},
+            {"test", test}};
+}
+
+ordered_json plotBlock(const std::string& test, const std::string& series)
+{
+    return {{"kind", "plot"}, {"test", test}, {"series", series}};
+}
+
+ordered_json trialBlock(const ordered_json& trial)
+{
+    return {{"kind", "trial"}, {"trial", trial}};
+}
+
+ordered_json newPage(const std::string& title, const std::vector<PageSubject>& subjects,
+                     const std::vector<ordered_json>& trials)
+{
+    ordered_json page{{"format", page_format},
+                      {"version", 1},
+                      {"title", title},
+                      {"subjects", ordered_json::array()},
+                      {"blocks", ordered_json::array()}};
+    for (const PageSubject& subject : subjects)
+        page["subjects"].push_back(asJson(subject));
+    auto& blocks = page["blocks"];
+    blocks.push_back(textBlock(subjects.empty() ? std::string() : "About " + titles(subjects) + "."));
+    if (subjects.empty())
+        return page;
+    blocks.push_back(overviewBlock());
+    blocks.push_back(plotBlock("response", "magnitude"));
+    blocks.push_back(plotBlock("transfer", "in_out"));
+    blocks.push_back(plotBlock("harmonics", "thd_over_level"));
+    for (const ordered_json& trial : trials)
+        blocks.push_back(trialBlock(trial));
+    blocks.push_back(textBlock({}));
+    return page;
+}
+
+Result<void> checkPage(const ordered_json& page)
+{
+    const bool is_page =
+        page.is_object() && page.value("format", ordered_json()) == page_format &&
+        page.value("version", ordered_json()) == 1 && page.value("title", ordered_json()).is_string() &&
+        page.value("subjects", ordered_json()).is_array() && page.value("blocks", ordered_json()).is_array();
+    const auto isObject = [](const ordered_json& one) { return one.is_object(); };
+    if (!is_page || !std::ranges::all_of(page["subjects"], isObject) ||
+        !std::ranges::all_of(page["blocks"], isObject))
+        return wrongRequest("This is not a page of the notebook: choose a file that Honest Rack wrote.");
+    return {};
+}
+
+ordered_json resolveBlock(const library::Store& store, const ordered_json& page, const ordered_json& block)
+{
+    try { // nlohmann-json reports by exceptions, here of a page that somebody wrote by hand; they end here
+        return resolvedWith(measured(store, page), block);
+    } catch (const ordered_json::exception&) {
+        return {{"kind", "text"}, {"markdown", "*This block is damaged and cannot be shown.*"}};
+    }
+}
+
+ordered_json resolve(const library::Store& store, const ordered_json& page)
+{
+    ordered_json report{{"format", "honest-rack-report"},
+                        {"version", 1},
+                        {"title", page.value("title", std::string())},
+                        {"bench_version", bench::benchVersion()},
+                        {"made", QDateTime::currentDateTimeUtc().toString(Qt::ISODate).toStdString()},
+                        {"subjects", page.value("subjects", ordered_json::array())},
+                        {"parts", ordered_json::array()}};
+    for (const ordered_json& block : page.value("blocks", ordered_json::array()))
+        report["parts"].push_back(resolveBlock(store, page, block));
+    return report;
+}
+
+} // namespace hr::exchange

@@ -1,0 +1,48 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// A page of the notebook as a document (docs/file-formats.md, "Page"): whom it is about, and blocks of text
+// (Markdown), tables and plots of figures, and blind trials. Tables and plots follow the readings until they
+// are frozen. resolve() makes of it a report: the same with everything filled in, as it is exported.
+#pragma once
+
+#include "library/store.h"
+
+#include <string>
+#include <vector>
+
+namespace hr::exchange {
+
+/// One that a page is about.
+struct PageSubject {
+    int mark = 1; ///< 1 to 8: A to H
+    std::string title, maker;
+    library::SetUp set_up;
+};
+
+/// "A".
+std::string letterOf(int mark);
+
+/// What belongs on a page about these: what they do as a table, plots of what they have been measured for, what
+/// did not pass of trust, `trials` (documents), and room for words.
+nlohmann::ordered_json newPage(const std::string& title, const std::vector<PageSubject>& subjects,
+                               const std::vector<nlohmann::ordered_json>& trials = {});
+
+// Blocks to insert:
+nlohmann::ordered_json textBlock(const std::string& markdown);
+nlohmann::ordered_json overviewBlock();                       ///< the telling figures of several tests
+nlohmann::ordered_json figuresBlock(const std::string& test); ///< all figures of one
+nlohmann::ordered_json plotBlock(const std::string& test, const std::string& series);
+nlohmann::ordered_json trialBlock(const nlohmann::ordered_json& trial);
+
+/// An Error where it is not a page.
+Result<void> checkPage(const nlohmann::ordered_json& page);
+
+/// One block filled in: {"kind": "text", "markdown"}, {"kind": "table", "heading", "columns", "rows", "note"},
+/// {"kind": "plot", "heading", "x", "y", "curves", "stems"} or {"kind": "trial", "heading", "sentence",
+/// "facts"}; "missing" says why there is nothing to show. One that is frozen is as it was then.
+nlohmann::ordered_json resolveBlock(const library::Store& store, const nlohmann::ordered_json& page,
+                                    const nlohmann::ordered_json& block);
+/// {"format": "honest-rack-report", "version": 1, "title", "bench_version", "made", "subjects", "parts"}.
+nlohmann::ordered_json resolve(const library::Store& store, const nlohmann::ordered_json& page);
+
+} // namespace hr::exchange
