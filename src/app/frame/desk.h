@@ -14,7 +14,9 @@
 #include "models/scan_job.h"
 #include "models/settings_steps.h"
 #include "playbar/source_list.h"
+#include "services/journal_keeper.h"
 #include "services/keeping.h"
+#include "services/page_book.h"
 #include "services/saved_line_ups.h"
 #include "services/ways_on.h"
 
@@ -55,6 +57,8 @@ public:
     BlindTrials trials;
     Alternation alternation;
     LiveTap live;
+    PageBook book;
+    JournalKeeper journal;
 };
 
 } // namespace hr::app

@@ -10,9 +10,9 @@
 #include "pages/build/build_page.h"
 #include "pages/find/find_page.h"
 #include "pages/keep/keep_page.h"
-#include "pages/later/later_page.h"
 #include "pages/listen/listen_page.h"
 #include "pages/measure/measure_page.h"
+#include "pages/write/write_page.h"
 #include "playbar/playbar.h"
 #include "theme/theme.h"
 #include "widgets/basics.h"
@@ -85,7 +85,8 @@ void MainWindow::makePages()
     m_pages->addWidget(m_measure);
     m_pages->addWidget(new BuildPage({*d.store, d.draft, d.keeping, d.ways, d.navigation, d.notices}));
     m_pages->addWidget(m_keep);
-    m_pages->addWidget(makeWritePage());
+    m_pages->addWidget(new WritePage({*d.store, d.book, d.journal, d.line_up, d.bench, d.transport, d.sources,
+                                      d.navigation, d.actions, d.notices}));
 }
 
 QWidget* MainWindow::makeNotice()

@@ -225,7 +225,12 @@ Result<void> Tour::walk()
              m_desk.keeping.keep(itemOf(m_desk.draft.chain()));
              m_window.showPage(PageName::Keep);
          }},
-        {QStringLiteral("write"), [this] { m_window.showPage(PageName::Write); }},
+        {QStringLiteral("write"),
+         [this] {
+             m_desk.actions.run(QStringLiteral("page.about"));
+             (void)waitFor("the measurements", [this] { return m_desk.bench.waiting() == 0; });
+             letPass(100);
+         }},
     };
     for (const auto& [name, go] : stops) {
         go();

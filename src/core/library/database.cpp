@@ -14,7 +14,7 @@ namespace fs = std::filesystem;
 
 namespace {
 
-constexpr int schema_version = 7;
+constexpr int schema_version = 8;
 
 /// What made version 1, and what each later one changed.
 const std::vector<const char*> steps[schema_version] = {
@@ -128,6 +128,12 @@ const std::vector<const char*> steps[schema_version] = {
     // Saved line-ups.
     {R"(CREATE TABLE line_ups (
         row_id INTEGER PRIMARY KEY, name TEXT NOT NULL UNIQUE, changed TEXT NOT NULL, document TEXT NOT NULL))"},
+    // The notebook: pages, and what was done when.
+    {R"(CREATE TABLE pages (
+        row_id INTEGER PRIMARY KEY, title TEXT NOT NULL, changed TEXT NOT NULL, document TEXT NOT NULL))",
+     R"(CREATE TABLE journal (
+        row_id INTEGER PRIMARY KEY, at TEXT NOT NULL, kind TEXT NOT NULL, text TEXT NOT NULL))",
+     "CREATE INDEX journal_by_time ON journal (at)"},
 };
 
 /// What has happened and what can be done, by the code that SQLite gives (sqlite.org/rescode.html).

@@ -7,7 +7,9 @@
 #include "library/catalogue.h"
 #include "library/collections.h"
 #include "library/folders.h"
+#include "library/journal.h"
 #include "library/line_ups.h"
+#include "library/pages.h"
 #include "library/presets.h"
 #include "library/runs.h"
 #include "library/trials.h"
@@ -37,6 +39,8 @@ public:
     WorkingSets working_sets;
     Trials trials;
     LineUps line_ups;
+    Pages pages;
+    Journal journal;
 
     /// Small things to find again at the next start ("session"); an empty string where there is none.
     QString setting(const QString& key) const;
@@ -47,7 +51,7 @@ private:
         : m_database(std::move(database)), catalogue(*m_database, m_changes),
           collections(*m_database, m_changes), runs(*m_database, m_changes), builds(*m_database),
           folders(*m_database), presets(*m_database, m_changes), working_sets(*m_database), trials(*m_database),
-          line_ups(*m_database)
+          line_ups(*m_database), pages(*m_database), journal(*m_database)
     {
     }
 };

@@ -1,0 +1,180 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/workbench.h"
+#include "exchange/report/html.h"
+#include "print/pdf.h"
+
+#include <QLineEdit>
+#include <QListWidget>
+#include <QTextEdit>
+
+using namespace hr;
+using namespace hr::app;
+using test::Workbench;
+
+/// A page from a line-up to what leaves the building.
+class tst_write : public QObject {
+    Q_OBJECT
+
+    QTemporaryDir m_data;
+    std::unique_ptr<Workbench> m_bench;
+
+    Desk& desk() const { return *m_bench->desk; }
+    PageBook& book() const { return desk().book; }
+    std::string block(std::size_t at, const char* key) const
+    {
+        return book().page()["blocks"][at].value(key, std::string());
+    }
+    void start()
+    {
+        if (m_bench)
+            m_bench->window->close();
+        m_bench.reset();
+        m_bench = std::make_unique<Workbench>(m_data.path());
+        QVERIFY(m_bench->ready());
+    }
+    void press(const QString& accessible_name)
+    {
+        QTRY_VERIFY2(m_bench->find<QPushButton>(accessible_name), qPrintable(accessible_name));
+        auto* button = m_bench->find<QPushButton>(accessible_name);
+        QTest::mouseClick(button, Qt::LeftButton);
+    }
+
+private slots:
+    void initTestCase() { start(); }
+    void cleanupTestCase() { m_bench.reset(); }
+
+    void oneKeyBeginsAPageAboutTheLineUp()
+    {
+        m_bench->window->showPage(PageName::Listen);
+        m_bench->window->setFocus();
+        m_bench->press(Qt::Key_W);
+        QCOMPARE(book().current(), qint64{0}); // nobody is there to write about, which is said
+        desk().line_up.add(QStringLiteral("reference:low-pass"), {{"frequency_hz", 700}});
+        desk().line_up.add(QStringLiteral("reference:gain"), {{"gain_db", 3}});
+        QTRY_VERIFY_WITH_TIMEOUT(desk().line_up.fairWithinLu().has_value(), 20000);
+        m_bench->press(Qt::Key_W);
+        QCOMPARE(m_bench->window->page(), PageName::Write);
+        QVERIFY(book().current() > 0);
+        QCOMPARE(book().page()["subjects"].size(), std::size_t{2});
+        HR_NEAR(book().page()["subjects"][0]["settings"]["frequency_hz"].get<double>(), 700, 0);
+        QVERIFY(block(0, "markdown").find("within 0.0") != std::string::npos);
+        // What is missing is measured, and comes onto the page by itself.
+        QTRY_VERIFY_WITH_TIMEOUT(desk().bench.waiting() == 0, 120000);
+        QTRY_VERIFY(!book().part(1).contains("missing"));
+        bool found = false;
+        const auto table = book().part(1);
+        for (const auto& row : table["rows"])
+            if (row["key"] == "corner_high_hz") {
+                HR_NEAR(row["values"][0].get<double>(), 700, 7);
+                found = true;
+            }
+        QVERIFY(found);
+    }
+
+    void whatIsWrittenIsKeptAndCanBeTakenBack()
+    {
+        auto* words = m_bench->find<QTextEdit>(QStringLiteral("words"));
+        QVERIFY(words);
+        const std::string before = block(0, "markdown");
+        words->setFocus();
+        words->moveCursor(QTextCursor::End);
+        QTest::keyClicks(words, QStringLiteral(" It is **dull**."));
+        QVERIFY(block(0, "markdown").ends_with(" It is **dull**."));
+        desk().undo.undo(); // typing in one place is one step
+        QCOMPARE(block(0, "markdown"), before);
+        desk().undo.redo();
+        auto* title = m_bench->find<QLineEdit>(QStringLiteral("title of the page"));
+        title->setFocus();
+        title->selectAll();
+        QTest::keyClicks(title, QStringLiteral("Dull & loud"));
+        QTest::keyClick(title, Qt::Key_Return);
+        start();
+        m_bench->window->showPage(PageName::Write);
+        auto* search = m_bench->find<QLineEdit>(QStringLiteral("search all pages"));
+        QTest::keyClicks(search, QStringLiteral("nobody"));
+        QCOMPARE(m_bench->find<QListWidget>(QStringLiteral("pages"))->count(), 0);
+        search->clear();
+        auto* list = m_bench->find<QListWidget>(QStringLiteral("pages"));
+        QCOMPARE(list->item(0)->text(), QStringLiteral("Dull & loud"));
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(list->item(0)).center());
+        QVERIFY(block(0, "markdown").ends_with(" It is **dull**."));
+    }
+
+    void blocksAreMovedFrozenAndRemoved()
+    {
+        QCOMPARE(block(1, "kind"), std::string("figures"));
+        press(QStringLiteral("further down the page"));
+        QTRY_COMPARE(block(2, "kind"), std::string("figures"));
+        desk().undo.undo();
+        QCOMPARE(block(1, "kind"), std::string("figures"));
+        QTRY_VERIFY(m_bench->button(QStringLiteral("follows the readings")));
+        QTest::mouseClick(m_bench->button(QStringLiteral("follows the readings")), Qt::LeftButton);
+        QTRY_VERIFY(book().page()["blocks"][1].contains("frozen"));
+        QTRY_VERIFY(m_bench->button(QStringLiteral("frozen")));
+        const auto blocks = book().blocks();
+        press(QStringLiteral("take it off the page"));
+        QTRY_COMPARE(book().blocks(), blocks - 1);
+        desk().undo.undo();
+        QCOMPARE(book().blocks(), blocks);
+        book().insert(1, exchange::figuresBlock("noise"));
+        QCOMPARE(block(1, "test"), std::string("noise"));
+    }
+
+    void itLeavesTheBuilding()
+    {
+        const std::string html = exchange::reportAsHtml(book().report());
+        for (const char* wanted :
+             {"Dull &amp; loud", "<strong>dull</strong>", "Low pass", "<svg", "frequency_hz = 700"})
+            QVERIFY2(html.find(wanted) != std::string::npos, wanted);
+        const std::filesystem::path pdf = m_data.filePath(QStringLiteral("page.pdf")).toStdString();
+        HR_VERIFY(print::writePdf(book().report(), pdf));
+        QVERIFY(std::filesystem::file_size(pdf) > 20000);
+        QVERIFY(!print::writePdf(book().report(), "/nowhere/at/all.pdf"));
+    }
+
+    void aPageWhoseProcessorIsGoneStays()
+    {
+        auto page = book().page();
+        page["subjects"][0]["processor"] = "lv2:urn:gone";
+        page["subjects"][0]["build"] = "gone";
+        book().begin(page);
+        const auto table = book().part(2);
+        QVERIFY(table.contains("rows"));
+        QCOMPARE(table["columns"].size(), std::size_t{2});
+    }
+
+    void removingIsAStep()
+    {
+        const qint64 row_id = book().current();
+        const auto pages = book().all({}).size();
+        desk().actions.run(QStringLiteral("page.remove"));
+        QCOMPARE(book().current(), qint64{0});
+        QCOMPARE(book().all({}).size(), pages - 1);
+        desk().undo.undo();
+        QCOMPARE(book().current(), row_id);
+        QCOMPARE(book().all({}).size(), pages);
+    }
+
+    void theJournalNotesWhatWasHeardAndTurned()
+    {
+        QTRY_VERIFY_WITH_TIMEOUT(desk().line_up.fairWithinLu().has_value(), 20000);
+        desk().transport.play(true);
+        desk().line_up.hear(m_bench->idAt(1));
+        QTRY_COMPARE_WITH_TIMEOUT(desk().line_up.audible(), m_bench->idAt(1), 10000);
+        desk().line_up.hear(m_bench->idAt(2));
+        QTRY_COMPARE_WITH_TIMEOUT(desk().line_up.audible(), m_bench->idAt(2), 10000);
+        desk().line_up.setValue(m_bench->idAt(2), 0, 6);
+        const auto said = [this](const QString& words) {
+            for (const library::JournalLine& line : desk().journal.newest(20))
+                if (line.text.contains(words))
+                    return true;
+            return false;
+        };
+        QTRY_VERIFY_WITH_TIMEOUT(said(QStringLiteral("heard A Low pass, B Gain on")), 10000);
+        QTRY_VERIFY_WITH_TIMEOUT(said(QStringLiteral("B Gain: Gain 3")), 10000);
+        desk().transport.play(false);
+    }
+};
+
+HR_TEST(tst_write)
+#include "tst_write.moc"
