@@ -7,6 +7,9 @@
 #include "pages/measure/test_list.h"
 #include "widgets/plot.h"
 
+#include <QComboBox>
+#include <QSpinBox>
+
 using namespace hr;
 using namespace hr::app;
 using test::Workbench;
@@ -63,7 +66,7 @@ private slots:
 
     void tickedTestsAreRunAndLookedAt()
     {
-        QCOMPARE(tests()->count(), 18);                                // an overview before them
+        QCOMPARE(tests()->count(), 19); // an overview before them, the sweep after
         QVERIFY(!tests()->ticked().contains(QStringLiteral("trust"))); // it takes its time
         for (int row = 1; row < tests()->count(); ++row)
             tests()->item(row)->setCheckState(Qt::Unchecked);
@@ -100,6 +103,38 @@ private slots:
         QVERIFY(std::ranges::any_of(labels, [](const QLabel* one) {
             return one->isVisible() && one->text().contains(QStringLiteral("honest about level: switched in"));
         }));
+    }
+
+    void aParameterIsSweptAgainstItsLabel()
+    {
+        click(QStringLiteral("Sweep a parameter"));
+        auto* parameter = m_bench->find<QComboBox>(QStringLiteral("parameter to sweep"));
+        auto* figure = m_bench->find<QComboBox>(QStringLiteral("figure to read"));
+        QVERIFY(parameter && figure);
+        parameter->setCurrentIndex(parameter->findText(QStringLiteral("Ratio")));
+        QCOMPARE(figure->currentData().toString(), QStringLiteral("transfer.ratio")); // guessed from the label
+        m_bench->find<QSpinBox>(QStringLiteral("steps"))->setValue(3);
+        SweepJob& sweep = m_bench->desk->sweep;
+        QTest::mouseClick(m_bench->button(QStringLiteral("Sweep")), Qt::LeftButton);
+        QVERIFY(sweep.isRunning());
+        QTRY_VERIFY_WITH_TIMEOUT(!sweep.isRunning(), 60000);
+        QCOMPARE(sweep.points().size(), std::size_t{3});
+        const auto& middle = sweep.points()[1];
+        HR_NEAR(*middle.measured, middle.honest, 0.01 * middle.honest);
+        const auto* table = m_bench->find<QTableWidget>(QStringLiteral("set against measured"));
+        QCOMPARE(table->rowCount(), 3);
+        QVERIFY(table->horizontalHeaderItem(0)->text().contains(QStringLiteral("Ratio set")));
+        QVERIFY(m_bench->find<Plot>(QStringLiteral("Ratio, measured against set")));
+        // Told once, it is remembered for this processor and parameter; another keeps its guess.
+        figure->setCurrentIndex(figure->findData(QStringLiteral("transfer.knee_db")));
+        emit figure->activated(figure->currentIndex());
+        parameter->setCurrentIndex(parameter->findText(QStringLiteral("Attack")));
+        QCOMPARE(figure->currentData().toString(), QStringLiteral("timing.attack_ms"));
+        parameter->setCurrentIndex(parameter->findText(QStringLiteral("Ratio")));
+        QCOMPARE(figure->currentData().toString(), QStringLiteral("transfer.knee_db"));
+        QTest::mouseClick(m_bench->button(QStringLiteral("Sweep")), Qt::LeftButton);
+        QTest::mouseClick(m_bench->button(QStringLiteral("Stop")), Qt::LeftButton);
+        QVERIFY(!sweep.isRunning());
     }
 };
 

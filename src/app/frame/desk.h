@@ -13,6 +13,7 @@
 #include "models/line_up_edits.h"
 #include "models/scan_job.h"
 #include "models/settings_steps.h"
+#include "models/sweep_job.h"
 #include "playbar/source_list.h"
 #include "services/journal_keeper.h"
 #include "services/keeping.h"
@@ -57,6 +58,7 @@ public:
     BlindTrials trials;
     Alternation alternation;
     LiveTap live;
+    SweepJob sweep;
     PageBook book;
     JournalKeeper journal;
 };

@@ -4,6 +4,7 @@
 #include "pages/find/find_page.h"
 #include "pages/keep/keep_page.h"
 #include "pages/measure/measure_page.h"
+#include "pages/measure/sweep_view.h"
 #include "widgets/plot.h"
 
 #include <QCoreApplication>
@@ -208,6 +209,13 @@ Result<void> Tour::walk()
          [this] { m_window.measurePage()->showTest(QStringLiteral("timing")); }},
         {QStringLiteral("measure-trust"),
          [this] { m_window.measurePage()->showTest(QStringLiteral("trust")); }},
+        {QStringLiteral("measure-sweep"),
+         [this] {
+             m_window.measurePage()->showTest(QStringLiteral("sweep"));
+             m_window.measurePage()->sweepView()->sweep(QStringLiteral("ratio"));
+             (void)waitFor("the sweep", [this] { return !m_desk.sweep.isRunning(); });
+             letPass(200);
+         }},
         {QStringLiteral("build"),
          [this] {
              m_desk.draft.change(chain::Chain{});

@@ -18,7 +18,7 @@ struct Rule {
 };
 
 /// The first that fits is taken. "corners" stands for whatever the response has at a frequency.
-constexpr std::array<Rule, 18> rules{{{"threshold", "dB", "transfer", "threshold_db"},
+constexpr std::array<Rule, 19> rules{{{"threshold", "dB", "transfer", "threshold_db"},
                                       {"ratio", "", "transfer", "ratio"},
                                       {"knee", "dB", "transfer", "knee_db"},
                                       {"make", "dB", "transfer", "makeup_db"},
@@ -35,7 +35,8 @@ constexpr std::array<Rule, 18> rules{{{"threshold", "dB", "transfer", "threshold
                                       {"bits", "", "resolution", "effective_bits"},
                                       {"rate", "Hz", "movement", "rates"},
                                       {"freq", "Hz", "response", "corners"},
-                                      {"cutoff", "Hz", "response", "corners"}}};
+                                      {"cutoff", "Hz", "response", "corners"},
+                                      {"gain", "dB", "response", "gain_1k_db"}}};
 
 std::string lower(std::string text)
 {
@@ -106,7 +107,10 @@ std::optional<Promise> promiseOf(const processors::ParameterInfo& parameter, con
             continue;
         const auto factor = factorBetween(parameter.unit, rule.unit);
         const std::string test = rule.test;
-        if (!factor || (test == "response" && !isOne(kind, {"filter", "equaliser"})) ||
+        // In anything else than a gain alone, a gain is of a band, or of a part of the way.
+        const bool whole_gain = std::string(rule.figure) == "gain_1k_db";
+        if (!factor || (whole_gain && !isOne(kind, {"utility"})) ||
+            (test == "response" && !whole_gain && !isOne(kind, {"filter", "equaliser"})) ||
             (test == "movement" && !isOne(kind, {"modulation"})) ||
             (test == "decay" && !isOne(kind, {"reverb"})))
             continue;

@@ -4,6 +4,7 @@
 #include "pages/measure/figures_table.h"
 #include "pages/measure/plot_sheet.h"
 #include "pages/measure/selfcheck_panel.h"
+#include "pages/measure/sweep_view.h"
 #include "pages/measure/test_list.h"
 #include "pages/measure/test_view.h"
 #include "theme/theme.h"
@@ -262,10 +263,18 @@ void MeasurePage::fillTable()
     m_table->fill(m_benched, rows);
 }
 
-/// The overview, or the test that is chosen: made when it is first looked at.
+/// The overview, the test that is chosen, or the sweep: made when they are first looked at.
 void MeasurePage::showChosen()
 {
     const QString test = m_tests->current();
+    if (test == QLatin1String(TestList::sweep)) {
+        if (!m_sweep) {
+            m_sweep = new SweepView(m_services.line_up, m_services.sweep, m_services.store);
+            m_views->addWidget(m_sweep);
+        }
+        m_sweep->fillCandidates();
+        return m_views->setCurrentWidget(m_sweep);
+    }
     if (m_view && m_view->test() != test)
         delete std::exchange(m_view, nullptr);
     if (!test.isEmpty() && !m_view) {
@@ -274,7 +283,10 @@ void MeasurePage::showChosen()
     }
     if (m_view)
         m_view->fill(m_benched);
-    m_views->setCurrentIndex(m_view ? 1 : 0);
+    if (m_view)
+        m_views->setCurrentWidget(m_view);
+    else
+        m_views->setCurrentIndex(0);
 }
 
 void MeasurePage::showTest(const QString& test)

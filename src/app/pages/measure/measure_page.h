@@ -6,6 +6,7 @@
 
 #include "models/bench_queue.h"
 #include "models/line_up.h"
+#include "models/sweep_job.h"
 #include "pages/measure/benched.h"
 #include "services/navigation.h"
 
@@ -20,6 +21,7 @@ namespace hr::app {
 class FiguresTable;
 class Plot;
 class Stack;
+class SweepView;
 class TestList;
 class TestView;
 
@@ -30,6 +32,7 @@ public:
         library::Store& store;
         LineUp& line_up;
         BenchQueue& bench;
+        SweepJob& sweep;
         Jobs& jobs;
         Navigation& navigation;
     };
@@ -37,6 +40,7 @@ public:
 
     /// Empty: the overview.
     void showTest(const QString& test);
+    SweepView* sweepView() const { return m_sweep; } ///< once it has been looked at
     Plot* responsePlot() const { return m_response; }
     void setThemeColours();
 
@@ -71,6 +75,7 @@ private:
     TestList* m_tests = nullptr;
     Stack* m_views = nullptr; // the overview, and the test in sight
     TestView* m_view = nullptr;
+    SweepView* m_sweep = nullptr;
 };
 
 } // namespace hr::app

@@ -27,6 +27,9 @@ TestList::TestList(QWidget* parent) : QListWidget(parent)
         item->setSizeHint({0, test_row_px});
         item->setToolTip(tr("Ticked: run by Measure"));
     }
+    auto* swept = new QListWidgetItem(tr("Sweep a parameter"), this);
+    swept->setData(key_role, QLatin1String(sweep));
+    swept->setSizeHint({0, test_row_px});
     setCurrentRow(0);
     connect(this, &QListWidget::currentRowChanged, this, &TestList::chosen);
 }

@@ -1,0 +1,274 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "pages/measure/sweep_view.h"
+
+#include "bench/figure_text.h"
+#include "theme/theme.h"
+#include "widgets/basics.h"
+#include "widgets/candidate_mark.h"
+#include "widgets/plot.h"
+
+#include <QComboBox>
+#include <QHeaderView>
+#include <QSpinBox>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+namespace hr::app {
+
+namespace {
+
+constexpr int usual_steps = 9;
+constexpr int table_height = 250; // nine steps whole
+constexpr int table_row_px = 22;
+
+/// What a label can promise beside the figures themselves (bench/labels.h), by "test.figure".
+const std::vector<std::pair<QString, QString>>& gatheredFigures()
+{
+    static const std::vector<std::pair<QString, QString>> all{
+        {QStringLiteral("response.corners"), QObject::tr("nearest corner, peak or notch, Hz")},
+        {QStringLiteral("movement.rates"), QObject::tr("nearest rate of movement, Hz")},
+        {QStringLiteral("echoes.first_ms"), QObject::tr("nearest echo, ms")}};
+    return all;
+}
+
+} // namespace
+
+SweepView::SweepView(LineUp& line_up, SweepJob& job, library::Store& store, QWidget* parent)
+    : QWidget(parent), m_line_up(line_up), m_job(job), m_store(store)
+{
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(10);
+    auto* row = new QHBoxLayout;
+    const auto chooser = [&](const QString& name) {
+        auto* box = new QComboBox;
+        box->setAccessibleName(name);
+        box->setMinimumWidth(120);
+        row->addWidget(box, 1);
+        return box;
+    };
+    m_candidate = chooser(tr("candidate to sweep"));
+    m_parameter = chooser(tr("parameter to sweep"));
+    row->addWidget(label(tr("against"), "faint"));
+    m_figure = chooser(tr("figure to read"));
+    m_steps = new QSpinBox;
+    m_steps->setRange(bench::fewest_sweep_steps, bench::most_sweep_steps);
+    m_steps->setValue(usual_steps);
+    m_steps->setAccessibleName(tr("steps"));
+    m_steps->setSuffix(tr(" steps"));
+    row->addWidget(m_steps);
+    m_start = (new Button(tr("Sweep")))->main();
+    row->addWidget(m_start);
+    column->addLayout(row);
+    m_meaning = paragraph({}, "faint");
+    column->addWidget(m_meaning);
+    auto* sheet = new Sheet;
+    m_plot_place = new QVBoxLayout(sheet);
+    m_plot_place->setContentsMargins(14, 8, 8, 6);
+    column->addWidget(sheet, 1);
+    auto* below = new Sheet;
+    auto* inside = new QVBoxLayout(below);
+    inside->setContentsMargins(6, 2, 6, 4);
+    m_table = new QTableWidget;
+    m_table->setObjectName(QStringLiteral("figures"));
+    m_table->setAccessibleName(tr("set against measured"));
+    m_table->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    m_table->setSelectionMode(QAbstractItemView::NoSelection);
+    m_table->setShowGrid(false);
+    m_table->verticalHeader()->hide();
+    m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    m_table->horizontalHeader()->setDefaultAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    m_table->verticalHeader()->setDefaultSectionSize(table_row_px);
+    inside->addWidget(m_table);
+    below->setFixedHeight(table_height);
+    column->addWidget(below);
+
+    for (const auto& [key, name] : gatheredFigures())
+        m_figure->addItem(name, key);
+    for (const bench::TestInfo& test : bench::allTests())
+        for (const bench::FigureInfo& figure : test.figures())
+            if (figure.shape == bench::FigureShape::Number && test.key != "cost")
+                m_figure->addItem(
+                    tr("%1: %2").arg(QString::fromStdString(test.name),
+                                     QString::fromStdString(bench::titleOf(test.key, figure.key, figure))),
+                    QString::fromStdString(test.key + '.' + figure.key));
+    connect(m_candidate, &QComboBox::currentIndexChanged, this, &SweepView::fillParameters);
+    connect(m_parameter, &QComboBox::currentIndexChanged, this, &SweepView::guessFigure);
+    connect(m_figure, &QComboBox::activated, this, &SweepView::remember);
+    connect(m_start, &QPushButton::clicked, this, [this] { m_job.isRunning() ? m_job.cancel() : start(); });
+    connect(&m_job, &SweepJob::changed, this, &SweepView::refresh);
+    fillCandidates();
+    refresh();
+}
+
+void SweepView::fillCandidates()
+{
+    const QVariant before = m_candidate->currentData();
+    const QSignalBlocker quiet(m_candidate);
+    m_candidate->clear();
+    for (const Contender& candidate : m_line_up.candidates())
+        if (candidate.isOpen() && !candidate.info.parameters.empty())
+            m_candidate->addItem(markLetter(candidate.mark) + QStringLiteral("  ") + candidate.title,
+                                 QVariant::fromValue<quint64>(candidate.id));
+    const int same = m_candidate->findData(before);
+    m_candidate->setCurrentIndex(same < 0 ? 0 : same);
+    if (same < 0 || m_parameter->count() == 0)
+        fillParameters();
+}
+
+const Contender* SweepView::contender() const
+{
+    return m_line_up.find(m_candidate->currentData().value<quint64>());
+}
+
+std::optional<std::size_t> SweepView::parameter() const
+{
+    const Contender* of = contender();
+    const auto index = of ? of->info.parameterIndex(m_parameter->currentData().toString().toStdString())
+                          : std::optional<std::size_t>();
+    return index;
+}
+
+void SweepView::fillParameters()
+{
+    {
+        const QSignalBlocker quiet(m_parameter);
+        m_parameter->clear();
+        int promising = -1;
+        if (const Contender* of = contender())
+            for (const processors::ParameterInfo& p : of->info.parameters) {
+                if (p.scale == processors::Scale::Toggle || p.hidden)
+                    continue;
+                if (promising < 0 && bench::promiseOf(p, of->info.kind))
+                    promising = m_parameter->count();
+                m_parameter->addItem(QString::fromStdString(p.name), QString::fromStdString(p.key));
+            }
+        m_parameter->setCurrentIndex(std::max(promising, 0));
+    }
+    guessFigure();
+}
+
+/// What the user has once said this label means; it stands for the processor, not for its place here.
+QString SweepView::meaningKey() const
+{
+    const Contender* of = contender();
+    return of ? QStringLiteral("label/%1/%2")
+                    .arg(QString::fromStdString(of->location.id), m_parameter->currentData().toString())
+              : QString();
+}
+
+void SweepView::guessFigure()
+{
+    const auto index = parameter();
+    m_start->setEnabled(index.has_value());
+    if (!index)
+        return m_meaning->setText(tr("No candidate has a parameter to sweep: add one from Find."));
+    const processors::ParameterInfo& p = contender()->info.parameters[*index];
+    const auto guessed = bench::promiseOf(p, contender()->info.kind);
+    const QString told = m_store.setting(meaningKey());
+    const QString wanted = !told.isEmpty() ? told
+                           : guessed       ? QString::fromStdString(guessed->test + '.' + guessed->figure)
+                                           : QString();
+    const int at = wanted.isEmpty() ? -1 : m_figure->findData(wanted);
+    m_figure->setCurrentIndex(std::max(at, 0));
+    m_meaning->setText(
+        !told.isEmpty() ? tr("What %1 means was told by you.").arg(QString::fromStdString(p.name))
+        : guessed ? tr("What %1 means is guessed from its name and unit. If it means something else, choose "
+                       "the figure: that is remembered.")
+                        .arg(QString::fromStdString(p.name))
+                  : tr("What %1 means is not known: choose the figure to read, which is remembered.")
+                        .arg(QString::fromStdString(p.name)));
+}
+
+void SweepView::remember()
+{
+    if (!meaningKey().isEmpty())
+        (void)m_store.setSetting(meaningKey(), m_figure->currentData().toString());
+}
+
+bench::Promise SweepView::promise() const
+{
+    const QString key = m_figure->currentData().toString();
+    bench::Promise chosen{key.section(QLatin1Char('.'), 0, 0).toStdString(),
+                          key.section(QLatin1Char('.'), 1).toStdString(), 1};
+    const auto& p = contender()->info.parameters[*parameter()];
+    if (const auto guessed = bench::promiseOf(p, contender()->info.kind);
+        guessed && guessed->test == chosen.test && guessed->figure == chosen.figure)
+        chosen.factor = guessed->factor;
+    return chosen;
+}
+
+void SweepView::start()
+{
+    const auto index = parameter();
+    if (!index)
+        return;
+    const Contender& of = *contender();
+    const processors::ParameterInfo& p = of.info.parameters[*index];
+    bench::SweepOrder order;
+    order.parameter = *index;
+    order.first = p.minimum;
+    order.last = p.maximum;
+    order.steps = m_steps->value();
+    order.promise = promise();
+    m_mark = of.mark;
+    m_name = QString::fromStdString(p.name);
+    m_set_unit = QString::fromStdString(p.unit);
+    const auto* figure = bench::figureInfo(order.promise.test, order.promise.figure);
+    m_figure_unit = figure ? QString::fromStdString(figure->unit)
+                           : m_figure->currentText().section(QStringLiteral(", "), -1);
+    m_digits = figure ? figure->digits : 2;
+    delete m_plot;
+    const bool logarithmic = p.scale == processors::Scale::Logarithmic && p.minimum > 0;
+    m_plot = new Plot({tr("set"), m_set_unit, logarithmic, 0, 2},
+                      {tr("measured"), m_figure_unit, false, 1, m_digits});
+    m_plot->setAccessibleName(tr("%1, measured against set").arg(m_name));
+    m_plot_place->addWidget(m_plot, 1);
+    m_job.start(of, order);
+}
+
+void SweepView::sweep(const QString& parameter)
+{
+    m_parameter->setCurrentIndex(m_parameter->findData(parameter));
+    start();
+}
+
+void SweepView::refresh()
+{
+    m_start->setText(m_job.isRunning() ? tr("Stop") : tr("Sweep"));
+    const auto& points = m_job.points();
+    if (m_plot) {
+        Curve measured{m_mark, markLetter(m_mark) + QLatin1Char(' ') + tr("measured"), {}};
+        Curve honest{0, tr("honest"), {}};
+        for (const bench::SweepPoint& point : points) {
+            honest.points.emplace_back(point.set, point.honest);
+            if (point.measured)
+                measured.points.emplace_back(point.set, *point.measured);
+        }
+        m_plot->setCurves({honest, measured});
+    }
+    m_table->clear();
+    m_table->setColumnCount(3);
+    m_table->setRowCount(static_cast<int>(points.size()));
+    const auto with = [](const QString& what, const QString& unit) {
+        return unit.isEmpty() ? what : QStringLiteral("%1, %2").arg(what, unit);
+    };
+    m_table->setHorizontalHeaderLabels(
+        {with(m_name.isEmpty() ? tr("set") : tr("%1 set").arg(m_name), m_set_unit),
+         with(tr("measured"), m_figure_unit), with(tr("off by"), m_figure_unit)});
+    for (int row = 0; row < m_table->rowCount(); ++row) {
+        const bench::SweepPoint& point = points[static_cast<std::size_t>(row)];
+        const auto cell = [&](int column, const QString& text) {
+            auto* item = new QTableWidgetItem(text);
+            item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+            item->setFont(Theme::figures(12));
+            item->setToolTip(QString::fromStdString(point.reason).toHtmlEscaped());
+            m_table->setItem(row, column, item);
+        };
+        cell(0, number(point.set, 2));
+        cell(1, point.measured ? number(*point.measured, m_digits) : tr("none"));
+        cell(2, point.measured ? signedNumber(*point.measured - point.honest, m_digits) : QString());
+    }
+}
+
+} // namespace hr::app
