@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "pages/measure/figures_table.h"
 #include "support/fixtures.h"
 #include "theme/theme.h"
 #include "widgets/basics.h"
@@ -172,6 +173,49 @@ private slots:
         for (const auto key : {Qt::Key_Plus, Qt::Key_Minus, Qt::Key_Home, Qt::Key_Left})
             QTest::keyClick(&plot, key);
         QVERIFY(!plot.grab().isNull());
+    }
+
+    void aPlotLeavesAsAFile()
+    {
+        const QTemporaryDir folder;
+        const auto path = [&folder](const char* name) {
+            return std::filesystem::path(folder.filePath(QLatin1String(name)).toStdString());
+        };
+        const auto contents = [](const std::filesystem::path& file) {
+            QFile in(file);
+            return in.open(QIODevice::ReadOnly) ? in.readAll() : QByteArray();
+        };
+        Plot plot({QStringLiteral("frequency"), QStringLiteral("Hz"), true, 0, 0},
+                  {QStringLiteral("magnitude"), QStringLiteral("dB"), false, 12, 2});
+        plot.resize(400, 300);
+        plot.setCurves({{1, QStringLiteral("A \"one\""), {{20, 0}, {20000, -3.5}}}});
+        for (const char* name : {"p.svg", "p.csv", "p.png"})
+            HR_VERIFY(plot.saveAs(path(name)));
+        QVERIFY(contents(path("p.svg")).startsWith("<svg"));
+        QCOMPARE(contents(path("p.csv")),
+                 QByteArray("curve,\"frequency_Hz\",\"magnitude_dB\"\r\n"
+                            "\"A \"\"one\"\"\",20.0,0.0\r\n\"A \"\"one\"\"\",20000.0,-3.5\r\n"));
+        QVERIFY(QImage::fromData(contents(path("p.png"))).width() > 400);
+        QVERIFY(!plot.saveAs("/nowhere/at/all.svg"));
+    }
+
+    void onlyDifferencesBeyondTheUncertaintyAreMarked()
+    {
+        const auto benched = [](int mark, double gain_db, double corner_hz) {
+            library::StoredReading stored;
+            stored.test = QStringLiteral("response");
+            stored.reading.figures = {{"gain_1k_db", gain_db}, {"corner_high_hz", corner_hz}};
+            return Benched{mark, QStringLiteral("x"), {}, {stored}, false};
+        };
+        FiguresTable table;
+        table.fill({benched(1, 1.00, 1000), benched(2, 1.03, 1015), benched(3, 1.05, 1025)},
+                   {{QStringLiteral("response"), QStringLiteral("gain_1k_db")},
+                    {QStringLiteral("response"), QStringLiteral("corner_high_hz")}});
+        for (int row = 0; row < 2; ++row) { // 0.02 dB and 1 % each
+            QVERIFY(!table.item(row, 1)->font().bold());
+            QVERIFY(!table.item(row, 2)->font().bold());
+            QVERIFY(table.item(row, 3)->font().bold());
+        }
     }
 
     void figuresHaveRealMinusSigns_data()

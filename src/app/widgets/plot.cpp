@@ -1,12 +1,19 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "widgets/plot.h"
 
+#include "exchange/document.h"
 #include "theme/theme.h"
 #include "widgets/candidate_mark.h"
+#include "widgets/plot_export.h"
 
+#include <QBuffer>
 #include <QClipboard>
+#include <QContextMenuEvent>
+#include <QFile>
+#include <QFileDialog>
 #include <QGuiApplication>
 #include <QKeyEvent>
+#include <QMenu>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
@@ -17,6 +24,7 @@ namespace hr::app {
 namespace {
 
 constexpr int end_label_px = 84;
+constexpr double finer = 2; // points of a saved picture for each on the screen
 /// Where bars of levels in dB stand.
 constexpr double stem_floor = -150;
 
@@ -301,6 +309,35 @@ void Plot::copyData() const
         for (const auto& [x, y] : curve.points)
             text += QStringLiteral("%1\t%2\t%3\n").arg(curve.label).arg(x, 0, 'g', 8).arg(y, 0, 'g', 8);
     QGuiApplication::clipboard()->setText(text);
+}
+
+Result<void> Plot::saveAs(const std::filesystem::path& file) const
+{
+    if (file.extension() == ".svg")
+        return exchange::writeText(file, curvesAsSvg(m_x, m_y, m_drawing, m_curves));
+    if (file.extension() == ".csv")
+        return exchange::writeText(file, curvesAsCsv(m_x, m_y, m_curves));
+    QByteArray png;
+    QBuffer buffer(&png);
+    m_plot->toPixmap(width(), height(), finer).save(&buffer, "PNG");
+    return exchange::writeText(file, png.toStdString());
+}
+
+void Plot::contextMenuEvent(QContextMenuEvent* event)
+{
+    QMenu menu(this);
+    menu.addAction(tr("Copy the picture"), this,
+                   [this] { QGuiApplication::clipboard()->setPixmap(m_plot->grab()); });
+    menu.addAction(tr("Copy the data"), this, &Plot::copyData);
+    menu.addAction(tr("Save as a file"), this, [this] {
+        const QString file = QFileDialog::getSaveFileName(this, tr("Save the plot"), QStringLiteral("plot.svg"),
+                                                          tr("Drawing (*.svg);;Picture (*.png);;Data (*.csv)"));
+        if (file.isEmpty())
+            return;
+        if (const auto saved = saveAs(QFile::encodeName(file).toStdString()); !saved)
+            emit failed(QString::fromStdString(saved.error().text));
+    });
+    menu.exec(event->globalPos());
 }
 
 void Plot::keyPressEvent(QKeyEvent* event)

@@ -1,10 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // A plot on paper: ink axes, labels at the lines' ends, a cursor that reads all curves at once.
-// + and - zoom, arrow keys move the cursor, Home resets; Ctrl+C copies the picture, Ctrl+Shift+C the data.
+// + and - zoom, arrow keys move the cursor, Home resets; Ctrl+C copies the picture, Ctrl+Shift+C the data. Its
+// menu saves it as a file.
 #pragma once
 
+#include "signal/result.h"
+
 #include <QWidget>
+#include <filesystem>
 #include <vector>
 
 class QCustomPlot;
@@ -40,8 +44,14 @@ public:
     /// "3.20 kHz  A −0.20 dB" for each curve; empty without a cursor.
     QString cursorText() const { return m_cursor_text; }
     void setThemeColours();
+    /// By its ending: ".svg", ".csv", else a picture (".png"). A failure leaves the file that was there.
+    Result<void> saveAs(const std::filesystem::path& file) const;
+
+signals:
+    void failed(const QString& why); ///< to save it
 
 protected:
+    void contextMenuEvent(QContextMenuEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
     bool eventFilter(QObject* watched, QEvent* event) override;

@@ -7,6 +7,7 @@
 #include "widgets/candidate_mark.h"
 
 #include <QHeaderView>
+#include <cmath>
 
 namespace hr::app {
 
@@ -101,6 +102,40 @@ void FiguresTable::addRow(const std::vector<Benched>& benched, const Row& row)
         if (cell->toolTip().isEmpty())
             cell->setToolTip(cell->text().toHtmlEscaped()); // whole where the column is narrow
         setItem(at, static_cast<int>(i) + 1, cell);
+    }
+    markDifferences(benched, row, *figure, at);
+}
+
+/// Against the first that has the figure; only where they differ by more than both may be off.
+void FiguresTable::markDifferences(const std::vector<Benched>& benched, const Row& row,
+                                   const bench::FigureInfo& figure, int at)
+{
+    if (figure.shape != bench::FigureShape::Number)
+        return;
+    std::optional<double> first;
+    QString first_title;
+    for (std::size_t i = 0; i < benched.size(); ++i) {
+        const bench::Reading* reading = benched[i].reading(row.first);
+        const auto* value = reading ? bench::figureIn(*reading, row.second.toStdString()) : nullptr;
+        if (!value || !value->is_number())
+            continue;
+        const double one = value->get<double>();
+        if (!first) {
+            first = one;
+            first_title = benched[i].title;
+            continue;
+        }
+        const bool of_the_machine =
+            figure.allowed.absolute == 0 && figure.allowed.relative == 0 && one != std::round(one);
+        if (of_the_machine || std::abs(one - *first) <= figure.allowed.at(one) + figure.allowed.at(*first))
+            continue;
+        QTableWidgetItem* cell = item(at, static_cast<int>(i) + 1);
+        cell->setFont(Theme::figures(12, QFont::Bold));
+        cell->setToolTip(tr("differs from %1 by %2 %3, more than both may be off")
+                             .arg(first_title,
+                                  QString::fromStdString(bench::numberText(one - *first, figure.digits)),
+                                  QString::fromStdString(figure.unit))
+                             .toHtmlEscaped());
     }
 }
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // Figures side by side: a row each, a column a candidate. What was not measured is blank; what does not exist
-// says so, and why in its tip.
+// says so, and why in its tip. What differs from the first by more than both may be off is bold.
 #pragma once
 
 #include "pages/measure/benched.h"
@@ -23,6 +23,8 @@ public:
 
 private:
     void addRow(const std::vector<Benched>& benched, const Row& row);
+    void markDifferences(const std::vector<Benched>& benched, const Row& row, const bench::FigureInfo& figure,
+                         int at);
 };
 
 } // namespace hr::app

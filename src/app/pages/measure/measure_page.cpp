@@ -266,6 +266,13 @@ void MeasurePage::fillTable()
 /// The overview, the test that is chosen, or the sweep: made when they are first looked at.
 void MeasurePage::showChosen()
 {
+    putChosen();
+    for (const Plot* plot : findChildren<Plot*>())
+        connect(plot, &Plot::failed, this, &MeasurePage::failed, Qt::UniqueConnection);
+}
+
+void MeasurePage::putChosen()
+{
     const QString test = m_tests->current();
     if (test == QLatin1String(TestList::sweep)) {
         if (!m_sweep) {

@@ -44,6 +44,9 @@ public:
     Plot* responsePlot() const { return m_response; }
     void setThemeColours();
 
+signals:
+    void failed(const QString& why);
+
 protected:
     void showEvent(QShowEvent* event) override;
 
@@ -57,6 +60,7 @@ private:
     void fillPlots();
     void fillTable();
     void showChosen();
+    void putChosen();
 
     const Services m_services;
     bool m_outdated = true; // something has changed while this was hidden

@@ -2,6 +2,7 @@
 #include "exchange/report/html.h"
 
 #include "exchange/report/svg.h"
+#include "exchange/report/write_report.h"
 
 #include <cmark.h>
 #include <memory>
@@ -98,6 +99,19 @@ std::string markdownAsHtml(const std::string& markdown)
     const std::unique_ptr<char, decltype(&std::free)> html(
         cmark_markdown_to_html(markdown.data(), markdown.size(), CMARK_OPT_VALIDATE_UTF8), &std::free);
     return html ? html.get() : std::string();
+}
+
+bool isPart(const ordered_json& part)
+{
+    try { // nlohmann-json reports by exceptions; they end here
+        const ordered_json report{{"title", "x"}, {"subjects", ordered_json::array()}, {"parts", {part}}};
+        (void)reportAsHtml(report);
+        (void)reportAsMarkdown(report, {});
+        (void)reportAsCsv(report);
+        return part.is_object();
+    } catch (const ordered_json::exception&) {
+        return false;
+    }
 }
 
 std::string htmlOf(const ordered_json& part, const Picture& picture)

@@ -14,6 +14,8 @@ std::string escaped(const std::string& text);
 /// Markdown (CommonMark 0.30) as HTML; markup of its own is left out.
 std::string markdownAsHtml(const std::string& markdown);
 
+/// Whether it is a part that can be shown, as one that somebody wrote by hand may not be.
+bool isPart(const nlohmann::ordered_json& part);
 /// One part (page.h); `picture` makes what stands for a plot, by default its SVG.
 std::string htmlOf(const nlohmann::ordered_json& part,
                    const std::function<std::string(const nlohmann::ordered_json& plot)>& picture = {});

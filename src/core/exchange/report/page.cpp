@@ -3,9 +3,11 @@
 
 #include "bench/figure_text.h"
 #include "bench/plots.h"
+#include "exchange/report/html.h"
 
 #include <QDateTime>
 #include <algorithm>
+#include <array>
 
 namespace hr::exchange {
 
@@ -246,7 +248,7 @@ ordered_json trialPartOf(const ordered_json& block)
 /// Tests that somebody's page can show, by what is stored now.
 ordered_json resolvedWith(const std::vector<Measured>& subjects, const ordered_json& block)
 {
-    if (block.contains("frozen") && block["frozen"].is_object())
+    if (block.contains("frozen") && isPart(block["frozen"]))
         return block["frozen"];
     const std::string kind = block.value("kind", std::string());
     if (kind == "figures")
@@ -256,6 +258,19 @@ ordered_json resolvedWith(const std::vector<Measured>& subjects, const ordered_j
     if (kind == "trial")
         return trialPartOf(block);
     return {{"kind", "text"}, {"markdown", block.value("markdown", std::string())}};
+}
+
+/// Of a page that somebody may have written by hand.
+bool isSubject(const ordered_json& subject)
+{
+    const auto isText = [&subject](const char* key) {
+        return !subject.contains(key) || subject[key].is_string();
+    };
+    return subject.is_object() &&
+           std::ranges::all_of(std::array{"letter", "title", "maker", "processor", "preset", "build"},
+                               isText) &&
+           subject.value("mark", ordered_json(1)).is_number_integer() &&
+           subject.value("settings", ordered_json::object()).is_object();
 }
 
 std::string titles(const std::vector<PageSubject>& subjects)
@@ -332,7 +347,7 @@ Result<void> checkPage(const ordered_json& page)
         page.value("version", ordered_json()) == 1 && page.value("title", ordered_json()).is_string() &&
         page.value("subjects", ordered_json()).is_array() && page.value("blocks", ordered_json()).is_array();
     const auto isObject = [](const ordered_json& one) { return one.is_object(); };
-    if (!is_page || !std::ranges::all_of(page["subjects"], isObject) ||
+    if (!is_page || !std::ranges::all_of(page["subjects"], isSubject) ||
         !std::ranges::all_of(page["blocks"], isObject))
         return wrongRequest("This is not a page of the notebook: choose a file that Honest Rack wrote.");
     return {};
