@@ -231,11 +231,11 @@ ordered_json trialPartOf(const ordered_json& block)
     };
     fact("source", trial.value("source", ordered_json::object()).value("title", std::string()));
     if (const auto match = trial.value("match", ordered_json::object()); match.contains("apart_lu"))
-        fact("apart in loudness by at most", bench::numberText(match["apart_lu"].get<double>(), 2) + " LU");
+        fact("apart in loudness by at most", bench::numberText(match.at("apart_lu").get<double>(), 2) + " LU");
     if (result.value("interval_low", ordered_json()).is_number())
         fact("right in the long run",
-             bench::numberText(100 * result["interval_low"].get<double>(), 0) + " to " +
-                 bench::numberText(100 * result["interval_high"].get<double>(), 0) + " of 100");
+             bench::numberText(100 * result.at("interval_low").get<double>(), 0) + " to " +
+                 bench::numberText(100 * result.at("interval_high").get<double>(), 0) + " of 100");
     fact("held", trial.value("started", std::string()).substr(0, 10));
     if (result.value("stopped_early", false))
         fact("stopped early", "yes");
