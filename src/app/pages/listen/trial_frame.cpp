@@ -88,7 +88,8 @@ void TrialFrame::setMiddle(QWidget* question, QWidget* result)
     m_middle->addWidget(result);
 }
 
-QWidget* TrialFrame::makeResult(QWidget* picture, const QString& again, std::function<void()> begin_again)
+QWidget* TrialFrame::makeResult(QWidget* picture, const QString& again,
+                                const std::function<void()>& begin_again)
 {
     auto* box = new QWidget;
     auto* column = new QVBoxLayout(box);
@@ -105,7 +106,7 @@ QWidget* TrialFrame::makeResult(QWidget* picture, const QString& again, std::fun
     auto* steps = new QHBoxLayout;
     steps->addStretch();
     auto* once_more = new Button(again);
-    connect(once_more, &QPushButton::clicked, this, std::move(begin_again));
+    connect(once_more, &QPushButton::clicked, this, begin_again);
     steps->addWidget(once_more);
     m_save = new Button(tr("Save as a file"));
     connect(m_save, &QPushButton::clicked, this, &TrialFrame::save);

@@ -8,6 +8,7 @@
 
 #include <QStackedLayout>
 #include <QVBoxLayout>
+#include <QWidget>
 #include <functional>
 
 class QLabel;
@@ -26,7 +27,7 @@ protected:
     /// Once, in the constructor: the two that change places in the middle.
     void setMiddle(QWidget* question, QWidget* result);
     /// A column with the verdict above, `picture`, and the steps below: `again` and a file of it.
-    QWidget* makeResult(QWidget* picture, const QString& again, std::function<void()> begin_again);
+    QWidget* makeResult(QWidget* picture, const QString& again, const std::function<void()>& begin_again);
     /// Below what is the same for all.
     QVBoxLayout& side() { return *m_side; }
     /// After every change of the trial.

@@ -6,6 +6,7 @@
 
 #include "actions/action_list.h"
 #include "services/journal_keeper.h"
+#include "services/navigation.h"
 #include "services/page_book.h"
 
 class QLabel;
@@ -35,6 +36,9 @@ public:
     };
 
     explicit WritePage(const Services& services, QWidget* parent = nullptr);
+
+protected:
+    void changeEvent(QEvent* event) override;
 
 private:
     QWidget* makeList();
