@@ -3,6 +3,7 @@
 // What is compared with what, matched by what, and kept under which name.
 #include "app/workbench.h"
 #include "models/line_up_document.h"
+#include "widgets/parameter_row.h"
 
 #include <QComboBox>
 #include <QLabel>
@@ -181,6 +182,42 @@ private slots:
         m_bench->desk->transport.play(false);
         m_bench->press(Qt::Key_V);
         QVERIFY(!live.hasAny());
+    }
+
+    void timesAreTypedAsNotes()
+    {
+        m_bench->desk->tempo.type(QStringLiteral("0"));
+        lineUp().add(QStringLiteral("reference:feedback-delay"));
+        const auto field = [this]() -> QLineEdit* {
+            for (auto* row : m_bench->window->findChildren<ParameterRow*>())
+                for (auto* edit : row->findChildren<QLineEdit*>())
+                    if (edit->isVisible() && edit->accessibleName() == QStringLiteral("Delay"))
+                        return edit;
+            return nullptr;
+        };
+        const auto type = [&field](const QString& text) {
+            QTRY_VERIFY(field());
+            QLineEdit* edit = field();
+            edit->setFocus();
+            edit->selectAll();
+            QTest::keyClicks(edit, text);
+            QTest::keyClick(edit, Qt::Key_Return);
+        };
+        const double before = at(3).values[0];
+        type(QStringLiteral("1/8."));
+        QCOMPARE(at(3).values[0], before); // there is no tempo, which is said
+        for (const QString& nonsense : {QStringLiteral("fast"), QStringLiteral("7"), QStringLiteral("-3")}) {
+            m_bench->desk->tempo.type(nonsense);
+            QCOMPARE(m_bench->desk->tempo.bpm(), 0.0);
+        }
+        m_bench->desk->tempo.type(QStringLiteral("120 bpm"));
+        QVERIFY(isSaid(QStringLiteral("120 bpm")));
+        QVERIFY(m_bench->desk->alternation.hasBars());
+        type(QStringLiteral("1/8."));
+        HR_NEAR(at(3).values[0], 375, 1e-6);
+        start(); // it is kept for the file
+        QCOMPARE(m_bench->desk->tempo.bpm(), 120.0);
+        m_bench->desk->tempo.type(QStringLiteral("0"));
     }
 
     void otherBasesAreMatchedToAndSaid()

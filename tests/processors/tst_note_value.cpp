@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "processors/description_json.h"
 #include "processors/note_value.h"
+#include "signal/tap_tempo.h"
 #include "support/fixtures.h"
 
 using namespace hr::processors;
@@ -30,6 +31,49 @@ private slots:
         QFETCH(double, bpm);
         QFETCH(QString, note);
         QCOMPARE(QString::fromStdString(noteValue(ms, bpm).value_or("")), note);
+    }
+
+    void notesAreTimes_data()
+    {
+        QTest::addColumn<QString>("text");
+        QTest::addColumn<QString>("unit");
+        QTest::addColumn<double>("value"); // at 120 beats a minute; 0: it is none
+        QTest::newRow("a beat") << "1/4"
+                                << "ms" << 500.0;
+        QTest::newRow("dotted") << "1/8."
+                                << "ms" << 375.0;
+        QTest::newRow("triplet") << "1/4t"
+                                 << "ms" << 1000.0 / 3;
+        QTest::newRow("two bars") << "2 bars"
+                                  << "s" << 4.0;
+        QTest::newRow("a rate") << "1/16"
+                                << "Hz" << 8.0;
+        QTest::newRow("three sixteenths") << "3/16"
+                                          << "ms" << 375.0;
+        QTest::newRow("spaces") << " 1 / 8 T "
+                                << "ms" << 500.0 / 3;
+        QTest::newRow("of decibels") << "1/4"
+                                     << "dB" << 0.0;
+        for (const char* text : {"", "1", "1/", "/4", "0/4", "1/0", "1/4x", "-1/4", "1/4..", "bars", "1.5/4"})
+            QTest::newRow(text) << text << "ms" << 0.0;
+    }
+    void notesAreTimes()
+    {
+        QFETCH(QString, text);
+        QFETCH(QString, unit);
+        QFETCH(double, value);
+        HR_NEAR(noteInUnit(text.toStdString(), 120, unit.toStdString()).value_or(0), value, 1e-9);
+        QVERIFY(!noteInUnit(text.toStdString(), 0, unit.toStdString())); // no tempo
+    }
+
+    void tapsAreATempo()
+    {
+        hr::signal::TapTempo taps;
+        for (const double at : {0.0, 0.5, 1.0})
+            QVERIFY(!taps.tap(at));
+        HR_NEAR(*taps.tap(1.5), 120, 1e-9);
+        HR_NEAR(*taps.tap(2.1), 120, 1e-9); // one slip
+        QVERIFY(!taps.tap(10));             // begun again
     }
 
     void presetsSurviveAsJson()

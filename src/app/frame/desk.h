@@ -19,6 +19,7 @@
 #include "services/keeping.h"
 #include "services/page_book.h"
 #include "services/saved_line_ups.h"
+#include "services/source_tempo.h"
 #include "services/ways_on.h"
 
 namespace hr::app {
@@ -57,6 +58,7 @@ public:
     SavedLineUps saved;
     BlindTrials trials;
     Alternation alternation;
+    SourceTempo tempo;
     LiveTap live;
     SweepJob sweep;
     PageBook book;

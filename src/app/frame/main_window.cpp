@@ -52,7 +52,7 @@ MainWindow::MainWindow(Desk& desk, QWidget* parent) : QMainWindow(parent), m_des
     connect(&m_desk.actions, &ActionList::added, this, &MainWindow::addKey);
     addActions();
     auto* playbar = new Playbar({m_desk.transport, m_desk.output, m_desk.line_up, m_desk.trials, m_desk.sources,
-                                 m_desk.actions, m_desk.jobs});
+                                 m_desk.tempo, m_desk.actions, m_desk.jobs});
     auto* pages = new QWidget;
     m_pages = new Stack(pages);
     makePages();
@@ -82,7 +82,7 @@ void MainWindow::makePages()
     m_pages->addWidget(m_find);
     m_pages->addWidget(
         new ListenPage({d.line_up, d.edits, d.transport, d.settings, d.saved, d.trials, d.alternation, d.live,
-                        d.keeping, d.ways, d.navigation, d.actions, d.undo, d.notices}));
+                        d.tempo, d.keeping, d.ways, d.navigation, d.actions, d.undo, d.notices}));
     m_pages->addWidget(m_measure);
     m_pages->addWidget(new BuildPage({*d.store, d.draft, d.keeping, d.ways, d.navigation, d.notices}));
     m_pages->addWidget(m_keep);

@@ -4,6 +4,7 @@
 #include "theme/theme.h"
 #include "widgets/basics.h"
 #include "widgets/fair_line.h"
+#include "widgets/name_popup.h"
 #include "widgets/waveform_view.h"
 
 #include <QComboBox>
@@ -47,6 +48,7 @@ Playbar::Playbar(const Services& services, QWidget* parent) : QFrame(parent), m_
     row->addWidget(makeWaveform(), 1);
     row->addWidget(makeFairness());
     connect(&m_services.transport, &Transport::sourceChanged, this, &Playbar::showSource);
+    connect(&m_services.tempo, &SourceTempo::changed, this, &Playbar::showSource);
     connect(&m_services.line_up, &LineUp::matchChanged, this, &Playbar::showFairness);
     connect(&m_services.line_up, &LineUp::audibleChanged, this, &Playbar::showFairness);
     connect(&m_services.line_up, &LineUp::contendersChanged, this, &Playbar::showFairness);
@@ -194,6 +196,10 @@ void Playbar::addActions()
                             {},
                             [this] { loadNext(); },
                             not_on_trial});
+    m_services.actions.add({QStringLiteral("tempo.tap"), tr("tap the tempo, four times or more"), group,
+                            Qt::Key_T, [this] { m_services.tempo.tap(); }, no_source});
+    m_services.actions.add({QStringLiteral("tempo.type"), tr("type the tempo of the source"), group,
+                            Qt::SHIFT | Qt::Key_T, [this] { typeTempo(); }, no_source});
     m_services.actions.add({QStringLiteral("source.open"), tr("listen through a file of your own"), group,
                             QKeySequence::Open, [this] { openFile(); }, not_on_trial});
 }
@@ -211,6 +217,13 @@ void Playbar::openFile()
                                      tr("Audio (*.wav *.flac *.aif *.aiff *.ogg *.opus *.mp3);;All files (*)"));
     if (!file.isEmpty())
         m_services.transport.load(file);
+}
+
+void Playbar::typeTempo()
+{
+    const double bpm = m_services.tempo.bpm();
+    askName(m_about, tr("tempo in beats a minute, 0 for none"), bpm > 0 ? QString::number(bpm) : QString(),
+            [this](const QString& text) { m_services.tempo.type(text); });
 }
 
 void Playbar::showSource()

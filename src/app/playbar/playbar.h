@@ -7,6 +7,7 @@
 #include "models/blind_trials.h"
 #include "models/line_up.h"
 #include "playbar/source_list.h"
+#include "services/source_tempo.h"
 
 #include <QFrame>
 
@@ -29,6 +30,7 @@ public:
         LineUp& line_up;
         BlindTrials& trials;
         SourceList& sources;
+        SourceTempo& tempo;
         ActionList& actions;
         Jobs& jobs;
     };
@@ -40,6 +42,7 @@ private:
     void coverForTrial();
     void openFile();
     void loadNext();
+    void typeTempo();
     QWidget* makeSource();
     QWidget* makeWaveform();
     QWidget* makeFairness();

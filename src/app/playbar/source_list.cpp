@@ -48,6 +48,12 @@ SourceInfo SourceList::of(const QString& file)
     return m_sources.back();
 }
 
+void SourceList::setTempo(const QString& file, double bpm)
+{
+    (void)of(file);
+    std::ranges::find(m_sources, file, &SourceInfo::file)->tempo_bpm = bpm;
+}
+
 QString SourceList::next(const QString& file) const
 {
     const auto found = std::ranges::find(m_sources, file, &SourceInfo::file);

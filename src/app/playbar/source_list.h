@@ -25,6 +25,8 @@ public:
 
     /// Known by its file; one that is not in the list yet is added under its file name.
     SourceInfo of(const QString& file);
+    /// 0: none.
+    void setTempo(const QString& file, double bpm);
     /// The one after this that is there, round and round; empty where there is none.
     QString next(const QString& file) const;
     QString first() const; ///< empty where there is none

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "widgets/parameter_row.h"
 
+#include "processors/note_value.h"
 #include "processors/value_text.h"
 #include "theme/theme.h"
 #include "widgets/basics.h"
@@ -270,7 +271,17 @@ void ParameterRow::typed()
 {
     if (m_edit->text() == withUnit(m_parameter, m_value))
         return;
-    const auto value = processors::parseValue(m_parameter, m_edit->text().toStdString());
+    const std::string text = m_edit->text().toStdString();
+    const double tempo_bpm = m_tempo_bpm ? m_tempo_bpm() : 0;
+    const bool takes_notes = m_tempo_bpm && processors::noteInUnit("1/4", 120, m_parameter.unit).has_value();
+    if (takes_notes && tempo_bpm <= 0 && processors::isNoteValue(text)) {
+        emit refused(
+            tr("“%1” needs a tempo, which the source has not got: tap it with T, or type it with Shift+T.")
+                .arg(m_edit->text()));
+        return show(m_value);
+    }
+    const auto note = takes_notes ? processors::noteInUnit(text, tempo_bpm, m_parameter.unit) : std::nullopt;
+    const auto value = note ? note : processors::parseValue(m_parameter, text);
     const QString range =
         tr("%1 takes %2 to %3.")
             .arg(QString::fromStdString(m_parameter.name), withUnit(m_parameter, m_parameter.minimum),

@@ -8,6 +8,7 @@
 
 #include <QLineEdit>
 #include <QWidget>
+#include <functional>
 
 class QButtonGroup;
 
@@ -55,6 +56,8 @@ public:
     /// Where the tick is, and where a double click leads.
     void setDefault(double value);
     void setName(const QString& name);
+    /// Of the sound, for note values that are typed ("1/8."); 0 where there is none.
+    void setTempo(std::function<double()> bpm) { m_tempo_bpm = std::move(bpm); }
     /// A click on its name holds it, or lets it go again; so does H on its track.
     void setHoldable();
     void setHeld(bool on);
@@ -75,6 +78,7 @@ private:
 
     processors::ParameterInfo m_parameter;
     double m_value;
+    std::function<double()> m_tempo_bpm;
     bool m_holdable = false;
     bool m_held = false;
     ElidedLabel* m_name = nullptr;

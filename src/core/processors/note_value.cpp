@@ -2,7 +2,10 @@
 #include "processors/note_value.h"
 
 #include <array>
+#include <cctype>
+#include <charconv>
 #include <cmath>
+#include <string_view>
 #include <utility>
 
 namespace hr::processors {
@@ -19,6 +22,63 @@ std::optional<std::string> noteValue(double time_ms, double tempo_bpm)
             if (std::abs(time_ms * part / (whole_ms * length) - 1) < allowed)
                 return "1/" + std::to_string(part) + sign;
     return std::nullopt;
+}
+
+namespace {
+
+/// In whole notes; empty where it is none.
+std::optional<double> wholeNotes(const std::string& typed)
+{
+    std::string text;
+    for (const char c : typed)
+        if (c != ' ')
+            text += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+    const char* end = text.data() + text.size();
+    unsigned first = 0;
+    const auto [after, wrong] = std::from_chars(text.data(), end, first);
+    if (wrong != std::errc() || first == 0)
+        return std::nullopt;
+    const std::string_view rest(after, end);
+    if (rest == "bar" || rest == "bars")
+        return first;
+    if (!rest.starts_with('/'))
+        return std::nullopt;
+    unsigned second = 0;
+    const auto [sign, failed] = std::from_chars(after + 1, end, second);
+    if (failed != std::errc() || second == 0)
+        return std::nullopt;
+    const std::string_view kind(sign, end);
+    const double length = static_cast<double>(first) / second;
+    if (kind.empty())
+        return length;
+    if (kind == ".")
+        return length * 1.5;
+    return kind == "t" ? std::optional(length * 2 / 3) : std::nullopt;
+}
+
+} // namespace
+
+bool isNoteValue(const std::string& text)
+{
+    return wholeNotes(text).has_value();
+}
+
+std::optional<double> noteTimeMs(const std::string& text, double tempo_bpm)
+{
+    const auto notes = wholeNotes(text);
+    return notes && tempo_bpm > 0 ? std::optional(*notes * 4 * 60000 / tempo_bpm) : std::nullopt;
+}
+
+std::optional<double> noteInUnit(const std::string& text, double tempo_bpm, const std::string& unit)
+{
+    const auto time_ms = noteTimeMs(text, tempo_bpm);
+    if (!time_ms)
+        return std::nullopt;
+    if (unit == "ms")
+        return *time_ms;
+    if (unit == "s")
+        return *time_ms / 1000;
+    return unit == "Hz" ? std::optional(1000 / *time_ms) : std::nullopt;
 }
 
 } // namespace hr::processors

@@ -12,4 +12,11 @@ namespace hr::processors {
 /// a quarter. Empty for none of them, and without a tempo.
 std::optional<std::string> noteValue(double time_ms, double tempo_bpm);
 
+/// Whether it is meant as one: "1/8", "1/8." (dotted), "1/4t" (triplet), "3/16", "1 bar", "2 bars".
+bool isNoteValue(const std::string& text);
+/// How long it lasts at this tempo, a bar being four beats; empty where it is none, or there is no tempo.
+std::optional<double> noteTimeMs(const std::string& text, double tempo_bpm);
+/// The same in the unit of a parameter: ms, s, or Hz (once in that time); empty for other units.
+std::optional<double> noteInUnit(const std::string& text, double tempo_bpm, const std::string& unit);
+
 } // namespace hr::processors

@@ -150,6 +150,7 @@ QWidget* ContenderRow::makeParameters(const Contender& contender)
             ++shown;
         connect(line, &ParameterRow::changed, this,
                 [this, i](double value) { m_services.edits.setValue(m_id, i, value); });
+        line->setTempo([tempo = &m_services.tempo] { return tempo->bpm(); });
         line->setHoldable();
         connect(line, &ParameterRow::holdAsked, this,
                 [this, i](bool on) { m_services.line_up.hold(m_id, i, on); });

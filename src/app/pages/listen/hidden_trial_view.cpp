@@ -67,9 +67,11 @@ QWidget* HiddenTrialView::makeQuestion(const QString& title, const QString& expl
     m_reference->setVisible(m_trial.hasOpenReference());
     connect(m_reference, &QPushButton::clicked, this, [this] { m_trial.hear({}); });
     head->addWidget(m_reference);
-    head->addStretch();
     m_legend = label({}, "faint");
+    if (m_trial.hasOpenReference())
+        head->addStretch(); // so that it stands over the tracks
     head->addWidget(m_legend);
+    head->addStretch();
     column->addLayout(head);
     m_column = new QVBoxLayout;
     m_column->setSpacing(6);
@@ -181,6 +183,7 @@ void HiddenTrialView::refresh()
     if (new_pass) {
         startPass();
         makeRows();
+        showEarlier();
         setFocus(); // the button that was pressed is off: so that the keys go on being this view's
     }
     if (m_trial.isRunning())

@@ -10,6 +10,7 @@
 #include "models/settings_steps.h"
 #include "services/keeping.h"
 #include "services/saved_line_ups.h"
+#include "services/source_tempo.h"
 #include "services/ways_on.h"
 
 namespace hr::app {
@@ -23,6 +24,7 @@ struct ListenServices {
     BlindTrials& trials;
     Alternation& alternation;
     LiveTap& live;
+    SourceTempo& tempo;
     Keeping& keeping;
     WaysOn& ways;
     Navigation& navigation;

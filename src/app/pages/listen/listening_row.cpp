@@ -86,6 +86,7 @@ ListeningRow::ListeningRow(const ListenServices& services, QWidget* parent)
             [alternation](int choice) { alternation->set(ways_to_switch[static_cast<std::size_t>(choice)]); });
     connect(alternation, &Alternation::changed, this, &ListeningRow::fillAlternation);
     connect(&m_services.transport, &Transport::sourceChanged, this, &ListeningRow::fillAlternation);
+    connect(&m_services.tempo, &SourceTempo::changed, this, &ListeningRow::fillAlternation);
     fillAlternation();
     Transport* transport = &m_services.transport;
     connect(m_listened, &Segments::chosen, transport, [transport](int choice) {

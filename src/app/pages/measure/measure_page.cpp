@@ -303,6 +303,8 @@ void MeasurePage::showTest(const QString& test)
 
 void MeasurePage::setThemeColours()
 {
+    if (m_sweep && m_sweep->plot())
+        m_sweep->plot()->setThemeColours();
     changed();
 }
 

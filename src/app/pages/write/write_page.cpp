@@ -8,6 +8,7 @@
 #include "theme/theme.h"
 #include "widgets/basics.h"
 
+#include <QEvent>
 #include <QFile>
 #include <QFileDialog>
 #include <QLineEdit>
@@ -64,6 +65,14 @@ WritePage::WritePage(const Services& services, QWidget* parent) : QWidget(parent
     fillList();
     fillPage();
     fillJournal();
+}
+
+/// Plots are drawn in the colours of the theme.
+void WritePage::changeEvent(QEvent* event)
+{
+    QWidget::changeEvent(event);
+    if (event->type() == QEvent::PaletteChange)
+        fillParts();
 }
 
 void WritePage::addActions()

@@ -1,0 +1,75 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "services/source_tempo.h"
+
+#include "library/store.h"
+
+#include <cmath>
+
+namespace hr::app {
+
+namespace {
+
+QString tempoKey(const QString& file)
+{
+    return QStringLiteral("tempo/") + file;
+}
+
+} // namespace
+
+SourceTempo::SourceTempo(library::Store& store, Transport& transport, SourceList& sources, Notices& notices,
+                         QObject* parent)
+    : QObject(parent), m_store(store), m_transport(transport), m_sources(sources), m_notices(notices)
+{
+    m_clock.start();
+    connect(&m_transport, &Transport::sourceChanged, this, &SourceTempo::recall);
+}
+
+double SourceTempo::bpm() const
+{
+    return m_transport.sourceFile().isEmpty() ? 0 : m_sources.of(m_transport.sourceFile()).tempo_bpm;
+}
+
+void SourceTempo::recall()
+{
+    bool kept = false;
+    const double bpm = m_store.setting(tempoKey(m_transport.sourceFile())).toDouble(&kept);
+    if (!kept || bpm == this->bpm())
+        return;
+    m_sources.setTempo(m_transport.sourceFile(), bpm);
+    emit changed();
+}
+
+void SourceTempo::set(double bpm)
+{
+    if (m_transport.sourceFile().isEmpty())
+        return;
+    constexpr double step = 10; // tenths of a beat a minute
+    const double rounded = std::round(bpm * step) / step;
+    m_sources.setTempo(m_transport.sourceFile(), rounded);
+    (void)m_notices.said(m_store.setSetting(tempoKey(m_transport.sourceFile()), QString::number(rounded)));
+    emit changed();
+}
+
+void SourceTempo::tap()
+{
+    if (const auto bpm = m_taps.tap(1e-9 * static_cast<double>(m_clock.nsecsElapsed())))
+        set(*bpm);
+}
+
+void SourceTempo::type(const QString& text)
+{
+    QString figure = text.trimmed().toLower();
+    if (figure.endsWith(QStringLiteral("bpm")))
+        figure.chop(3);
+    bool is_number = false;
+    const double bpm = figure.trimmed().replace(QLatin1Char(','), QLatin1Char('.')).toDouble(&is_number);
+    const bool fits = is_number && (bpm == 0 || (bpm >= signal::slowest_bpm && bpm <= signal::fastest_bpm));
+    if (!fits)
+        return m_notices.say(tr("“%1” is not a tempo: type %2 to %3 beats a minute, or 0 for none.")
+                                 .arg(text)
+                                 .arg(signal::slowest_bpm)
+                                 .arg(signal::fastest_bpm));
+    set(bpm);
+}
+
+} // namespace hr::app

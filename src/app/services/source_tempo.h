@@ -1,0 +1,45 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// The tempo of the source: typed or tapped, kept for its file.
+#pragma once
+
+#include "audio/transport.h"
+#include "playbar/source_list.h"
+#include "services/notices.h"
+#include "signal/tap_tempo.h"
+
+#include <QElapsedTimer>
+
+namespace hr::library {
+class Store;
+}
+
+namespace hr::app {
+
+class SourceTempo : public QObject {
+    Q_OBJECT
+public:
+    SourceTempo(library::Store& store, Transport& transport, SourceList& sources, Notices& notices,
+                QObject* parent = nullptr);
+
+    double bpm() const; ///< 0: none
+    void tap();
+    /// "96", "96.5 bpm"; nothing takes it away. What makes no sense is said.
+    void type(const QString& text);
+
+signals:
+    void changed();
+
+private:
+    void set(double bpm);
+    void recall();
+
+    library::Store& m_store;
+    Transport& m_transport;
+    SourceList& m_sources;
+    Notices& m_notices;
+    signal::TapTempo m_taps;
+    QElapsedTimer m_clock;
+};
+
+} // namespace hr::app
