@@ -52,7 +52,19 @@ private slots:
         desk().line_up.add(QStringLiteral("reference:low-pass"), {{"frequency_hz", 700}});
         desk().line_up.add(QStringLiteral("reference:gain"), {{"gain_db", 3}});
         QTRY_VERIFY_WITH_TIMEOUT(desk().line_up.fairWithinLu().has_value(), 20000);
+        const QString low_pass = desk().bench.setUpOf(m_bench->at(1)).key();
+        const QString gain = desk().bench.setUpOf(m_bench->at(2)).key();
+        const auto hold = [this](const char* kind, const QString& first, const QString& second) {
+            HR_VERIFY(desk().store->trials.store({0, first, second, {{"kind", kind}}}));
+        };
+        hold("abx", low_pass, QStringLiteral("source"));
+        hold("preference", QStringLiteral("preference"), low_pass + QLatin1Char('\n') + gain);
+        hold("abx", QStringLiteral("somebody"), QStringLiteral("source")); // these two are of others
+        hold("rating", QStringLiteral("rating"), QStringLiteral("somebody\n") + gain);
         m_bench->press(Qt::Key_W);
+        QCOMPARE(std::ranges::count(book().page()["blocks"], "trial",
+                                    [](const auto& one) { return one.value("kind", std::string()); }),
+                 2);
         QCOMPARE(m_bench->window->page(), PageName::Write);
         QVERIFY(book().current() > 0);
         QCOMPARE(book().page()["subjects"].size(), std::size_t{2});
@@ -141,6 +153,24 @@ private slots:
         const auto table = book().part(2);
         QVERIFY(table.contains("rows"));
         QCOMPARE(table["columns"].size(), std::size_t{2});
+    }
+
+    void typingOnTwoPagesIsTwoSteps()
+    {
+        const qint64 first = book().current();
+        const std::string before = block(0, "markdown");
+        book().setText(0, QStringLiteral("first page"));
+        book().begin(exchange::newPage("Second", {}));
+        const qint64 second = book().current();
+        book().setText(0, QStringLiteral("second page"));
+        desk().undo.undo();
+        QCOMPARE(block(0, "markdown"), std::string());
+        desk().undo.undo(); // opens the page that it belongs to
+        QCOMPARE(book().current(), first);
+        QCOMPARE(block(0, "markdown"), before);
+        book().open(second);
+        QCOMPARE(block(0, "markdown"), std::string());
+        book().open(first);
     }
 
     void removingIsAStep()

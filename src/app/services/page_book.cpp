@@ -20,26 +20,40 @@ class PageChange : public QUndoCommand {
 public:
     using Become = std::function<void(const ordered_json& page, bool shown_already)>;
 
-    PageChange(const QString& what, ordered_json before, ordered_json after, int same, Become become)
-        : QUndoCommand(what), m_before(std::move(before)), m_after(std::move(after)), m_same(same),
-          m_become(std::move(become))
+    PageChange(const QString& what, qint64 row_id, ordered_json before, ordered_json after, int same,
+               Become become)
+        : QUndoCommand(what), m_row_id(row_id), m_before(std::move(before)), m_after(std::move(after)),
+          m_same(same), m_become(std::move(become))
     {
     }
     int id() const override { return m_same < 0 ? -1 : first_joined_id + m_same; }
     bool mergeWith(const QUndoCommand* other) override
     {
-        m_after = static_cast<const PageChange*>(other)->m_after;
+        const auto* next = static_cast<const PageChange*>(other);
+        if (next->m_row_id != m_row_id)
+            return false; // the same place on another page
+        m_after = next->m_after;
         return true;
     }
     void redo() override { m_become(m_after, std::exchange(m_first, false) && m_same >= 0); }
     void undo() override { m_become(m_before, false); }
 
 private:
+    qint64 m_row_id;
     ordered_json m_before, m_after;
     int m_same;
     Become m_become;
     bool m_first = true; // what was typed is on the screen already
 };
+
+/// Whether all who were tried are among these set-ups; the source always is.
+bool isAmong(const library::Trial& trial, const QStringList& set_ups)
+{
+    const bool of_two = trial.document.value("kind", std::string("abx")) == "abx";
+    const QStringList tried =
+        of_two ? QStringList{trial.first, trial.second} : trial.second.split(QLatin1Char('\n'));
+    return std::ranges::all_of(tried, [&set_ups](const QString& one) { return set_ups.contains(one); });
+}
 
 bool hasBlock(const ordered_json& page, std::size_t block)
 {
@@ -123,9 +137,7 @@ void PageBook::beginAbout(const LineUp& line_up, const BenchQueue& bench, const 
     std::vector<ordered_json> trials;
     if (const auto all = m_store.trials.all(); m_notices.said(all))
         for (const library::Trial& trial : *all)
-            if ((keys.contains(trial.first) && keys.contains(trial.second)) ||
-                std::ranges::all_of(trial.second.split(QLatin1Char('\n')),
-                                    [&keys](const QString& key) { return keys.contains(key); }))
+            if (isAmong(trial, keys))
                 trials.push_back(trial.document);
     const QString title =
         subjects.size() == 1
@@ -184,7 +196,7 @@ void PageBook::change(const QString& what, ordered_json page, int same)
 {
     if (m_row_id == 0 || page == m_page)
         return;
-    m_undo.push(new PageChange(what, m_page, std::move(page), same,
+    m_undo.push(new PageChange(what, m_row_id, m_page, std::move(page), same,
                                [this, row_id = m_row_id](const ordered_json& now, bool shown_already) {
                                    put(row_id, now, shown_already);
                                }));
