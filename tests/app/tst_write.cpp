@@ -191,6 +191,7 @@ private slots:
         desk().transport.play(true);
         desk().line_up.hear(m_bench->idAt(1));
         QTRY_COMPARE_WITH_TIMEOUT(desk().line_up.audible(), m_bench->idAt(1), 10000);
+        QTest::qWait(200); // as long as somebody hears at least
         desk().line_up.hear(m_bench->idAt(2));
         QTRY_COMPARE_WITH_TIMEOUT(desk().line_up.audible(), m_bench->idAt(2), 10000);
         desk().line_up.setValue(m_bench->idAt(2), 0, 6);
@@ -200,8 +201,8 @@ private slots:
                     return true;
             return false;
         };
-        QTRY_VERIFY_WITH_TIMEOUT(said(QStringLiteral("heard A Low pass, B Gain on")), 10000);
-        QTRY_VERIFY_WITH_TIMEOUT(said(QStringLiteral("B Gain: Gain 3")), 10000);
+        QTRY_VERIFY_WITH_TIMEOUT(said(QStringLiteral("heard the source, A Low pass, B Gain on")), 20000);
+        QTRY_VERIFY_WITH_TIMEOUT(said(QStringLiteral("B Gain: Gain 3")), 20000);
         desk().transport.play(false);
     }
 };

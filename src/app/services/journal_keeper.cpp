@@ -44,12 +44,14 @@ JournalKeeper::JournalKeeper(library::Store& store, LineUp& line_up, Transport& 
     connect(&m_measured_soon, &QTimer::timeout, this, &JournalKeeper::noteMeasured);
     connect(&m_heard_soon, &QTimer::timeout, this, &JournalKeeper::noteHeard);
     connect(&m_settings_soon, &QTimer::timeout, this, &JournalKeeper::noteSettings);
-    connect(&m_transport, &Transport::audibleChanged, this, [this] {
+    const auto heard = [this] {
         if (!m_transport.isPlaying() || m_trials.isRunning() || !m_line_up.find(m_transport.audible()))
             return;
         m_heard.insert(m_transport.audible());
         m_heard_soon.start();
-    });
+    };
+    connect(&m_transport, &Transport::audibleChanged, this, heard);
+    connect(&m_transport, &Transport::playingChanged, this, heard); // who is audible from the beginning
     connect(&m_transport, &Transport::sourceChanged, this, [this] { m_heard.clear(); });
     connect(&m_line_up, &LineUp::contendersChanged, this,
             [this] { std::erase_if(m_heard, [this](ContenderId id) { return !m_line_up.find(id); }); });

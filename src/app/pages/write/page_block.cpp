@@ -122,6 +122,7 @@ void PageBlock::makeSheet()
             [this] { emit removeAsked(); });
     inside->addLayout(top);
     m_plot = new QSvgWidget;
+    m_plot->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed); // as wide as the page
     m_plot->hide();
     inside->addWidget(m_plot);
     m_body = new QLabel;

@@ -118,7 +118,7 @@ void WritePage::beginFromLineUp()
 QWidget* WritePage::makeList()
 {
     auto* side = new QWidget;
-    side->setFixedWidth(208);
+    side->setFixedWidth(176);
     auto* column = new QVBoxLayout(side);
     column->setContentsMargins(0, 0, 0, 0);
     m_search = new QLineEdit;
@@ -161,7 +161,7 @@ QWidget* WritePage::makeMiddle()
     scroll->setFocusPolicy(Qt::NoFocus);
     auto* sheet = new Sheet;
     auto* column = new QVBoxLayout(sheet);
-    column->setContentsMargins(36, 22, 36, 22);
+    column->setContentsMargins(24, 18, 24, 18);
     column->setSpacing(10);
     m_title = new QLineEdit;
     m_title->setObjectName(QStringLiteral("page-title"));
@@ -185,7 +185,7 @@ QWidget* WritePage::makeMiddle()
 QWidget* WritePage::makeSide()
 {
     auto* side = new QWidget;
-    side->setFixedWidth(236);
+    side->setFixedWidth(208);
     auto* column = new QVBoxLayout(side);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(12);
