@@ -33,7 +33,7 @@ private slots:
         QTest::qWait(5);
         HR_VERIFY(pages.replace(*first, page("Brass, again", "x")));
         QCOMPARE(pages.all()->front().row_id, *first); // changed last
-        QCOMPARE(pages.one(*first)->title, QStringLiteral("Brass, again"));
+        QCOMPARE(pages.one(*first)->name, QStringLiteral("Brass, again"));
         HR_VERIFY(pages.remove(*first));
         QVERIFY(!pages.one(*first));
         HR_VERIFY(pages.add(page("Brass", "back"), *first));

@@ -163,7 +163,7 @@ void PageBook::remove(qint64 row_id)
     if (!m_notices.said(page))
         return;
     m_undo.push(new Undoable(
-        tr("remove the page “%1”").arg(page->title),
+        tr("remove the page “%1”").arg(page->name),
         [this, row_id] {
             if (m_notices.said(m_store.pages.remove(row_id)) && row_id == m_row_id) {
                 m_unsaved = false;

@@ -9,11 +9,6 @@ using nlohmann::ordered_json;
 
 namespace {
 
-QString documentText(const ordered_json& document)
-{
-    return QString::fromStdString(document.dump(-1, ' ', false, ordered_json::error_handler_t::replace));
-}
-
 QString now()
 {
     return QDateTime::currentDateTimeUtc().toString(Qt::ISODate);
@@ -75,7 +70,8 @@ Result<void> LineUps::restore(const SavedLineUp& line_up)
 
 Result<SavedLineUp> LineUps::one(qint64 row_id) const
 {
-    auto found = read(QStringLiteral("WHERE row_id = ?"), {row_id});
+    auto found = readDocuments(m_database, QStringLiteral("line_ups"), QStringLiteral("name"),
+                               QStringLiteral("WHERE row_id = ?"), {row_id});
     if (!found)
         return tl::make_unexpected(found.error());
     if (found->empty())
@@ -85,24 +81,7 @@ Result<SavedLineUp> LineUps::one(qint64 row_id) const
 
 Result<std::vector<SavedLineUp>> LineUps::all() const
 {
-    return read({}, {});
-}
-
-Result<std::vector<SavedLineUp>> LineUps::read(const QString& where, const QVariantList& values) const
-{
-    auto rows = m_database.run(QStringLiteral("SELECT row_id, name, changed, document FROM line_ups ") + where +
-                                   QStringLiteral(" ORDER BY changed DESC, row_id DESC"),
-                               values);
-    if (!rows)
-        return tl::make_unexpected(rows.error());
-    std::vector<SavedLineUp> found;
-    while (rows->next()) {
-        auto document = ordered_json::parse(rows->value(3).toString().toStdString(), nullptr, false);
-        if (document.is_object())
-            found.push_back({rows->value(0).toLongLong(), rows->value(1).toString(), rows->value(2).toString(),
-                             std::move(document)});
-    }
-    return found;
+    return readDocuments(m_database, QStringLiteral("line_ups"), QStringLiteral("name"));
 }
 
 } // namespace hr::library

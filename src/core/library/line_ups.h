@@ -5,19 +5,13 @@
 #pragma once
 
 #include "library/changes.h"
-#include "library/database.h"
+#include "library/documents.h"
 
-#include <nlohmann/json.hpp>
 #include <vector>
 
 namespace hr::library {
 
-struct SavedLineUp {
-    qint64 row_id = 0;
-    QString name;
-    QString changed; ///< ISO 8601, UTC
-    nlohmann::ordered_json document;
-};
+using SavedLineUp = KeptDocument; ///< its name is that of the line-up
 
 class LineUps {
 public:
@@ -38,7 +32,6 @@ public:
 
 private:
     Result<void> checkName(const QString& name, qint64 except) const;
-    Result<std::vector<SavedLineUp>> read(const QString& where, const QVariantList& values) const;
 
     Database& m_database;
 };

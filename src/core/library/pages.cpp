@@ -10,11 +10,6 @@ using nlohmann::ordered_json;
 
 namespace {
 
-QString pageText(const ordered_json& document)
-{
-    return QString::fromStdString(document.dump(-1, ' ', false, ordered_json::error_handler_t::replace));
-}
-
 QString pageTitle(const ordered_json& document)
 {
     return QString::fromStdString(document.value("title", std::string()));
@@ -51,7 +46,7 @@ Result<qint64> Pages::add(const ordered_json& document, qint64 row_id)
     auto put = m_database.run(
         QStringLiteral("INSERT INTO pages (row_id, title, changed, document) VALUES (?, ?, ?, ?)"),
         {row_id > 0 ? QVariant(row_id) : QVariant(QMetaType::fromType<qint64>()), pageTitle(document),
-         changedNow(), pageText(document)});
+         changedNow(), documentText(document)});
     if (!put)
         return tl::make_unexpected(put.error());
     return put->lastInsertId().toLongLong();
@@ -61,7 +56,7 @@ Result<void> Pages::replace(qint64 row_id, const ordered_json& document)
 {
     return m_database.change(
         QStringLiteral("UPDATE pages SET title = ?, changed = ?, document = ? WHERE row_id = ?"),
-        {pageTitle(document), changedNow(), pageText(document), row_id});
+        {pageTitle(document), changedNow(), documentText(document), row_id});
 }
 
 Result<void> Pages::remove(qint64 row_id)
@@ -71,7 +66,8 @@ Result<void> Pages::remove(qint64 row_id)
 
 Result<NotebookPage> Pages::one(qint64 row_id) const
 {
-    auto found = read(QStringLiteral("WHERE row_id = ?"), {row_id});
+    auto found = readDocuments(m_database, QStringLiteral("pages"), QStringLiteral("title"),
+                               QStringLiteral("WHERE row_id = ?"), {row_id});
     if (!found)
         return tl::make_unexpected(found.error());
     if (found->empty())
@@ -81,7 +77,7 @@ Result<NotebookPage> Pages::one(qint64 row_id) const
 
 Result<std::vector<NotebookPage>> Pages::all(const QString& words) const
 {
-    auto pages = read({}, {});
+    auto pages = readDocuments(m_database, QStringLiteral("pages"), QStringLiteral("title"));
     const QStringList wanted = words.split(QLatin1Char(' '), Qt::SkipEmptyParts);
     if (pages && !wanted.isEmpty())
         std::erase_if(*pages, [&wanted](const NotebookPage& page) {
@@ -90,23 +86,6 @@ Result<std::vector<NotebookPage>> Pages::all(const QString& words) const
                 wanted, [&text](const QString& word) { return text.contains(word, Qt::CaseInsensitive); });
         });
     return pages;
-}
-
-Result<std::vector<NotebookPage>> Pages::read(const QString& where, const QVariantList& values) const
-{
-    auto rows = m_database.run(QStringLiteral("SELECT row_id, title, changed, document FROM pages ") + where +
-                                   QStringLiteral(" ORDER BY changed DESC, row_id DESC"),
-                               values);
-    if (!rows)
-        return tl::make_unexpected(rows.error());
-    std::vector<NotebookPage> found;
-    while (rows->next()) {
-        auto document = ordered_json::parse(rows->value(3).toString().toStdString(), nullptr, false);
-        if (document.is_object())
-            found.push_back({rows->value(0).toLongLong(), rows->value(1).toString(), rows->value(2).toString(),
-                             std::move(document)});
-    }
-    return found;
 }
 
 } // namespace hr::library

@@ -3,19 +3,13 @@
 // Pages of the notebook: each a document (docs/file-formats.md, "Page"), whole. Two may have one title.
 #pragma once
 
-#include "library/database.h"
+#include "library/documents.h"
 
-#include <nlohmann/json.hpp>
 #include <vector>
 
 namespace hr::library {
 
-struct NotebookPage {
-    qint64 row_id = 0;
-    QString title;   ///< of the document
-    QString changed; ///< ISO 8601, UTC
-    nlohmann::ordered_json document;
-};
+using NotebookPage = KeptDocument; ///< its name is the document's title
 
 class Pages {
 public:
@@ -33,8 +27,6 @@ public:
     Result<std::vector<NotebookPage>> all(const QString& words = {}) const;
 
 private:
-    Result<std::vector<NotebookPage>> read(const QString& where, const QVariantList& values) const;
-
     Database& m_database;
 };
 

@@ -231,7 +231,7 @@ void WritePage::fillList()
 {
     m_list->clear();
     for (const library::NotebookPage& page : m_services.book.all(m_search->text())) {
-        auto* item = new QListWidgetItem(page.title, m_list);
+        auto* item = new QListWidgetItem(page.name, m_list);
         item->setData(Qt::UserRole, page.row_id);
         item->setToolTip(tr("changed %1").arg(page.changed.left(10)));
         if (page.row_id == m_services.book.current())
