@@ -29,6 +29,8 @@ namespace {
 
 const std::filesystem::path bundle = std::filesystem::path(HR_SPECIMENS) / "honest-rack-specimens.lv2";
 
+constexpr std::size_t played_lanes = 11; // eight candidates, the reference, and X in a trial between two
+
 hosting::Location specimen(const std::string& name)
 {
     return {"lv2:urn:honest-rack:specimens:" + name, bundle};
@@ -96,7 +98,7 @@ int main(int argc, char** argv)
     }).join();
     const std::size_t xruns_bare = (*device)->xruns() - xruns_at_first;
     audition::Scene scene{source, source->whole(), {}};
-    for (audition::ContenderId id = 1; id <= audition::most_lanes; ++id)
+    for (audition::ContenderId id = 1; id <= played_lanes; ++id)
         scene.contenders.push_back({id, 1, equaliser, values, 0.0});
     engine.hear(1);
     engine.setScene(scene);
@@ -159,7 +161,7 @@ int main(int argc, char** argv)
         if (at_s > seconds)
             break;
         if (turn % 25 == 0)
-            engine.hear(1 + switches++ % audition::most_lanes);
+            engine.hear(1 + switches++ % played_lanes);
         while (output->take(heard)) {
             for (std::size_t i = 0; i < heard.frames; ++i) {
                 if (turn > 100)

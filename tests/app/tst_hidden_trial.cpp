@@ -133,6 +133,27 @@ private slots:
             QCOMPARE(texts, seen.front());
     }
 
+    void thereIsRoomForAllOfEight()
+    {
+        std::vector<ContenderId> all;
+        while (m_bench->candidates() < LineUp::most_candidates)
+            desk().line_up.add(QStringLiteral("reference:gain"), {{"gain_db", -1.0 * m_bench->candidates()}});
+        for (int place = 1; place <= LineUp::most_candidates; ++place)
+            all.push_back(m_bench->idAt(place));
+        RatingTrial& rating = desk().trials.rating;
+        QTRY_COMPARE_WITH_TIMEOUT(rating.hindrance(all), QString(), 30000);
+        rating.begin(all, 1);
+        QTRY_COMPARE_WITH_TIMEOUT(rating.stage(), Stage::Asking, 60000);
+        QCOMPARE(desk().transport.lanes().size(), audition::most_lanes); // nobody stands in another's place
+        for (std::size_t label = 0; label < rating.labels(); ++label) {
+            rating.hear(label);
+            QTRY_COMPARE_WITH_TIMEOUT(desk().line_up.audible(), desk().line_up.wanted(), 10000);
+        }
+        rating.stop();
+        while (m_bench->candidates() > 2)
+            desk().line_up.remove(m_bench->idAt(3));
+    }
+
     void oneThatFailsEndsItAndTheRoundDoesNotCount()
     {
         PreferenceTrial& trial = desk().trials.preference;

@@ -17,8 +17,9 @@
 
 namespace hr::audition {
 
-/// The reference, eight candidates, and the two that X may be in a blind trial.
-inline constexpr std::size_t most_lanes = 11;
+/// The source, eight candidates, and what a blind trial hides: at the most all of them once more, and two
+/// anchors.
+inline constexpr std::size_t most_lanes = 20;
 
 /// Lanes that play the same course. Made by control, then the callback's alone until it hands it back.
 struct Arrangement {

@@ -24,13 +24,13 @@ namespace fs = std::filesystem;
 constexpr std::size_t longest_name = 80;
 
 /// What is installed, or by rule in a collection; neither the bench's own nor what is hidden.
-QStringList idsOf(library::Store& store, const QString& collection)
+Result<QStringList> idsOf(library::Store& store, const QString& collection)
 {
     auto entries = store.catalogue.entries();
     auto beside = library::readBeside(store);
     auto rules = library::readRules(store);
-    if (!entries || !beside || !rules)
-        return {};
+    if (const Error* error = firstError(entries, beside, rules))
+        return tl::make_unexpected(*error);
     library::Finder finder;
     finder.fill(*entries, *beside);
     library::applyRules(finder, *beside, *rules);
@@ -140,7 +140,10 @@ Result<BatchItems> batchItems(library::Store& store, const QString& collection)
     if (!collection.isEmpty() && asked == collections->end())
         return wrongRequest("There is no collection \"" + collection.toStdString() + "\".");
     if (collection.isEmpty() || asked->byRule()) {
-        for (const QString& id : idsOf(store, collection))
+        const auto ids = idsOf(store, collection);
+        if (!ids)
+            return tl::make_unexpected(ids.error());
+        for (const QString& id : *ids)
             take(id.toStdString(), itemOf(store, id, {}));
         return found;
     }
