@@ -112,13 +112,13 @@ int main(int argc, char** argv)
             std::vector<audition::ContenderSpec> contenders{{1, 1, {}, {}, 0.0}};
             std::vector<std::pair<std::string, audition::LoopLoudness>> measured{{"source", reference}};
             for (std::size_t i = first; i < std::min(all.size(), first + at_once); ++i) {
-                const auto& [location, values] = all[i].treatment;
-                const auto loop = audition::measureLoop(*source, source->whole(), location, values);
+                const audition::Treatment& treatment = all[i].treatment;
+                const auto loop = audition::measureLoop(*source, source->whole(), treatment);
                 if (!loop || !loop->levels.loudness_lufs) {
                     ++silent;
                     continue;
                 }
-                contenders.push_back({i + 2, 1, location, values, 0.0});
+                contenders.push_back({i + 2, 1, treatment.location, treatment.values, 0.0});
                 measured.emplace_back(all[i].name, *loop);
             }
             std::vector<audition::Part> parts;

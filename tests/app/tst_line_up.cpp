@@ -122,7 +122,7 @@ private slots:
         m_bench->press(Qt::Key_M);
         m_bench->press(Qt::Key_Q);
         QCOMPARE(m_bench->desk->transport.monitor(),
-                 (audition::Monitor{audition::Listened::Mono, true, std::nullopt}));
+                 (audition::Monitor{.listened = audition::Listened::Mono, .quieter = true}));
         bool said = false;
         for (const auto* label : m_bench->window->findChildren<QLabel*>())
             said = said || (label->isVisible() && label->accessibleName() == QStringLiteral("mono, −20 dB"));

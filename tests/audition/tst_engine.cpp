@@ -344,12 +344,37 @@ private slots:
         DrivenEngine driven;
         QVERIFY(driven.begin(std::make_shared<Source>(steady), {contender(1)}));
         driven.pull(4800);
-        driven.engine.setMonitor({static_cast<audition::Listened>(listened), quieter, std::nullopt});
+        driven.engine.setMonitor({.listened = static_cast<audition::Listened>(listened), .quieter = quieter});
         const auto out = driven.pull(9600);
         for (std::size_t i = 1; i < 9600; ++i) // it glides
             QVERIFY(std::abs(out[2 * i] - out[2 * (i - 1)]) < 0.005F);
         HR_NEAR(static_cast<double>(out[2 * 9599]), left, 1e-4);
         HR_NEAR(static_cast<double>(out[2 * 9599 + 1]), right, 1e-4);
+    }
+
+    void polarityIsTurnedAndTheLowEndMadeMono()
+    {
+        signal::AudioBuffer wide(2, 48000, 48000); // low on the left, high on the right
+        std::ranges::copy(test::tone(50, -12, 1).channel(0), wide.channel(0).begin());
+        std::ranges::copy(test::tone(5000, -12, 1).channel(0), wide.channel(1).begin());
+        DrivenEngine driven;
+        QVERIFY(driven.begin(std::make_shared<Source>(wide), {contender(1)}));
+        (void)driven.pull(4800);
+        const auto plain = driven.pull(48000);
+        driven.engine.setMonitor({.inverted = true});
+        (void)driven.pull(48000);
+        const auto inverted = driven.pull(48000);
+        for (std::size_t i = 0; i < inverted.size(); ++i)
+            HR_NEAR(inverted[i], -plain[i], 1e-4);
+        driven.engine.setMonitor({.mono_below_hz = 500});
+        (void)driven.pull(48000);
+        const auto mono = driven.pull(48000);
+        const auto level = [](const std::vector<float>& out, std::size_t side) {
+            return signal::rmsDbfs(std::span<const float>(test::side(out, side)));
+        };
+        HR_NEAR(level(mono, 0), -18, 0.1); // half of the low tone on both sides
+        // The high one stays where it was, beside the other half.
+        HR_NEAR(level(mono, 1), signal::powerToDb(std::pow(10, -1.2) + std::pow(10, -1.8)), 0.1);
     }
 
     void oneBandIsHeardAloneWithoutAClick()

@@ -34,7 +34,7 @@ private slots:
         QFETCH(double, gain_db);
         const Section section{48000, 3 * 48000};
         const auto reference = measureLoop(m_band, section);
-        const auto louder = measureLoop(m_band, section, {"reference:gain", {}}, std::vector<double>{gain_db});
+        const auto louder = measureLoop(m_band, section, {{"reference:gain", {}}, {gain_db}});
         HR_VERIFY(louder);
         HR_NEAR(*louder->levels.loudness_lufs - *reference.levels.loudness_lufs, gain_db, 0.01);
         HR_NEAR(louder->spread_lu, 0, 0.01);
@@ -65,7 +65,7 @@ private slots:
         auto instance = hosting::openInstance(location);
         HR_VERIFY(instance);
         const std::vector<double> values{-35, 6, 6, 5, 100, 10};
-        const auto through = measureLoop(m_band, m_band.whole(), location, values);
+        const auto through = measureLoop(m_band, m_band.whole(), {location, values});
         HR_VERIFY(through);
         HR_VERIFY((*instance)->start({48000, 256}, values));
         HR_VERIFY((*instance)->process(test::soundOf(m_band))); // once round to settle
@@ -94,8 +94,7 @@ private slots:
                 *measureLoop(Source(test::tone(1000, -20, 4)), {0, 192000}).levels.loudness_lufs, 0.05);
         QVERIFY(!measureLoop(source, source.whole()).levels.band_lufs);
         // The same through a processor, 6 dB louder by each.
-        const auto louder =
-            measureLoop(source, source.whole(), {"reference:gain", {}}, std::vector<double>{6}, rule);
+        const auto louder = measureLoop(source, source.whole(), {{"reference:gain", {}}, {6}}, rule);
         for (const auto basis :
              {audition::Basis::Loudness, audition::Basis::Band, audition::Basis::Rms, audition::Basis::Peak})
             HR_NEAR(*louder->levels.by(basis) - *read.by(basis), 6, 0.02);
@@ -108,7 +107,7 @@ private slots:
         const Section loop{0, 48000};
         const hosting::Location reverb{"reference:noise-reverb", {}};
         const std::vector<double> values{3, 20};
-        const auto found = measureLoop(drums, loop, reverb, values);
+        const auto found = measureLoop(drums, loop, {reverb, values});
         HR_VERIFY(found);
         auto instance = hosting::openInstance(reverb, {.channels = hosting::Channels::Stereo});
         HR_VERIFY((*instance)->start({48000, 256}, values));
@@ -127,8 +126,7 @@ private slots:
     {
         // 12 dB up and down every four seconds, over a loop of three.
         const Source tone(test::tone(1000, -20, 3));
-        const auto varies =
-            measureLoop(tone, tone.whole(), {"reference:tremolo", {}}, std::vector<double>{0.11, 24});
+        const auto varies = measureLoop(tone, tone.whole(), {{"reference:tremolo", {}}, {0.11, 24}});
         HR_VERIFY(varies);
         QVERIFY2(varies->spread_lu > 0.5, qPrintable(QString::number(varies->spread_lu)));
     }
@@ -141,19 +139,37 @@ private slots:
             for (std::size_t i = 0; i < audio.frames(); ++i)
                 audio.channel(c)[i] = tone.channel(c)[i] * (i < audio.frames() / 2 ? 1.0F : 0.5F);
         const Source source(audio);
-        const auto found = measureLoop(source, source.whole(), {"reference:gain", {}}, std::vector<double>{-3});
+        const auto found = measureLoop(source, source.whole(), {{"reference:gain", {}}, {-3}});
         HR_VERIFY(found);
         HR_NEAR(*found->levels.loudness_lufs, *measureLoop(source, source.whole()).levels.loudness_lufs - 3,
                 0.01);
         HR_NEAR(found->spread_lu, 0, 0.01);
     }
 
+    /// Half of a gain of 12 dB beside half of the source, and the same through what comes 2000 samples late:
+    /// were the source not lined up with it, they would not add up.
+    void aTreatmentIsMixedWithTheSourceInStep()
+    {
+        const double source = *measureLoop(m_band, m_band.whole()).levels.loudness_lufs;
+        const auto loudness = [this](const hosting::Location& location, std::vector<double> values,
+                                     audition::WetDry mix) {
+            return *measureLoop(m_band, m_band.whole(), {location, std::move(values), mix})
+                        ->levels.loudness_lufs;
+        };
+        const double half = signal::linearToDb(0.5 + 0.5 * signal::dbToLinear(12));
+        HR_NEAR(loudness({"reference:gain", {}}, {12}, audition::WetDry::insert(50)) - source, half, 0.01);
+        HR_NEAR(loudness({"reference:gain", {}}, {-6}, audition::WetDry::sendAndReturn(2)) - source,
+                signal::linearToDb(1 + 2 * signal::dbToLinear(-6)), 0.01);
+        HR_NEAR(loudness({"reference:added-latency", {}}, {2000, 0}, audition::WetDry::insert(30)) - source, 0,
+                0.01);
+        HR_NEAR(loudness({"reference:gain", {}}, {12}, audition::WetDry::insert(0)) - source, 0, 0.001);
+    }
+
     void silenceHasNoLoudnessAndFaultsComeBack()
     {
         const Source silence(signal::AudioBuffer(2, 48000, 48000));
         QVERIFY(!measureLoop(silence, silence.whole()).levels.loudness_lufs);
-        const auto failed =
-            measureLoop(m_band, m_band.whole(), test::faultyAt("exit-in-run"), std::vector<double>{0});
+        const auto failed = measureLoop(m_band, m_band.whole(), {test::faultyAt("exit-in-run"), {0}});
         QVERIFY(!failed);
         QCOMPARE(failed.error().cause, hosting::Cause::Exit);
     }
@@ -162,8 +178,8 @@ private slots:
     {
         std::stop_source stop;
         stop.request_stop();
-        const auto cancelled = measureLoop(m_band, m_band.whole(), {"reference:gain", {}},
-                                           std::vector<double>{0}, {}, stop.get_token());
+        const auto cancelled =
+            measureLoop(m_band, m_band.whole(), {{"reference:gain", {}}, {0}}, {}, stop.get_token());
         QVERIFY(!cancelled && isCancelled(cancelled.error()));
     }
 };

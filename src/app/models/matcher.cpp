@@ -81,11 +81,8 @@ void Matcher::start(audition::ContenderId id, const MatchOrder& order)
 {
     const auto result = std::make_shared<hosting::FaultOr<audition::LoopLoudness>>();
     const auto work = [result, order](const JobControl& control) {
-        const auto& [location, values] = order.treatment;
-        *result = location.id.empty()
-                      ? audition::measureLoop(*order.source, order.loop, order.rule, control.cancel())
-                      : audition::measureLoop(*order.source, order.loop, location, values, order.rule,
-                                              control.cancel());
+        *result =
+            audition::measureLoop(*order.source, order.loop, order.treatment, order.rule, control.cancel());
     };
     begin(m_matching, id, work, [this, id, result] { emit matched(id, {*result}); });
 }

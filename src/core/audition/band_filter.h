@@ -7,7 +7,6 @@
 
 #include <array>
 #include <cstddef>
-#include <optional>
 
 namespace hr::audition {
 
@@ -24,28 +23,15 @@ class BandFilter {
 public:
     BandFilter(const Band& band, double rate_hz);
     void process(float* samples, std::size_t count, std::size_t channel) noexcept; ///< channel 0 or 1
+    void process(float* left, float* right, std::size_t count) noexcept
+    {
+        process(left, count, 0);
+        process(right, count, 1);
+    }
 
 private:
     std::array<signal::Biquad, 4> m_sections{};
     std::array<std::array<signal::BiquadState, 4>, 2> m_states{};
-};
-
-/// The band that is to be heard, or all of it: what is asked for is crossfaded to, so that it does not click.
-/// Real-time safe.
-class BandMonitor {
-public:
-    explicit BandMonitor(double rate_hz) : m_rate_hz(rate_hz) {}
-    void process(const std::optional<Band>& wanted, float* left, float* right, std::size_t count) noexcept;
-
-private:
-    static constexpr std::size_t most_frames = 256; // at a time
-    static constexpr double fade_s = 0.02;
-
-    const double m_rate_hz;
-    std::optional<Band> m_band;          // of m_filter
-    std::optional<BandFilter> m_filter;  // none: all of it
-    std::optional<BandFilter> m_leaving; // none: all of it
-    double m_left_of_fade = 0;           // 1 to 0: what is leaving
 };
 
 } // namespace hr::audition

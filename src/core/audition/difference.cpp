@@ -3,7 +3,6 @@
 
 #include "audition/alignment.h"
 #include "audition/rounds.h"
-#include "bench/latency.h"
 #include "signal/levels.h"
 
 #include <algorithm>
@@ -27,20 +26,16 @@ hosting::FaultOr<signal::AudioBuffer> settled(const Source& source, const Sectio
         source.read(loop, 0, out.channel(0).data(), out.channel(1).data(), frames);
         return out;
     }
-    auto processor =
-        hosting::openInstance(treatment.location, {.channels = hosting::Channels::Stereo, .cancel = cancel});
+    auto processor = Rounds::open(source, treatment, true, cancel);
     if (!processor)
         return tl::make_unexpected(processor.error());
-    // As the lanes do it: found from the sound rather than taken on trust.
-    std::size_t reported = 0;
-    const auto found = bench::findLatency(**processor, {source.rateHz(), 256}, treatment.values, &reported);
-    if (!found)
-        return tl::make_unexpected(found.error());
     const auto least = static_cast<std::size_t>(settling_s * source.rateHz());
     const std::size_t before = std::max(loop.frames, least) / loop.frames * loop.frames;
     const std::size_t settling = std::min(before, std::max(frames, least));
-    Rounds rounds(source, loop, **processor, before - settling); // so that it ends where the section begins
-    if (auto ran = rounds.pass(settling + found->value_or(reported)); !ran)
+    Rounds rounds(source, loop, *processor, before - settling); // so that it ends where the section begins
+    if (auto ran = rounds.pass(settling); !ran)
+        return tl::make_unexpected(ran.error());
+    if (auto ran = rounds.pass(rounds.latencySamples()); !ran)
         return tl::make_unexpected(ran.error());
     auto left = out.channel(0).begin();
     auto right = out.channel(1).begin();

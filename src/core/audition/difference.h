@@ -8,12 +8,6 @@
 
 namespace hr::audition {
 
-/// A contender as it is rendered; an empty location is the untreated source.
-struct Treatment {
-    hosting::Location location;
-    std::vector<double> values;
-};
-
 /// Against the reference, over one repetition once both have settled.
 struct Difference {
     double offset_samples = 0; ///< by which it is later than the reference, its latency apart

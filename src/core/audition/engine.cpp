@@ -111,6 +111,7 @@ void Engine::aim(const std::shared_ptr<Timeline>& course)
                 lane->setParameter(i, spec.values[i]);
             lane->setGain(spec.gain_db);
             lane->setOffset(spec.offset_samples);
+            lane->setMix(spec.mix);
             if (moves && m_course)
                 lane->begin(m_course);
         } else if (m_course) {
@@ -124,6 +125,22 @@ void Engine::aim(const std::shared_ptr<Timeline>& course)
     std::swap(lanes, m_lanes);
     for (auto& lane : lanes)
         letGo(std::move(lane));
+}
+
+void Engine::hear(ContenderId id, bool gently)
+{
+    if (m_heard_next != no_contender) { // it has thought better of it
+        m_heard_next = no_contender;
+        m_dirty = m_mixer.retract() != nullptr || m_dirty;
+    }
+    m_mixer.hear(id, gently);
+}
+
+void Engine::hearFrom(ContenderId id, std::size_t frame, bool gently)
+{
+    m_mixer.setGently(gently);
+    m_heard_next = id;
+    seek(frame);
 }
 
 void Engine::setParameter(ContenderId id, std::size_t index, double value)
@@ -154,6 +171,16 @@ void Engine::setOffset(ContenderId id, std::uint32_t generation, double samples)
     for (const auto& lane : m_lanes)
         if (lane->id() == id && lane->generation() == generation)
             lane->setOffset(samples);
+}
+
+void Engine::setMix(ContenderId id, std::uint32_t generation, WetDry mix)
+{
+    for (ContenderSpec& spec : m_scene.contenders)
+        if (spec.id == id && spec.generation == generation)
+            spec.mix = mix;
+    for (const auto& lane : m_lanes)
+        if (lane->id() == id && lane->generation() == generation)
+            lane->setMix(mix);
 }
 
 void Engine::setOutputDb(double level_db)
@@ -204,6 +231,7 @@ void Engine::offer()
     const Arrangement* playing = m_mixer.playing();
     if (playing && playing->timeline == next->timeline && playing->lanes == next->lanes)
         return; // as it is
+    next->hear = m_heard_next;
     m_mixer.offer(std::move(next));
 }
 
@@ -217,6 +245,8 @@ void Engine::tend()
     const Arrangement* playing = m_mixer.playing();
     const bool all = playing && playing->lanes == m_lanes && (!m_course || playing->timeline == m_course);
     m_dirty = !all && !(m_lanes.empty() && !playing);
+    if (all)
+        m_heard_next = no_contender;
     if (m_mixer.isOffering() || m_mixer.hasReleased())
         return;
     // What was kept only because it played.

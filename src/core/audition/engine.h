@@ -48,6 +48,8 @@ public:
     void setGain(ContenderId id, std::uint32_t generation, std::optional<double> gain_db);
     /// By how much it is later than the reference: see ContenderSpec.
     void setOffset(ContenderId id, std::uint32_t generation, double samples);
+    /// How much of it is heard beside how much of the source; glides there.
+    void setMix(ContenderId id, std::uint32_t generation, WetDry mix);
     /// What is taken away from whoever is heard where the difference is heard.
     void setReference(ContenderId id) { m_mixer.setReference(id); }
     /// Instead of what is heard, what the reference at its own gain leaves of it; where the reference cannot be
@@ -57,7 +59,9 @@ public:
     void setMonitor(const Monitor& monitor) { m_mixer.setMonitor(monitor); }
     /// Crossfades to it as soon as it is there and its gain is known; what is heard stays until then.
     /// `gently`: over Mixer::gentle_crossfade_ms.
-    void hear(ContenderId id, bool gently = false) { m_mixer.hear(id, gently); }
+    void hear(ContenderId id, bool gently = false);
+    /// From this frame of the source on: who is heard and where it plays change together.
+    void hearFrom(ContenderId id, std::size_t frame, bool gently = false);
     ContenderId audible() const { return m_mixer.audible(); }
     void play();
     void pause();
@@ -112,6 +116,7 @@ private:
     std::shared_ptr<Timeline> m_course;          // of the scene; null: silence
     std::vector<std::shared_ptr<Lane>> m_lanes;  // of the scene, on m_course
     std::vector<std::shared_ptr<Lane>> m_before; // of what plays, where they are not of the scene any more
+    ContenderId m_heard_next = no_contender;     // with the arrangement that is offered next
     bool m_dirty = false;                        // what plays is not all of the scene
     std::size_t m_period = 0;                    // the largest that lanes know of
 

@@ -14,6 +14,7 @@ namespace hr::audition {
 namespace {
 
 constexpr std::size_t most_latencies_remembered = 200;
+constexpr double mix_glide_s = 0.01;
 
 /// Room for what lies ahead and as much again, whatever the device's period.
 std::size_t ringFrames(double rate_hz)
@@ -61,6 +62,7 @@ Lane::Lane(const ContenderSpec& spec, std::shared_ptr<LaneClock> clock, std::sha
 {
     setGain(spec.gain_db);
     setOffset(spec.offset_samples);
+    setMix(spec.mix);
 }
 
 Lane::~Lane()
@@ -185,6 +187,7 @@ void Lane::beginFill()
     m_ring.clear();
     m_to_drop = 0;
     m_to_hold = 0;
+    m_mix = {m_dry.load(std::memory_order_relaxed), m_wet.load(std::memory_order_relaxed)};
     m_filling = true;
     m_guard.reset();
     if (m_processor)
@@ -280,7 +283,28 @@ void Lane::fill()
     followLatency();
     const std::size_t drop = std::min(m_to_drop, stretch_frames);
     m_to_drop -= drop;
+    mixDryIn(m_out_left.data() + drop, m_out_right.data() + drop, stretch_frames - drop);
     write(m_out_left.data() + drop, m_out_right.data() + drop, stretch_frames - drop);
+}
+
+/// The source of the same frames beside what has been made of it.
+void Lane::mixDryIn(float* left, float* right, std::size_t count)
+{
+    const WetDry wanted{m_dry.load(std::memory_order_relaxed), m_wet.load(std::memory_order_relaxed)};
+    if (count == 0 || (wanted.isWetAlone() && m_mix.isWetAlone()))
+        return;
+    m_timeline->source->read(m_timeline->loop, m_timeline->frameOfLoop(m_base + m_ring.written()),
+                             m_left.data(), m_right.data(), count);
+    const auto glide = static_cast<float>(1 - std::exp(-1 / (mix_glide_s * m_clock->rateHz())));
+    for (std::size_t i = 0; i < count; ++i) {
+        m_mix.dry += (wanted.dry - m_mix.dry) * glide;
+        m_mix.wet += (wanted.wet - m_mix.wet) * glide;
+        left[i] = m_mix.wet * left[i] + m_mix.dry * m_left[i];
+        right[i] = m_mix.wet * right[i] + m_mix.dry * m_right[i];
+    }
+    constexpr float arrived = 1e-4F;
+    if (std::abs(m_mix.dry - wanted.dry) < arrived && std::abs(m_mix.wet - wanted.wet) < arrived)
+        m_mix = wanted;
 }
 
 void Lane::write(const float* left, const float* right, std::size_t count)

@@ -84,6 +84,11 @@ public:
 
     /// Empty: not to be heard yet.
     void setGain(std::optional<double> gain_db);
+    void setMix(WetDry mix)
+    {
+        m_dry.store(mix.dry, std::memory_order_relaxed);
+        m_wet.store(mix.wet, std::memory_order_relaxed);
+    }
     void setOffset(double samples) { m_offset.store(static_cast<float>(samples), std::memory_order_relaxed); }
 
     // --- the audio callback ---
@@ -113,6 +118,7 @@ private:
     void fill();
     bool catchUp();
     void followLatency();
+    void mixDryIn(float* left, float* right, std::size_t count);
     void write(const float* left, const float* right, std::size_t count);
     void tap(TapPoint point, std::uint64_t frame, const float* left, const float* right, std::size_t count);
     void fail(hosting::Fault fault);
@@ -133,6 +139,8 @@ private:
     std::atomic<float> m_gain{1};           // by the control side
     std::atomic<bool> m_gain_known{false};
     std::atomic<float> m_offset{0}; // by the control side
+    std::atomic<float> m_dry{0};    // by the control side
+    std::atomic<float> m_wet{1};    // by the control side
 
     mutable std::mutex m_mutex;
     std::condition_variable_any m_changed;
@@ -151,6 +159,7 @@ private:
     std::size_t m_to_drop = 0;          // frames of latency still to come out
     std::size_t m_to_hold = 0;          // frames of silence to put in, where a change has made the latency less
     std::size_t m_latency_reported = 0; // as of the last stretch
+    WetDry m_mix;                       // gliding
     bool m_filling = false;
     OutputGuard m_guard;
     std::vector<std::shared_ptr<TapReader>> m_readers; // for this stretch

@@ -36,11 +36,11 @@ auto into(LoopMeter& meter)
 }
 
 /// So many frames to settle, and what the latency, which many know only once they have run, brings late.
-hosting::FaultOr<void> settle(Rounds& rounds, const hosting::Instance& processor, std::size_t frames)
+hosting::FaultOr<void> settle(Rounds& rounds, std::size_t frames)
 {
     if (auto ran = rounds.pass(frames); !ran)
         return ran;
-    return rounds.pass(processor.latencySamples());
+    return rounds.pass(rounds.latencySamples());
 }
 
 double spread(std::span<const LoopLevels> repetitions)
@@ -75,12 +75,11 @@ LoopLevels together(std::span<const LoopLevels> repetitions)
     return all;
 }
 
-hosting::FaultOr<LoopLoudness> untilSettled(const Source& source, const Section& loop,
-                                            hosting::Instance& processor, const MatchRule& rule)
+hosting::FaultOr<LoopLoudness> untilSettled(const Source& source, const Section& loop, Rounds rounds,
+                                            const MatchRule& rule)
 {
-    Rounds rounds(source, loop, processor, 0);
     const std::size_t frames = measuredFrames(source, loop);
-    if (auto settled = settle(rounds, processor, frames); !settled)
+    if (auto settled = settle(rounds, frames); !settled)
         return tl::make_unexpected(settled.error());
     std::vector<LoopLevels> repetitions;
     while (repetitions.size() < most_repetitions) {
@@ -97,15 +96,14 @@ hosting::FaultOr<LoopLoudness> untilSettled(const Source& source, const Section&
     return LoopLoudness{together(repetitions), spread(repetitions)};
 }
 
-hosting::FaultOr<LoopLoudness> onceThrough(const Source& source, const Section& loop,
-                                           hosting::Instance& processor, const MatchRule& rule)
+hosting::FaultOr<LoopLoudness> onceThrough(const Source& source, const Section& loop, Rounds rounds,
+                                           const MatchRule& rule)
 {
     const std::size_t settling = framesOf(source, long_settling_s);
     const std::size_t repeated = framesOf(source, long_repeated_s);
-    Rounds rounds(source, loop, processor, loop.frames - settling);
     LoopMeter whole(source.rateHz(), rule);
     LoopMeter again(source.rateHz(), rule);
-    if (auto settled = settle(rounds, processor, settling); !settled)
+    if (auto settled = settle(rounds, settling); !settled)
         return tl::make_unexpected(settled.error());
     if (auto ran = rounds.pass(repeated, into(whole)); !ran)
         return tl::make_unexpected(ran.error());
@@ -135,16 +133,19 @@ LoopLoudness measureLoop(const Source& source, const Section& loop, const MatchR
 }
 
 hosting::FaultOr<LoopLoudness> measureLoop(const Source& source, const Section& loop,
-                                           const hosting::Location& location, std::span<const double> values,
-                                           const MatchRule& rule, const std::stop_token& cancel)
+                                           const Treatment& treatment, const MatchRule& rule,
+                                           const std::stop_token& cancel)
 {
-    auto opened = hosting::openInstance(location, {.channels = hosting::Channels::Stereo, .cancel = cancel});
-    if (!opened)
-        return tl::make_unexpected(opened.error());
-    if (auto started = (*opened)->start({source.rateHz(), 256}, values); !started)
-        return tl::make_unexpected(started.error());
-    return loop.frames > framesOf(source, long_from_s) ? onceThrough(source, loop, **opened, rule)
-                                                       : untilSettled(source, loop, **opened, rule);
+    if (treatment.location.id.empty())
+        return measureLoop(source, loop, rule, cancel);
+    auto processor = Rounds::open(source, treatment, !treatment.mix.isWetAlone(), cancel);
+    if (!processor)
+        return tl::make_unexpected(processor.error());
+    if (loop.frames > framesOf(source, long_from_s))
+        return onceThrough(source, loop,
+                           Rounds(source, loop, *processor, loop.frames - framesOf(source, long_settling_s)),
+                           rule);
+    return untilSettled(source, loop, Rounds(source, loop, *processor, 0), rule);
 }
 
 std::vector<double> matchingGainsDb(const std::vector<std::optional<double>>& levels_db)

@@ -6,6 +6,7 @@
 
 #include "audition/loop_meter.h"
 #include "audition/source.h"
+#include "audition/treatment.h"
 #include "hosting/instance.h"
 
 namespace hr::audition {
@@ -26,13 +27,13 @@ struct LoopLoudness {
 LoopLoudness measureLoop(const Source& source, const Section& loop, const MatchRule& rule = {},
                          const std::stop_token& cancel = {});
 
-/// Through a processor, freshly started, its latency taken out: one repetition (and at least three seconds) to
+/// Through a treatment, freshly started, its latency taken out: one repetition (and at least three seconds) to
 /// settle, then repetitions until two agree to 0.02 LU. Those that never do vary: the mean of five. A section
 /// of more than a minute is measured once, after the ten seconds before its beginning, and 30 s of it again.
 /// Once `cancel` asks to stop, it ends with Cause::Cancelled.
 hosting::FaultOr<LoopLoudness> measureLoop(const Source& source, const Section& loop,
-                                           const hosting::Location& location, std::span<const double> values,
-                                           const MatchRule& rule = {}, const std::stop_token& cancel = {});
+                                           const Treatment& treatment, const MatchRule& rule = {},
+                                           const std::stop_token& cancel = {});
 
 /// Gains that bring all to the lowest; 0 dB for what has no level.
 std::vector<double> matchingGainsDb(const std::vector<std::optional<double>>& levels_db);

@@ -9,7 +9,7 @@ namespace hr::audition {
 Mixer::Mixer(double rate_hz)
     : m_rate_hz(rate_hz), m_fade_step(static_cast<float>(1000.0 / (crossfade_ms * rate_hz))),
       m_voice_step(m_fade_step), m_glide(static_cast<float>(1.0 - std::exp(-1.0 / (0.01 * rate_hz)))),
-      m_band(rate_hz)
+      m_band(rate_hz), m_low_mono(rate_hz)
 {
 }
 
@@ -144,6 +144,8 @@ void Mixer::changeOver(Arrangement* next) noexcept
         lane->join();
     m_previous = m_current;
     m_current = next;
+    if (next->hear != no_contender)
+        m_wanted.store(next->hear, std::memory_order_relaxed);
     m_taken.store(next, std::memory_order_release);
     // What was heard stays so: the same lane, else the same contender.
     const auto found = std::ranges::find_if(next->lanes, [&](const std::shared_ptr<Lane>& lane) {
@@ -353,7 +355,11 @@ void Mixer::mix(float* interleaved, std::size_t frames) noexcept
 void Mixer::monitorTo(TapBlock& block) noexcept
 {
     const auto wanted =
-        monitorMatrix(m_listened.load(std::memory_order_relaxed), m_quieter.load(std::memory_order_relaxed));
+        monitorMatrix(m_listened.load(std::memory_order_relaxed), m_quieter.load(std::memory_order_relaxed),
+                      m_inverted.load(std::memory_order_relaxed));
+    const float mono_below_hz = m_mono_below_hz.load(std::memory_order_relaxed);
+    m_low_mono.process(mono_below_hz > 0 ? std::optional(mono_below_hz) : std::nullopt, block.left.data(),
+                       block.right.data(), block.frames);
     for (std::size_t i = 0; i < block.frames; ++i) {
         for (std::size_t k = 0; k < wanted.size(); ++k)
             m_matrix[k] += (wanted[k] - m_matrix[k]) * m_glide;

@@ -10,7 +10,9 @@
 // waits.
 #pragma once
 
+#include "audition/crossfaded.h"
 #include "audition/lane.h"
+#include "audition/low_mono.h"
 #include "audition/monitor.h"
 #include "audition/shifted.h"
 #include "signal/safety_limiter.h"
@@ -25,6 +27,7 @@ inline constexpr std::size_t most_lanes = 20;
 struct Arrangement {
     std::shared_ptr<Timeline> timeline;
     std::vector<std::shared_ptr<Lane>> lanes; ///< at most most_lanes
+    ContenderId hear = no_contender;          ///< who is to be heard from then on; no_contender: who is wanted
 
     // The callback's:
     struct Voice {
@@ -67,6 +70,7 @@ public:
         m_gently.store(gently, std::memory_order_relaxed);
         m_wanted.store(id, std::memory_order_relaxed);
     }
+    void setGently(bool gently) { m_gently.store(gently, std::memory_order_relaxed); }
     ContenderId audible() const { return m_audible.load(std::memory_order_relaxed); }
     void play(bool on) { m_playing.store(on, std::memory_order_relaxed); }
     bool isPlaying() const { return m_playing.load(std::memory_order_relaxed); }
@@ -77,6 +81,8 @@ public:
     {
         m_listened.store(monitor.listened, std::memory_order_relaxed);
         m_quieter.store(monitor.quieter, std::memory_order_relaxed);
+        m_inverted.store(monitor.inverted, std::memory_order_relaxed);
+        m_mono_below_hz.store(static_cast<float>(monitor.mono_below_hz.value_or(0)), std::memory_order_relaxed);
         const Band band = monitor.band.value_or(Band{0, 0});
         m_band_low_hz.store(static_cast<float>(band.low_hz), std::memory_order_relaxed);
         m_band_high_hz.store(static_cast<float>(band.high_hz), std::memory_order_relaxed);
@@ -132,6 +138,8 @@ private:
     std::atomic<bool> m_difference{false};
     std::atomic<float> m_output{1.0F};
     std::atomic<Listened> m_listened{Listened::Stereo};
+    std::atomic<bool> m_inverted{false};
+    std::atomic<float> m_mono_below_hz{0}; // 0: nowhere
     std::atomic<bool> m_quieter{false};
     std::atomic<float> m_band_low_hz{0}; // both 0: no band alone
     std::atomic<float> m_band_high_hz{0};
@@ -157,10 +165,11 @@ private:
     float m_supply = 1;                // 0 to 1: down where what is heard runs dry
     bool m_dry = false;                // it has, and is not half full yet
     const float m_fade_step;
-    float m_voice_step;                                                     // of the crossfade between lanes
-    const float m_glide;                                                    // of the matching gain, a frame
-    std::array<float, 4> m_matrix = monitorMatrix(Listened::Stereo, false); // gliding
-    BandMonitor m_band;
+    float m_voice_step;  // of the crossfade between lanes
+    const float m_glide; // of the matching gain, a frame
+    std::array<float, 4> m_matrix = monitorMatrix(Listened::Stereo, false, false); // gliding
+    Crossfaded<BandFilter, Band> m_band;
+    Crossfaded<LowMono, float> m_low_mono;
     signal::SafetyLimiter m_limiter;
     TapBlock m_sum; // being filled for the readers
 };

@@ -5,7 +5,7 @@
 #pragma once
 
 #include "audition/source.h"
-#include "hosting/location.h"
+#include "audition/treatment.h"
 
 #include <optional>
 
@@ -27,6 +27,7 @@ struct ContenderSpec {
     std::optional<double> gain_db;
     /// By how much it is later than the reference, its latency apart: lined up where the difference is heard.
     double offset_samples = 0;
+    WetDry mix = {};
 };
 
 struct Scene {

@@ -86,6 +86,8 @@ void Source::report(const std::string& problem) const
 void Source::read(const Section& loop, std::size_t at, float* left, float* right, std::size_t count) const
 {
     at %= loop.frames;
+    float* const out[2] = {left, right};
+    const std::size_t in_all = count;
     const auto chunk_frames = static_cast<std::size_t>(m_rate_hz);
     while (count > 0) {
         const std::size_t frame = loop.first + at;
@@ -107,6 +109,10 @@ void Source::read(const Section& loop, std::size_t at, float* left, float* right
         count -= now;
         at = (at + now) % loop.frames;
     }
+    if (loop.gain != 1.0F)
+        for (float* side : out)
+            for (std::size_t i = 0; i < in_all; ++i)
+                side[i] *= loop.gain;
 }
 
 std::shared_ptr<const signal::AudioBuffer> Source::chunk(std::size_t index) const
@@ -224,7 +230,7 @@ Section fitted(const Section& asked, std::size_t source_frames, std::size_t leas
 {
     const std::size_t least = std::min(least_frames, source_frames);
     const std::size_t frames = std::clamp(asked.frames, least, source_frames);
-    return {std::min(asked.first, source_frames - frames), frames};
+    return {std::min(asked.first, source_frames - frames), frames, asked.gain};
 }
 
 } // namespace hr::audition

@@ -17,10 +17,11 @@
 
 namespace hr::audition {
 
-/// The frames that repeat: `first` to `first + frames`.
+/// The frames that repeat: `first` to `first + frames`; and the level at which they go into what is compared.
 struct Section {
     std::size_t first = 0;
     std::size_t frames = 0;
+    float gain = 1; ///< linear
 
     friend bool operator==(const Section&, const Section&) = default;
 };

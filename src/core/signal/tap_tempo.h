@@ -9,6 +9,7 @@
 
 namespace hr::signal {
 
+inline constexpr double beats_a_bar = 4; ///< bars are of four beats
 inline constexpr double slowest_bpm = 20, fastest_bpm = 400;
 
 class TapTempo {

@@ -70,8 +70,9 @@ void StandingPicture::paintEvent(QPaintEvent*)
             paintMark(painter, QRectF(0, middle - 11, 22, 22), standing.mark);
         painter.setPen(p.ink);
         painter.setFont(Theme::words(Theme::text_px));
-        painter.drawText(QRectF(30, top, names_px - 30, line_px), Qt::AlignVCenter | Qt::AlignLeft,
-                         painter.fontMetrics().elidedText(standing.name, Qt::ElideRight, names_px - 30));
+        painter.drawText(
+            QRectF(30, top, names_px - 30, line_px), Qt::AlignVCenter | Qt::AlignLeft,
+            painter.fontMetrics().elidedText(standing.name, Qt::ElideRight, static_cast<int>(names_px) - 30));
         painter.setPen(QPen(colour, 5, Qt::SolidLine, Qt::FlatCap));
         painter.drawLine(QPointF(x(standing.low), middle), QPointF(x(standing.high), middle));
         painter.setPen(Qt::NoPen);
