@@ -1,6 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "audio/transport.h"
 
+#include "audition/generated_source.h"
+#include "signal/levels.h"
+
+#include <QFile>
 #include <QFileInfo>
 #include <algorithm>
 #include <cmath>
@@ -28,10 +32,17 @@ std::size_t framesOf(double seconds, double rate_hz)
     return static_cast<std::size_t>(std::llround(std::clamp(seconds * rate_hz, 0.0, most_frames)));
 }
 
+float gainOf(double level_db)
+{
+    return static_cast<float>(
+        signal::dbToLinear(std::clamp(level_db, -Transport::most_level_db, Transport::most_level_db)));
+}
+
 audition::Section sectionOf(const audition::Source& source, const std::optional<Passage>& passage)
 {
     return audition::fitted(passage ? audition::Section{framesOf(passage->first_s, source.rateHz()),
-                                                        framesOf(passage->length_s, source.rateHz())}
+                                                        framesOf(passage->length_s, source.rateHz()),
+                                                        gainOf(passage->level_db)}
                                     : firstSection(source),
                             source.frames(), audition::Lane::stretch_frames);
 }
@@ -78,7 +89,8 @@ std::optional<Passage> Transport::passage() const
 {
     if (!source())
         return std::nullopt;
-    return Passage{static_cast<double>(loop().first) / rateHz(), static_cast<double>(loop().frames) / rateHz()};
+    return Passage{static_cast<double>(loop().first) / rateHz(), static_cast<double>(loop().frames) / rateHz(),
+                   levelDb()};
 }
 
 void Transport::load(const QString& file, std::optional<Passage> passage)
@@ -97,7 +109,7 @@ void Transport::load(const Asked& asked)
     job.supersedes = true;
     job.owner = this;
     job.work = [source, file = asked.file, rate_hz = m_rate_hz](const JobControl&) {
-        *source = audition::Source::load(QFile::encodeName(file).toStdString(), rate_hz);
+        *source = audition::loadSource(QFile::encodeName(file).toStdString(), rate_hz);
     };
     job.finished = [this, asked, source](JobEnd end) {
         if (end == JobEnd::Cancelled)
@@ -142,7 +154,7 @@ void Transport::loaded(const Asked& asked, const std::shared_ptr<const audition:
     }
     if (!source->remark().empty())
         emit notice(tr("%1: %2.").arg(m_file, QString::fromStdString(source->remark())));
-    else if (!asked.passage && loop() != source->whole())
+    else if (!asked.passage && loop().frames != source->frames())
         emit notice(
             tr("%1 is long: its first two minutes repeat. Drag in its waveform to choose others.").arg(m_file));
 }
@@ -204,10 +216,34 @@ void Transport::setLoop(audition::Section loop)
     if (!source())
         return;
     audition::Scene scene = m_engine->scene();
+    loop.gain = scene.loop.gain;
     scene.loop = loop;
     m_engine->setScene(std::move(scene));
     keepTicking();
     emit sourceChanged();
+}
+
+void Transport::setPassage(const Passage& passage)
+{
+    if (source())
+        setLoop(sectionOf(*source(), passage));
+}
+
+void Transport::setLevel(double level_db)
+{
+    audition::Scene scene = m_engine->scene();
+    if (!scene.source || gainOf(level_db) == scene.loop.gain)
+        return;
+    scene.loop.gain = gainOf(level_db);
+    m_engine->setScene(std::move(scene));
+    keepTicking();
+    emit sourceChanged();
+}
+
+double Transport::levelDb() const
+{
+    constexpr double step = 100; // what single precision adds is not shown
+    return std::round(signal::linearToDb(static_cast<double>(loop().gain)) * step) / step;
 }
 
 void Transport::play(bool on)
@@ -247,6 +283,11 @@ void Transport::setOffset(audition::ContenderId id, std::uint32_t generation, do
     m_engine->setOffset(id, generation, samples);
 }
 
+void Transport::setMix(audition::ContenderId id, std::uint32_t generation, audition::WetDry mix)
+{
+    m_engine->setMix(id, generation, mix);
+}
+
 void Transport::setReference(audition::ContenderId id)
 {
     m_reference = id;
@@ -256,8 +297,19 @@ void Transport::setReference(audition::ContenderId id)
 void Transport::hear(audition::ContenderId id, bool gently)
 {
     m_wanted = id;
-    m_engine->hear(id, gently);
+    if (m_restarting && source() && isPlaying())
+        m_engine->hearFrom(id, loop().first, gently);
+    else
+        m_engine->hear(id, gently);
     keepTicking();
+}
+
+void Transport::setRestarting(bool on)
+{
+    if (on == m_restarting)
+        return;
+    m_restarting = on;
+    emit monitorChanged();
 }
 
 Underruns Transport::underruns()

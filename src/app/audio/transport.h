@@ -15,6 +15,7 @@ namespace hr::app {
 struct Passage {
     double first_s = 0;
     double length_s = 0;
+    double level_db = 0; ///< that it goes into the candidates at, above or below its own
 };
 
 /// How often what played broke off, since the start.
@@ -50,6 +51,11 @@ public:
     /// Loads in the background; sourceChanged() follows, or notice(). Of several asked for, the last.
     void load(const QString& file, std::optional<Passage> passage = {});
     void setLoop(audition::Section loop);
+    void setPassage(const Passage& passage);
+    /// At which the source goes into the candidates, above or below its own: what reacts to level reacts to it.
+    void setLevel(double level_db);
+    double levelDb() const;
+    static constexpr double most_level_db = 24;
 
     /// The same for whoever is heard, until it is changed again.
     void setMonitor(const audition::Monitor& monitor);
@@ -69,9 +75,13 @@ public:
     void setParameter(audition::ContenderId id, std::size_t index, double value);
     void setGain(audition::ContenderId id, std::uint32_t generation, std::optional<double> gain_db);
     void setOffset(audition::ContenderId id, std::uint32_t generation, double samples);
+    void setMix(audition::ContenderId id, std::uint32_t generation, audition::WetDry mix);
     void setReference(audition::ContenderId id);
     /// As soon as it is there and matched; what is audible stays until then.
     void hear(audition::ContenderId id, bool gently = false);
+    /// Whether each switch begins the section again, so that the same sound is compared.
+    void setRestarting(bool on);
+    bool isRestarting() const { return m_restarting; }
     audition::ContenderId audible() const { return m_engine->audible(); }
     std::vector<audition::Engine::LaneState> lanes() const { return m_engine->states(); }
     bool isSettled() const { return m_engine->isSettled(); }
@@ -122,6 +132,7 @@ private:
     QString m_file;
     audition::Monitor m_monitor;
     bool m_difference = false;
+    bool m_restarting = false;
     audition::ContenderId m_reference = audition::no_contender;
     std::optional<Asked> m_asked;
     bool m_problem_said = false; // of this source

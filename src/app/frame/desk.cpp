@@ -12,9 +12,11 @@ Desk::Desk(std::unique_ptr<library::Store> opened)
       keeping(*store, undo, notices), ways(*store, line_up, bench, draft, notebook, navigation, notices),
       saved(line_up, transport, *store, undo, notices),
       trials({line_up, transport, bench, *store, sources, notices}),
-      alternation(line_up, transport, trials, sources), tempo(*store, transport, sources, notices),
-      live(transport, line_up), sweep(jobs, notices), book(*store, undo, notices),
-      journal(*store, line_up, transport, sources, trials, notices)
+      alternation(line_up, transport, trials, sources), rhythm(transport, jobs),
+      tempo(*store, transport, sources, rhythm, notices),
+      source_notes({*store, transport, sources, tempo, rhythm, undo, notices}),
+      tempo_follower(line_up, transport, tempo), live(transport, line_up), sweep(jobs, notices),
+      book(*store, undo, notices), journal(*store, line_up, transport, sources, trials, notices)
 {
     connect(&output, &OutputSwitch::notice, &notices, &Notices::say);
     connect(&transport, &Transport::notice, &notices, &Notices::say);

@@ -19,7 +19,9 @@
 #include "services/keeping.h"
 #include "services/page_book.h"
 #include "services/saved_line_ups.h"
+#include "services/source_notes.h"
 #include "services/source_tempo.h"
+#include "services/tempo_follower.h"
 #include "services/ways_on.h"
 
 namespace hr::app {
@@ -58,7 +60,10 @@ public:
     SavedLineUps saved;
     BlindTrials trials;
     Alternation alternation;
+    SourceRhythm rhythm;
     SourceTempo tempo;
+    SourceNotes source_notes;
+    TempoFollower tempo_follower;
     LiveTap live;
     SweepJob sweep;
     PageBook book;

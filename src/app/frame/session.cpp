@@ -81,6 +81,7 @@ json Session::now() const
             {"source", m_desk.transport.sourceFile().toStdString()},
             {"passage_first_s", passage.first_s},
             {"passage_length_s", passage.length_s},
+            {"source_level_db", passage.level_db},
             {"device_system", m_desk.output.chosen().system},
             {"device_name", m_desk.output.chosen().name},
             {"lamplight", Theme::current() == ThemeName::Lamplight},
@@ -129,11 +130,11 @@ void Session::restoreSource(const json& stored)
 {
     QString source = text(stored, "source");
     std::optional<Passage> passage;
-    if (!source.isEmpty() && QFile::exists(source)) {
+    if (!source.isEmpty() && isSourceThere(source)) {
         const double first_s = real(stored, "passage_first_s");
         const double length_s = real(stored, "passage_length_s");
         if (first_s >= 0 && length_s > 0)
-            passage = Passage{first_s, length_s};
+            passage = Passage{first_s, length_s, real(stored, "source_level_db")};
     } else {
         if (!source.isEmpty())
             m_window.showNotice(tr("The source %1 is not there any more: another was taken.").arg(source));

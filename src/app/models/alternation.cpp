@@ -1,15 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "models/alternation.h"
 
+#include "signal/tap_tempo.h"
+
 #include <cmath>
 
 namespace hr::app {
-
-namespace {
-
-constexpr double beats_a_bar = 4;
-
-} // namespace
 
 Alternation::Alternation(LineUp& line_up, Transport& transport, const BlindTrials& trials, SourceList& sources,
                          QObject* parent)
@@ -49,7 +45,7 @@ void Alternation::follow(std::size_t frame)
     const double rate_hz = m_transport.rateHz();
     if (m_every.unit == Unit::Bars) {
         const double length_s =
-            m_every.count * beats_a_bar * 60 / m_sources.of(m_transport.sourceFile()).tempo_bpm;
+            m_every.count * signal::beats_a_bar * 60 / m_sources.of(m_transport.sourceFile()).tempo_bpm;
         const auto bar = [&](std::size_t at) {
             return std::floor(static_cast<double>(at) / rate_hz / length_s);
         };

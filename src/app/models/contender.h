@@ -11,6 +11,7 @@
 
 #include <QString>
 #include <array>
+#include <map>
 #include <set>
 
 namespace hr::app {
@@ -39,7 +40,9 @@ struct Contender {
     std::optional<chain::Chain> chain;              ///< as it was opened, where it is one
     bool opening = false;                           ///< of a chain: what it holds is being looked up
 
-    std::set<std::size_t> held; ///< parameters that presets and random settings leave alone
+    std::set<std::size_t> held;           ///< parameters that presets and random settings leave alone
+    std::map<std::size_t, QString> notes; ///< parameters whose value was given as a note ("1/8.")
+    bool follows_tempo = false;           ///< these follow the tempo of the source
     std::optional<AppliedPreset> preset;
     std::array<std::optional<std::vector<double>>, 4> snapshots;
     /// Settings that are being matched: they are taken, whole, once that is known.
@@ -48,6 +51,9 @@ struct Contender {
         std::optional<AppliedPreset> preset;
     };
     std::optional<Coming> coming;
+
+    double amount_percent = 100; ///< of it beside the source, where it is an insert
+    double return_db = 0;        ///< at which it comes back, where it is on a send
 
     MatchState match = MatchState::Waiting;
     audition::LoopLoudness loop;                    ///< before matching
@@ -68,7 +74,6 @@ struct Contender {
     std::vector<processors::Setting> settings() const; ///< those that differ from the defaults
     std::vector<processors::Setting>
     settings(const std::vector<double>& of_values) const; ///< the same of others
-    audition::Treatment treatment() const { return {location, coming ? coming->values : values}; }
     chain::Chain chainNow() const;        ///< of one that is a chain, with its values as they are
     library::CollectionItem item() const; ///< as it is kept
 };

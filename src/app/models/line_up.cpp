@@ -203,6 +203,7 @@ void LineUp::setValue(ContenderId id, std::size_t parameter, double value)
         isHeld(id))
         return;
     contender->values[parameter] = value;
+    contender->notes.erase(parameter);
     contender->coming.reset();
     if (contender->preset)
         contender->preset->changed = true;
@@ -211,7 +212,7 @@ void LineUp::setValue(ContenderId id, std::size_t parameter, double value)
         contender->fault.clear();
         updateEngine();
     }
-    m_transport.setParameter(id, parameter, value);
+    m_transport.setParameter(id, parameter, playedValues(*contender, contender->values)[parameter]);
     changed(*contender);
     emit valueChanged(id, parameter);
     emit settingsChanged(id);
@@ -235,6 +236,9 @@ void LineUp::changeTo(ContenderId id, std::vector<double> values, std::optional<
 void LineUp::take(Contender& contender)
 {
     const ContenderId id = contender.id;
+    std::erase_if(contender.notes, [&](const auto& note) {
+        return contender.values[note.first] != contender.coming->values[note.first];
+    });
     contender.values = std::move(contender.coming->values);
     contender.preset = std::move(contender.coming->preset);
     contender.coming.reset();
@@ -252,6 +256,23 @@ void LineUp::hold(ContenderId id, std::size_t parameter, bool on)
         return;
     on ? void(contender->held.insert(parameter)) : void(contender->held.erase(parameter));
     emit settingsChanged(id);
+}
+
+void LineUp::setNote(ContenderId id, std::size_t parameter, const QString& note)
+{
+    Contender* contender = findMutable(id);
+    if (!contender || parameter >= contender->values.size())
+        return;
+    note.isEmpty() ? void(contender->notes.erase(parameter)) : void(contender->notes[parameter] = note);
+    emit settingsChanged(id);
+}
+
+void LineUp::setFollowsTempo(ContenderId id, bool on)
+{
+    if (Contender* contender = findMutable(id)) {
+        contender->follows_tempo = on;
+        emit settingsChanged(id);
+    }
 }
 
 void LineUp::setPreset(ContenderId id, const AppliedPreset& preset)
@@ -287,10 +308,14 @@ double LineUp::offsetOf(const Contender& contender) const
 
 void LineUp::updateEngine()
 {
+    const auto specOf = [this](ContenderId id, const Contender& c) {
+        return audition::ContenderSpec{id,        c.generation, c.location, playedValues(c, c.values),
+                                       gainOf(c), offsetOf(c),  mixOf(c)};
+    };
     std::vector<audition::ContenderSpec> specs;
     for (const Contender& c : m_contenders)
         if (c.isOpen())
-            specs.push_back({c.id, c.generation, c.location, c.values, gainOf(c), offsetOf(c)});
+            specs.push_back(specOf(c.id, c));
     for (const Twin& twin : m_twins)
         if (const Contender* c = find(twin.of); c && twin.anchor_hz)
             specs.push_back({twin.id,
@@ -299,7 +324,7 @@ void LineUp::updateEngine()
                              {*twin.anchor_hz},
                              gainOf(*c)});
         else if (c)
-            specs.push_back({twin.id, c->generation, c->location, c->values, gainOf(*c), offsetOf(*c)});
+            specs.push_back(specOf(twin.id, *c));
     m_transport.setContenders(std::move(specs));
 }
 

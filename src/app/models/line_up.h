@@ -53,6 +53,9 @@ public:
     /// right gain, at one frame. Where they make it fail, it stays as it was, which notice() says.
     void changeTo(ContenderId id, std::vector<double> values, std::optional<AppliedPreset> preset = {});
     void hold(ContenderId id, std::size_t parameter, bool on);
+    /// As what its value is to be understood ("1/8."), until it is set to another; empty: a figure.
+    void setNote(ContenderId id, std::size_t parameter, const QString& note);
+    void setFollowsTempo(ContenderId id, bool on);
     void setPreset(ContenderId id, const AppliedPreset& preset); ///< the name alone: its values are there
     void setSnapshot(ContenderId id, std::size_t place, std::optional<std::vector<double>> values);
 
@@ -64,6 +67,22 @@ public:
     /// What the others are compared with: the untreated source, or any candidate.
     ContenderId reference() const { return m_reference; }
     void setReference(ContenderId id);
+
+    // --- how candidates are used (line_up_use.cpp) ---
+
+    enum class Use {
+        Insert, ///< each in the place of the source, or so much of it
+        Send,   ///< each fully wet beside the source, at a level of its own
+    };
+    static constexpr double least_return_db = -60;
+    static constexpr double most_return_db = 12;
+    Use use() const { return m_use; }
+    void setUse(Use use);
+    void setAmount(ContenderId id, double percent); ///< 0 to 100
+    void setReturn(ContenderId id, double level_db);
+    /// What candidates add, fully wet and without the source.
+    void hearWetAlone(bool on);
+    bool hearsWetAlone() const { return m_wet_alone; }
 
     /// What all are brought to one level by.
     const audition::MatchRule& rule() const { return m_rule; }
@@ -97,6 +116,7 @@ signals:
     void settingsChanged(hr::audition::ContenderId id); ///< what is held, the preset, snapshots, or all values
     void matchChanged();
     void ruleChanged();
+    void useChanged();
     void audibleChanged(); ///< or who is wanted
     void notice(const QString& text);
 
@@ -121,6 +141,13 @@ private:
     void open(const Contender& contender);
     void opened(ContenderId id, std::uint32_t generation, const chain::Placed& placed,
                 const hosting::FaultOr<processors::ProcessorInfo>& info);
+
+    // How they are used:
+    std::vector<double> playedValues(const Contender& contender, const std::vector<double>& values) const;
+    audition::WetDry mixOf(const Contender& contender) const;
+    audition::Treatment treatmentOf(const Contender& contender) const;
+    void setMixed(ContenderId id, double Contender::*figure, double value);
+    void usedOtherwise();
 
     // Matching:
     void changed(Contender& contender);
@@ -147,6 +174,8 @@ private:
     ContenderId m_wanted = untreated;
     ContenderId m_reference = untreated;
     audition::MatchRule m_rule;
+    Use m_use = Use::Insert;
+    bool m_wet_alone = false;
     std::optional<double> m_common_lufs;
     double m_within_lu = 0;
     double m_rate_hz; // that the contenders are described at

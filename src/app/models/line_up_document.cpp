@@ -3,6 +3,8 @@
 
 #include "chain/chain_json.h"
 #include "library/settings_json.h"
+#include "playbar/source_list.h"
+#include "processors/note_value.h"
 #include "processors/settings.h"
 
 #include <QFile>
@@ -61,8 +63,16 @@ ordered_json candidate(const Contender& contender)
     }
     if (contender.by_hand_db)
         one["gain_db"] = *contender.by_hand_db;
+    if (contender.amount_percent != 100)
+        one["amount_percent"] = contender.amount_percent;
+    if (contender.return_db != 0)
+        one["return_db"] = contender.return_db;
     for (const std::size_t held : contender.held)
         one["held"].push_back(contender.info.parameters[held].key);
+    for (const auto& [parameter, note] : contender.notes)
+        one["notes"][contender.info.parameters[parameter].key] = note.toStdString();
+    if (contender.follows_tempo)
+        one["follows_tempo"] = true;
     if (const auto& preset = contender.preset)
         one["preset"] = {{"id", preset->id.toStdString()},
                          {"name", preset->name.toStdString()},
@@ -101,6 +111,13 @@ void restoreSettings(const ordered_json& one, const Contender& contender, LineUp
         if (const auto index =
                 held.is_string() ? contender.info.parameterIndex(held.get<std::string>()) : std::nullopt)
             line_up.hold(id, *index, true);
+    const ordered_json notes = part(one, "notes");
+    if (notes.is_object())
+        for (const auto& [key, note] : notes.items())
+            if (const auto index = contender.info.parameterIndex(key);
+                index && note.is_string() && processors::isNoteValue(note.get<std::string>()))
+                line_up.setNote(id, *index, QString::fromStdString(note.get<std::string>()));
+    line_up.setFollowsTempo(id, one.value("follows_tempo", ordered_json()) == true);
     if (const ordered_json preset = part(one, "preset"); !text(preset, "name").empty())
         line_up.setPreset(id, {QString::fromStdString(text(preset, "id")),
                                QString::fromStdString(text(preset, "name")),
@@ -126,6 +143,8 @@ void addCandidate(const ordered_json& one, LineUp& line_up)
     if (id == audition::no_contender)
         return;
     line_up.setByHand(id, real(one, "gain_db"));
+    line_up.setAmount(id, real(one, "amount_percent").value_or(100));
+    line_up.setReturn(id, real(one, "return_db").value_or(0));
     if (const Contender* contender = line_up.find(id); contender->isOpen())
         restoreSettings(one, *contender, line_up);
 }
@@ -139,7 +158,7 @@ DocumentSource sourceOf(const ordered_json& document)
     const auto length_s = real(source, "length_s");
     DocumentSource found{QString::fromStdString(text(source, "file")), std::nullopt};
     if (first_s && length_s && *first_s >= 0 && *length_s > 0)
-        found.passage = Passage{*first_s, *length_s};
+        found.passage = Passage{*first_s, *length_s, real(source, "level_db").value_or(0)};
     return found;
 }
 
@@ -151,7 +170,8 @@ bool isSame(const ordered_json& one, const ordered_json& other)
     const Passage passage = here.passage.value_or(Passage());
     const Passage other_passage = there.passage.value_or(Passage());
     if (here.file != there.file || std::abs(passage.first_s - other_passage.first_s) > same_s ||
-        std::abs(passage.length_s - other_passage.length_s) > same_s)
+        std::abs(passage.length_s - other_passage.length_s) > same_s ||
+        passage.level_db != other_passage.level_db)
         return false;
     ordered_json rest = one;
     ordered_json other_rest = other;
@@ -167,10 +187,13 @@ ordered_json toDocument(const LineUp& line_up, const Transport& transport)
     if (const auto passage = transport.passage())
         document["source"] = {{"file", transport.sourceFile().toStdString()},
                               {"first_s", passage->first_s},
-                              {"length_s", passage->length_s}};
+                              {"length_s", passage->length_s},
+                              {"level_db", passage->level_db}};
     for (const auto& [basis, word] : bases)
         if (basis == rule.basis)
             document["match"] = {{"by", word}, {"low_hz", rule.band.low_hz}, {"high_hz", rule.band.high_hz}};
+    if (line_up.use() == LineUp::Use::Send)
+        document["use"] = "send";
     document["reference"] = letter(line_up.find(line_up.reference())->mark);
     if (const auto& gain_db = line_up.find(LineUp::untreated)->by_hand_db)
         document["source_gain_db"] = *gain_db;
@@ -185,12 +208,13 @@ void fromDocument(const ordered_json& document, LineUp& line_up, Transport& tran
     if (!document.is_object() || !line_up.clear())
         return;
     line_up.setRule(ruleOf(part(document, "match")));
+    line_up.setUse(text(document, "use") == "send" ? LineUp::Use::Send : LineUp::Use::Insert);
     line_up.setByHand(LineUp::untreated, real(document, "source_gain_db"));
     for (const ordered_json& one : part(document, "candidates"))
         addCandidate(one, line_up);
     if (const Contender* reference = line_up.byMark(markOf(text(document, "reference"))))
         line_up.setReference(reference->id);
-    if (const DocumentSource source = sourceOf(document); !source.file.isEmpty() && QFile::exists(source.file))
+    if (const DocumentSource source = sourceOf(document); !source.file.isEmpty() && isSourceThere(source.file))
         transport.load(source.file, source.passage);
 }
 

@@ -41,7 +41,10 @@ private:
     Set m_set;
 };
 
-constexpr int the_gain = -1; // beside parameters, which are counted from 0
+// Beside parameters, which are counted from 0:
+constexpr int the_gain = -1;
+constexpr int the_amount = -2;
+constexpr int the_return = -3;
 
 } // namespace
 
@@ -50,15 +53,29 @@ LineUpEdits::LineUpEdits(LineUp& line_up, QUndoStack& undo, QObject* parent)
 {
 }
 
-void LineUpEdits::setValue(ContenderId id, std::size_t parameter, double value)
+void LineUpEdits::setValue(ContenderId id, std::size_t parameter, double value, const QString& note)
 {
     const Contender* contender = m_line_up.find(id);
     if (!contender || parameter >= contender->values.size())
         return;
-    m_undo.push(
-        new Moved<double>(tr("set %1").arg(QString::fromStdString(contender->info.parameters[parameter].name)),
-                          {id, static_cast<int>(parameter)}, contender->values[parameter], value,
-                          [this, id, parameter](double to) { m_line_up.setValue(id, parameter, to); }));
+    using Given = std::pair<double, QString>; // a value, and as which note, if any
+    const auto known = contender->notes.find(parameter);
+    m_undo.push(new Moved<Given>(
+        tr("set %1").arg(QString::fromStdString(contender->info.parameters[parameter].name)),
+        {id, static_cast<int>(parameter)},
+        {contender->values[parameter], known == contender->notes.end() ? QString() : known->second},
+        {value, note}, [this, id, parameter](const Given& to) {
+            m_line_up.setValue(id, parameter, to.first);
+            m_line_up.setNote(id, parameter, to.second);
+        }));
+}
+
+void LineUpEdits::setFollowsTempo(ContenderId id, bool on)
+{
+    if (const Contender* contender = m_line_up.find(id); contender && contender->follows_tempo != on)
+        m_undo.push(new Undoable(
+            tr("follow the tempo"), [this, id, on] { m_line_up.setFollowsTempo(id, on); },
+            [this, id, on] { m_line_up.setFollowsTempo(id, !on); }));
 }
 
 void LineUpEdits::setByHand(ContenderId id, double gain_db)
@@ -71,6 +88,31 @@ void LineUpEdits::setByHand(ContenderId id, double gain_db)
         tr("set the gain of %1").arg(contender->title), {id, the_gain}, contender->by_hand_db,
         as_matched ? std::nullopt : std::optional(gain_db),
         [this, id](const std::optional<double>& to) { m_line_up.setByHand(id, to); }));
+}
+
+void LineUpEdits::setAmount(ContenderId id, double percent)
+{
+    if (const Contender* contender = m_line_up.find(id))
+        m_undo.push(new Moved<double>(tr("set the amount of %1").arg(contender->title), {id, the_amount},
+                                      contender->amount_percent, percent,
+                                      [this, id](double to) { m_line_up.setAmount(id, to); }));
+}
+
+void LineUpEdits::setReturn(ContenderId id, double level_db)
+{
+    if (const Contender* contender = m_line_up.find(id))
+        m_undo.push(new Moved<double>(tr("set the return of %1").arg(contender->title), {id, the_return},
+                                      contender->return_db, level_db,
+                                      [this, id](double to) { m_line_up.setReturn(id, to); }));
+}
+
+void LineUpEdits::setUse(LineUp::Use use)
+{
+    const LineUp::Use before = m_line_up.use();
+    if (use != before && !m_line_up.isTried())
+        m_undo.push(new Undoable(
+            use == LineUp::Use::Send ? tr("put the candidates on a send") : tr("make the candidates inserts"),
+            [this, use] { m_line_up.setUse(use); }, [this, before] { m_line_up.setUse(before); }));
 }
 
 void LineUpEdits::setRule(const audition::MatchRule& rule)
@@ -144,6 +186,15 @@ void LineUpEdits::move(ContenderId id, int places)
     m_undo.push(new Undoable(
         tr("move %1").arg(contender->title), [this, id, to] { m_line_up.move(id, to); },
         [this, id, from] { m_line_up.move(id, from); }));
+}
+
+void LineUpEdits::moved(ContenderId id, int from)
+{
+    const int to = m_line_up.placeOf(id);
+    if (to < 1 || to == from)
+        return;
+    m_line_up.move(id, from); // so that the step does it
+    move(id, to - from);
 }
 
 } // namespace hr::app

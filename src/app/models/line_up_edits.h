@@ -15,9 +15,13 @@ public:
     LineUpEdits(LineUp& line_up, QUndoStack& undo, QObject* parent = nullptr);
 
     /// Moves of one parameter in a row become one step.
-    void setValue(ContenderId id, std::size_t parameter, double value);
+    void setValue(ContenderId id, std::size_t parameter, double value, const QString& note = {});
+    void setFollowsTempo(ContenderId id, bool on);
     /// The same of the gain of one; near what the matching takes, it is matched again.
     void setByHand(ContenderId id, double gain_db);
+    void setAmount(ContenderId id, double percent);
+    void setReturn(ContenderId id, double level_db);
+    void setUse(LineUp::Use use);
     void setRule(const audition::MatchRule& rule);
     void makeReference(ContenderId id);
     void remove(ContenderId id);
@@ -25,6 +29,8 @@ public:
     void duplicate(ContenderId id);
     /// So many places down, as far as there are any.
     void move(ContenderId id, int places);
+    /// One that has been dragged here from the place where it stood.
+    void moved(ContenderId id, int from);
 
 private:
     LineUp& m_line_up;

@@ -21,7 +21,7 @@ void LineUp::matchNow(ContenderId id)
 {
     const Contender* contender = find(id);
     if (contender && m_transport.source())
-        m_matcher.start(id, {m_transport.source(), m_transport.loop(), contender->treatment(), m_rule});
+        m_matcher.start(id, {m_transport.source(), m_transport.loop(), treatmentOf(*contender), m_rule});
 }
 
 void LineUp::matched(ContenderId id, const MatchAnswer& answer)
@@ -88,7 +88,7 @@ void LineUp::compareNow(ContenderId id)
     const Contender* reference = find(m_reference);
     if (contender && id != m_reference && contender->isOpen() && reference->isOpen() && m_transport.source())
         m_matcher.startDifference(
-            id, {m_transport.source(), m_transport.loop(), reference->treatment(), contender->treatment()});
+            id, {m_transport.source(), m_transport.loop(), treatmentOf(*reference), treatmentOf(*contender)});
 }
 
 void LineUp::compared(ContenderId id, const std::optional<audition::Difference>& difference)

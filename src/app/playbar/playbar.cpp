@@ -1,14 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "playbar/playbar.h"
 
+#include "signal/tap_tempo.h"
 #include "theme/theme.h"
 #include "widgets/basics.h"
 #include "widgets/fair_line.h"
-#include "widgets/name_popup.h"
 #include "widgets/waveform_view.h"
 
 #include <QComboBox>
-#include <QFileDialog>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
@@ -18,7 +17,6 @@ namespace hr::app {
 namespace {
 
 constexpr int limiter_light_ticks = 30; // one second at 30 fps
-constexpr double beats_a_bar = 4;
 
 QString clockText(double seconds)
 {
@@ -38,6 +36,7 @@ QString deviceText(const audition::DeviceChoice& choice)
 
 Playbar::Playbar(const Services& services, QWidget* parent) : QFrame(parent), m_services(services)
 {
+    m_about = new ElidedLabel;
     addActions();
     setObjectName(QStringLiteral("playbar"));
     setFixedHeight(116);
@@ -49,6 +48,7 @@ Playbar::Playbar(const Services& services, QWidget* parent) : QFrame(parent), m_
     row->addWidget(makeFairness());
     connect(&m_services.transport, &Transport::sourceChanged, this, &Playbar::showSource);
     connect(&m_services.tempo, &SourceTempo::changed, this, &Playbar::showSource);
+    connect(&m_services.notes, &SourceNotes::changed, this, &Playbar::showSource);
     connect(&m_services.line_up, &LineUp::matchChanged, this, &Playbar::showFairness);
     connect(&m_services.line_up, &LineUp::audibleChanged, this, &Playbar::showFairness);
     connect(&m_services.line_up, &LineUp::contendersChanged, this, &Playbar::showFairness);
@@ -58,6 +58,7 @@ Playbar::Playbar(const Services& services, QWidget* parent) : QFrame(parent), m_
     connect(&m_services.transport, &Transport::playingChanged, this,
             [this](bool on) { m_play->setText(on ? tr("Pause") : tr("Play")); });
     connect(&m_services.transport, &Transport::monitorChanged, this, &Playbar::showMonitor);
+    connect(&m_services.line_up, &LineUp::useChanged, this, &Playbar::showMonitor);
     connect(&m_services.trials, &BlindTrials::changed, this, &Playbar::coverForTrial);
     fillDevices();
     showSource();
@@ -69,7 +70,7 @@ void Playbar::coverForTrial()
 {
     const bool covered = m_services.trials.isRunning();
     for (QWidget* widget :
-         {static_cast<QWidget*>(m_next), static_cast<QWidget*>(m_open), static_cast<QWidget*>(m_waveform)})
+         {static_cast<QWidget*>(m_next), static_cast<QWidget*>(m_sources), static_cast<QWidget*>(m_waveform)})
         widget->setEnabled(!covered);
     m_levels->setVisible(!covered);
     m_limiter->setVisible(!covered);
@@ -85,7 +86,6 @@ QWidget* Playbar::makeSource()
     column->setSpacing(2);
     m_name = new ElidedLabel;
     setRole(m_name, "strong");
-    m_about = new ElidedLabel;
     setRole(m_about, "faint");
     column->addWidget(m_name);
     column->addWidget(m_about);
@@ -97,11 +97,12 @@ QWidget* Playbar::makeSource()
     connect(m_play, &QPushButton::clicked, this, [this] { m_services.actions.run(QStringLiteral("play")); });
     m_next = new Button(tr("Next"));
     m_next->setToolTip(m_services.actions.tip(QStringLiteral("source.next")));
-    connect(m_next, &QPushButton::clicked, this, &Playbar::loadNext);
-    m_open = new Button(tr("Open"));
-    m_open->setToolTip(m_services.actions.tip(QStringLiteral("source.open")));
-    connect(m_open, &QPushButton::clicked, this, &Playbar::openFile);
-    for (QPushButton* button : {m_play, m_next, m_open})
+    connect(m_next, &QPushButton::clicked, this,
+            [this] { m_services.actions.run(QStringLiteral("source.next")); });
+    m_sources = new Button(tr("Sources"));
+    m_sources->setToolTip(tr("the sounds there are, your own files, sections, level, tempo"));
+    connect(m_sources, &QPushButton::clicked, this, [this] { openSourceMenu(sourceServices(), m_sources); });
+    for (QPushButton* button : {m_play, m_next, m_sources})
         buttons->addWidget(button);
     buttons->addStretch();
     column->addSpacing(3);
@@ -118,7 +119,7 @@ QWidget* Playbar::makeWaveform()
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(4);
     m_waveform = new WaveformView;
-    connect(m_waveform, &WaveformView::loopChosen, &m_services.transport, &Transport::setLoop);
+    connect(m_waveform, &WaveformView::loopChosen, &m_services.notes, &SourceNotes::choose);
     connect(m_waveform, &WaveformView::positionChosen, &m_services.transport, &Transport::seek);
     column->addWidget(m_waveform, 1);
     auto* row = new QHBoxLayout;
@@ -183,47 +184,13 @@ void Playbar::addActions()
                             [&transport] { return transport.isPlaying(); }});
     m_services.actions.add({QStringLiteral("source.start"), tr("go to the beginning of the section"), group,
                             Qt::Key_Home, [&transport] { transport.seek(transport.loop().first); }, no_source});
-    m_services.actions.add(
-        {QStringLiteral("source.whole"),
-         tr("repeat the whole source"),
-         group,
-         {},
-         [&transport] { transport.setLoop(transport.source()->whole()); },
-         [not_on_trial, no_source] { return not_on_trial().isEmpty() ? no_source() : not_on_trial(); }});
-    m_services.actions.add({QStringLiteral("source.next"),
-                            tr("take the next source"),
-                            group,
-                            {},
-                            [this] { loadNext(); },
-                            not_on_trial});
-    m_services.actions.add({QStringLiteral("tempo.tap"), tr("tap the tempo, four times or more"), group,
-                            Qt::Key_T, [this] { m_services.tempo.tap(); }, no_source});
-    m_services.actions.add({QStringLiteral("tempo.type"), tr("type the tempo of the source"), group,
-                            Qt::SHIFT | Qt::Key_T, [this] { typeTempo(); }, no_source});
-    m_services.actions.add({QStringLiteral("source.open"), tr("listen through a file of your own"), group,
-                            QKeySequence::Open, [this] { openFile(); }, not_on_trial});
+    addSourceActions(sourceServices(), m_about, not_on_trial);
 }
 
-void Playbar::loadNext()
+SourceMenuServices Playbar::sourceServices() const
 {
-    if (const QString file = m_services.sources.next(m_services.transport.sourceFile()); !file.isEmpty())
-        m_services.transport.load(file);
-}
-
-void Playbar::openFile()
-{
-    const QString file =
-        QFileDialog::getOpenFileName(this, tr("Listen through a file"), {},
-                                     tr("Audio (*.wav *.flac *.aif *.aiff *.ogg *.opus *.mp3);;All files (*)"));
-    if (!file.isEmpty())
-        m_services.transport.load(file);
-}
-
-void Playbar::typeTempo()
-{
-    const double bpm = m_services.tempo.bpm();
-    askName(m_about, tr("tempo in beats a minute, 0 for none"), bpm > 0 ? QString::number(bpm) : QString(),
-            [this](const QString& text) { m_services.tempo.type(text); });
+    return {m_services.transport, m_services.sources, m_services.notes,
+            m_services.tempo,     m_services.actions, m_services.notices};
 }
 
 void Playbar::showSource()
@@ -244,13 +211,15 @@ void Playbar::showSource()
     about << tr("%1 s").arg(number(source->seconds(), 1));
     if (info.tempo_bpm > 0)
         about << tr("%1 bpm").arg(info.tempo_bpm);
+    if (const double level_db = m_services.transport.levelDb(); level_db != 0.0)
+        about << tr("%1 dB").arg(signedNumber(level_db, 1));
     m_about->setWhole(about.join(QStringLiteral(" · ")));
     const audition::Section loop = m_services.transport.loop();
     m_waveform->setLoop(loop);
     const auto seconds = [&](std::size_t frames) {
         return clockText(static_cast<double>(frames) / source->rateHz());
     };
-    m_loop->setWhole(loop == source->whole()
+    m_loop->setWhole(loop.frames == source->frames()
                          ? tr("repeats whole")
                          : tr("repeats %1 to %2").arg(seconds(loop.first), seconds(loop.first + loop.frames)));
 }
@@ -266,8 +235,8 @@ void Playbar::showPosition(std::size_t frame)
     if (const SourceInfo info = m_services.sources.of(m_services.transport.sourceFile()); info.tempo_bpm > 0) {
         const double beat = at * info.tempo_bpm / 60;
         text += tr("   bar %1.%2")
-                    .arg(static_cast<int>(beat / beats_a_bar) + 1)
-                    .arg(static_cast<int>(std::fmod(beat, beats_a_bar)) + 1);
+                    .arg(static_cast<int>(beat / signal::beats_a_bar) + 1)
+                    .arg(static_cast<int>(std::fmod(beat, signal::beats_a_bar)) + 1);
     }
     m_position->setText(text);
 }
@@ -342,8 +311,14 @@ void Playbar::showMonitor()
         words << tr("−20 dB");
     if (monitor.band)
         words << tr("%1–%2 Hz").arg(number(monitor.band->low_hz, 0), number(monitor.band->high_hz, 0));
+    if (monitor.mono_below_hz)
+        words << tr("mono below %1 Hz").arg(number(*monitor.mono_below_hz, 0));
+    if (monitor.inverted)
+        words << tr("polarity inverted");
     if (m_services.transport.hearsDifference())
         words << tr("difference");
+    if (m_services.line_up.hearsWetAlone())
+        words << tr("wet part alone");
     m_listened->setWhole(words.join(QStringLiteral(", ")));
     m_listened->setVisible(!words.isEmpty());
 }

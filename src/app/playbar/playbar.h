@@ -6,8 +6,7 @@
 #include "actions/action_list.h"
 #include "models/blind_trials.h"
 #include "models/line_up.h"
-#include "playbar/source_list.h"
-#include "services/source_tempo.h"
+#include "playbar/source_menu.h"
 
 #include <QFrame>
 
@@ -30,9 +29,11 @@ public:
         LineUp& line_up;
         BlindTrials& trials;
         SourceList& sources;
+        SourceNotes& notes;
         SourceTempo& tempo;
         ActionList& actions;
         Jobs& jobs;
+        Notices& notices;
     };
     /// Adds what it can do to the actions.
     explicit Playbar(const Services& services, QWidget* parent = nullptr);
@@ -40,9 +41,7 @@ public:
 private:
     void addActions();
     void coverForTrial();
-    void openFile();
-    void loadNext();
-    void typeTempo();
+    SourceMenuServices sourceServices() const;
     QWidget* makeSource();
     QWidget* makeWaveform();
     QWidget* makeFairness();
@@ -61,7 +60,7 @@ private:
     ElidedLabel* m_about = nullptr;
     QPushButton* m_play = nullptr;
     QPushButton* m_next = nullptr;
-    QPushButton* m_open = nullptr;
+    QPushButton* m_sources = nullptr;
     QLabel* m_position = nullptr;
     WaveformView* m_waveform = nullptr;
     ElidedLabel* m_loop = nullptr;

@@ -82,7 +82,7 @@ void SavedLineUps::open(qint64 row_id)
         tr("open the line-up “%1”").arg(found->name), [this, after] { become(after); },
         [this, before] { become(before); }));
     const QString source = sourceOf(found->document).file;
-    if (!source.isEmpty() && !QFile::exists(source))
+    if (!source.isEmpty() && !isSourceThere(source))
         m_notices.say(tr("The source of “%1”, %2, is not there any more: the one that plays is kept.")
                           .arg(found->name, source));
 }

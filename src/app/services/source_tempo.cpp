@@ -16,9 +16,10 @@ QString tempoKey(const QString& file)
 
 } // namespace
 
-SourceTempo::SourceTempo(library::Store& store, Transport& transport, SourceList& sources, Notices& notices,
-                         QObject* parent)
-    : QObject(parent), m_store(store), m_transport(transport), m_sources(sources), m_notices(notices)
+SourceTempo::SourceTempo(library::Store& store, Transport& transport, SourceList& sources, SourceRhythm& rhythm,
+                         Notices& notices, QObject* parent)
+    : QObject(parent), m_store(store), m_transport(transport), m_sources(sources), m_rhythm(rhythm),
+      m_notices(notices)
 {
     m_clock.start();
     connect(&m_transport, &Transport::sourceChanged, this, &SourceTempo::recall);
@@ -54,6 +55,21 @@ void SourceTempo::tap()
 {
     if (const auto bpm = m_taps.tap(1e-9 * static_cast<double>(m_clock.nsecsElapsed())))
         set(*bpm);
+}
+
+void SourceTempo::estimate()
+{
+    m_rhythm.find(m_transport.loop(), [this](const audition::Rhythm& rhythm) {
+        if (!rhythm.tempo_bpm)
+            return m_notices.say(
+                tr("No beat recurs clearly enough in this section: tap the tempo (T), or type it (Shift+T)."));
+        set(*rhythm.tempo_bpm);
+        m_notices.say(
+            tr("%1 bpm, estimated from the sound with a certainty of %2 %. It may be half or twice of "
+               "what you would count.")
+                .arg(bpm())
+                .arg(std::lround(100 * rhythm.certainty)));
+    });
 }
 
 void SourceTempo::type(const QString& text)

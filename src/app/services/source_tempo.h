@@ -6,6 +6,7 @@
 #include "audio/transport.h"
 #include "playbar/source_list.h"
 #include "services/notices.h"
+#include "services/source_rhythm.h"
 #include "signal/tap_tempo.h"
 
 #include <QElapsedTimer>
@@ -19,13 +20,15 @@ namespace hr::app {
 class SourceTempo : public QObject {
     Q_OBJECT
 public:
-    SourceTempo(library::Store& store, Transport& transport, SourceList& sources, Notices& notices,
-                QObject* parent = nullptr);
+    SourceTempo(library::Store& store, Transport& transport, SourceList& sources, SourceRhythm& rhythm,
+                Notices& notices, QObject* parent = nullptr);
 
     double bpm() const; ///< 0: none
     void tap();
     /// "96", "96.5 bpm"; nothing takes it away. What makes no sense is said.
     void type(const QString& text);
+    /// From the sound of the section that repeats; it says how certain that is.
+    void estimate();
 
 signals:
     void changed();
@@ -37,6 +40,7 @@ private:
     library::Store& m_store;
     Transport& m_transport;
     SourceList& m_sources;
+    SourceRhythm& m_rhythm;
     Notices& m_notices;
     signal::TapTempo m_taps;
     QElapsedTimer m_clock;

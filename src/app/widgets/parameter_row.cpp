@@ -232,13 +232,28 @@ void ParameterRow::setHoldable()
 void ParameterRow::setHeld(bool on)
 {
     m_held = on;
-    const QString name = QString::fromStdString(m_parameter.name);
-    m_name->setWhole(on ? tr("%1 · held").arg(name) : name);
+    showName();
     setRole(m_name, on ? "held" : "faint");
     const QString comment = QString::fromStdString(m_parameter.comment).toHtmlEscaped();
     const QString how = on ? tr("Presets and random settings leave it alone; click its name to let it go.")
                            : tr("Click its name to hold it against presets and random settings.");
     setToolTip(comment.isEmpty() ? how : comment + QStringLiteral("<br>") + how);
+}
+
+void ParameterRow::setNote(const QString& note)
+{
+    m_note = note;
+    showName();
+}
+
+void ParameterRow::showName()
+{
+    QString name = QString::fromStdString(m_parameter.name);
+    if (!m_note.isEmpty())
+        name += tr(" · %1").arg(m_note);
+    if (m_held)
+        name += tr(" · held");
+    m_name->setWhole(name);
 }
 
 void ParameterRow::mousePressEvent(QMouseEvent* event)
@@ -294,7 +309,10 @@ void ParameterRow::typed()
     if (inside != *value)
         emit refused(tr("%1 It was set to the nearest.").arg(range));
     show(inside);
-    emit changed(inside);
+    if (note)
+        emit noteTyped(QString::fromStdString(text).simplified(), inside);
+    else
+        emit changed(inside);
 }
 
 } // namespace hr::app

@@ -61,9 +61,12 @@ public:
     /// A click on its name holds it, or lets it go again; so does H on its track.
     void setHoldable();
     void setHeld(bool on);
+    /// That its value was given as ("1/8."), beside its name; empty: as a figure.
+    void setNote(const QString& note);
 
 signals:
     void changed(double value);
+    void noteTyped(const QString& note, double value); ///< instead of changed()
     /// What was typed made no sense or lies outside the range; a sentence for the user.
     void refused(const QString& why);
     void holdAsked(bool on);
@@ -75,12 +78,14 @@ protected:
 private:
     void typed();
     void show(double value);
+    void showName();
 
     processors::ParameterInfo m_parameter;
     double m_value;
     std::function<double()> m_tempo_bpm;
     bool m_holdable = false;
     bool m_held = false;
+    QString m_note;
     ElidedLabel* m_name = nullptr;
     QLineEdit* m_edit = nullptr;
     Track* m_track = nullptr;

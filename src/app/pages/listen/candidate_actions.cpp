@@ -79,6 +79,14 @@ void addCandidateActions(const ListenServices& services)
                           Qt::CTRL | Qt::SHIFT | Qt::Key_V, [=] { settings->paste(line_up->wanted()); },
                           [=] { return settings->hindranceToPaste(line_up->wanted()); }});
     addSnapshotActions(services, no_candidate);
+    services.actions.add({QStringLiteral("settings.follow-tempo"),
+                          QObject::tr("let note values of what is audible follow the tempo, or stand"), group,
+                          Qt::ALT | Qt::Key_T,
+                          [=] {
+                              const Contender* wanted = line_up->find(line_up->wanted());
+                              edits->setFollowsTempo(line_up->wanted(), !wanted->follows_tempo);
+                          },
+                          no_candidate});
     const QString hearing = QObject::tr("Hearing");
     services.actions.add({QStringLiteral("line-up.duplicate"),
                           QObject::tr("put what is audible into the line-up once more"), hearing,
@@ -97,6 +105,7 @@ void openCandidateMenu(const ListenServices& services, ContenderId id, QWidget* 
         return;
     SettingsSteps* settings = &services.settings;
     LineUpEdits* edits = &services.edits;
+    const LineUp* line_up = &services.line_up;
     auto* menu = new QMenu(at);
     menu->setAttribute(Qt::WA_DeleteOnClose);
     const auto add = [&](QMenu* to, const QString& text, std::function<void()> what) {
@@ -107,6 +116,11 @@ void openCandidateMenu(const ListenServices& services, ContenderId id, QWidget* 
     add(menu, QObject::tr("Move up"), [=] { edits->move(id, -1); });
     add(menu, QObject::tr("Move down"), [=] { edits->move(id, 1); });
     menu->addSeparator();
+    QAction* follows = add(menu, QObject::tr("Note values follow the tempo"), [=] {
+        edits->setFollowsTempo(id, !line_up->find(id) || !line_up->find(id)->follows_tempo);
+    });
+    follows->setCheckable(true);
+    follows->setChecked(contender->follows_tempo);
     for (const Step& step : steps())
         add(menu, step.entry, [=, take = step.take] { take(*settings, id); })->setEnabled(contender->isOpen());
     add(menu, QObject::tr("Paste settings"), [=] {

@@ -31,6 +31,13 @@ ComparisonLine::ComparisonLine(const ListenServices& services, QWidget* parent)
         m_basis->addItem(words); // in the order of Basis
     row->addWidget(m_count);
     row->addWidget(m_reference);
+    m_use = new QComboBox;
+    m_use->setAccessibleName(tr("how the candidates are used"));
+    m_use->setToolTip(tr("As inserts each takes the place of the source, or as much of it as its amount says.\n"
+                         "On a send each is fully wet beside the source, at the level of its return."));
+    for (const QString& words : {tr("as inserts"), tr("on a send")})
+        m_use->addItem(words); // in the order of LineUp::Use
+    row->addWidget(m_use);
     row->addWidget(label(tr("matched by"), "faint"));
     row->addWidget(m_basis);
     row->addStretch(1);
@@ -42,7 +49,12 @@ ComparisonLine::ComparisonLine(const ListenServices& services, QWidget* parent)
         m_services.edits.setRule(rule);
         showRule(); // also where it was not to be changed
     });
+    connect(m_use, &QComboBox::activated, this, [this](int choice) {
+        m_services.edits.setUse(static_cast<LineUp::Use>(choice));
+        showRule(); // also where it was not to be changed
+    });
     const LineUp* line_up = &m_services.line_up;
+    connect(line_up, &LineUp::useChanged, this, &ComparisonLine::showRule);
     connect(line_up, &LineUp::contendersChanged, this, &ComparisonLine::showContenders);
     connect(line_up, &LineUp::ruleChanged, this, &ComparisonLine::showRule);
     showContenders();
@@ -87,6 +99,7 @@ void ComparisonLine::showContenders()
 void ComparisonLine::showRule()
 {
     m_basis->setCurrentIndex(static_cast<int>(m_services.line_up.rule().basis));
+    m_use->setCurrentIndex(static_cast<int>(m_services.line_up.use()));
 }
 
 } // namespace hr::app

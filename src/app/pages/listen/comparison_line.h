@@ -24,6 +24,7 @@ private:
     const ListenServices m_services;
     ElidedLabel* m_count = nullptr;
     QComboBox* m_reference = nullptr;
+    QComboBox* m_use = nullptr;
     QComboBox* m_basis = nullptr;
 };
 

@@ -8,6 +8,7 @@
 #include "widgets/keep_menu.h"
 #include "widgets/parameter_row.h"
 
+#include <QApplication>
 #include <QGridLayout>
 #include <QMouseEvent>
 #include <QStyle>
@@ -20,6 +21,31 @@ namespace {
 constexpr int most_columns = 3;
 constexpr int column_width = 176; // for a name, a value and what is between them
 constexpr int column_gap = 22;
+
+processors::ParameterInfo amountParameter()
+{
+    processors::ParameterInfo amount;
+    amount.key = "amount_percent";
+    amount.name = QObject::tr("Amount").toStdString();
+    amount.unit = "%";
+    amount.maximum = 100;
+    amount.default_value = 100;
+    amount.comment =
+        QObject::tr("From the untreated source to all of it, lined up in time and matched.").toStdString();
+    return amount;
+}
+
+processors::ParameterInfo returnParameter()
+{
+    processors::ParameterInfo level;
+    level.key = "return_db";
+    level.name = QObject::tr("Return").toStdString();
+    level.unit = "dB";
+    level.minimum = LineUp::least_return_db;
+    level.maximum = LineUp::most_return_db;
+    level.comment = QObject::tr("At which it comes back, fully wet, beside the source.").toStdString();
+    return level;
+}
 
 } // namespace
 
@@ -150,12 +176,25 @@ QWidget* ContenderRow::makeParameters(const Contender& contender)
             ++shown;
         connect(line, &ParameterRow::changed, this,
                 [this, i](double value) { m_services.edits.setValue(m_id, i, value); });
+        connect(line, &ParameterRow::noteTyped, this, [this, i](const QString& note, double value) {
+            m_services.edits.setValue(m_id, i, value, note);
+        });
         line->setTempo([tempo = &m_services.tempo] { return tempo->bpm(); });
         line->setHoldable();
         connect(line, &ParameterRow::holdAsked, this,
                 [this, i](bool on) { m_services.line_up.hold(m_id, i, on); });
         connect(line, &ParameterRow::refused, &m_services.notices, &Notices::say);
     }
+    m_amount = new ParameterRow(amountParameter());
+    m_return = new ParameterRow(returnParameter());
+    for (ParameterRow* line : {m_amount, m_return}) {
+        line->setParent(box);
+        connect(line, &ParameterRow::refused, &m_services.notices, &Notices::say);
+    }
+    connect(m_amount, &ParameterRow::changed, this,
+            [this](double percent) { m_services.edits.setAmount(m_id, percent); });
+    connect(m_return, &ParameterRow::changed, this,
+            [this](double level_db) { m_services.edits.setReturn(m_id, level_db); });
     arrange(most_columns);
     if (shown == 0)
         grid->addWidget(label(m_open              ? tr("It has no parameters.")
@@ -173,6 +212,13 @@ void ContenderRow::refresh()
         return;
     const bool audible = m_services.line_up.audible() == m_id;
     m_loudness->show(*contender);
+    if (m_amount) {
+        const bool send = m_services.line_up.use() == LineUp::Use::Send;
+        m_amount->setValue(contender->amount_percent);
+        m_return->setValue(contender->return_db);
+        m_amount->setVisible(m_open && !send);
+        m_return->setVisible(m_open && send);
+    }
     if (property("audible").toBool() != audible) {
         setProperty("audible", audible);
         style()->unpolish(this);
@@ -197,6 +243,11 @@ void ContenderRow::arrange(int columns)
             m_grid->addWidget(m_parameters[i], shown / columns, shown % columns);
             ++shown;
         }
+    if (shown == 0)
+        shown = columns; // the first line says that there are none
+    // Of the two only one is shown at a time.
+    for (ParameterRow* line : {m_amount, m_return})
+        m_grid->addWidget(line, shown / columns, shown % columns);
     for (int row = 0; row < m_grid->rowCount(); ++row)
         m_grid->setRowStretch(row, 0);
     m_grid->setRowStretch(m_grid->rowCount(), 1);
@@ -220,8 +271,11 @@ void ContenderRow::settingsChanged()
     const Contender* contender = m_services.line_up.find(m_id);
     if (!contender)
         return;
-    for (std::size_t i = 0; i < m_parameters.size(); ++i)
+    for (std::size_t i = 0; i < m_parameters.size(); ++i) {
+        const auto note = contender->notes.find(i);
+        m_parameters[i]->setNote(note == contender->notes.end() ? QString() : note->second);
         m_parameters[i]->setHeld(contender->held.contains(i));
+    }
     if (!m_preset)
         return;
     const auto& preset = contender->coming ? contender->coming->preset : contender->preset;
@@ -239,9 +293,33 @@ void ContenderRow::valueChanged(std::size_t parameter)
 
 void ContenderRow::mousePressEvent(QMouseEvent* event)
 {
-    if (event->button() == Qt::LeftButton)
+    if (event->button() == Qt::LeftButton) {
         m_services.line_up.hear(m_id);
+        m_pressed_y = event->globalPosition().y();
+        m_place_before = m_services.line_up.placeOf(m_id);
+    }
     Sheet::mousePressEvent(event);
+}
+
+/// It is dragged along the line-up: the page knows who stands where.
+void ContenderRow::mouseMoveEvent(QMouseEvent* event)
+{
+    const double y = event->globalPosition().y();
+    if (!(event->buttons() & Qt::LeftButton) || m_place_before < 1)
+        return Sheet::mouseMoveEvent(event);
+    if (!m_dragged && std::abs(y - m_pressed_y) < QApplication::startDragDistance())
+        return;
+    m_dragged = true;
+    setCursor(Qt::ClosedHandCursor);
+    emit dragged(y);
+}
+
+void ContenderRow::mouseReleaseEvent(QMouseEvent* event)
+{
+    unsetCursor();
+    if (std::exchange(m_dragged, false))
+        m_services.edits.moved(m_id, m_place_before);
+    Sheet::mouseReleaseEvent(event);
 }
 
 } // namespace hr::app

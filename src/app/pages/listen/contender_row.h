@@ -26,8 +26,13 @@ public:
     void valueChanged(std::size_t parameter);
     void settingsChanged();
 
+signals:
+    void dragged(double global_y);
+
 protected:
     void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
 
 private:
@@ -43,8 +48,13 @@ private:
     const bool m_open;
     const double m_rate_hz;
     std::vector<ParameterRow*> m_parameters;
+    ParameterRow* m_amount = nullptr; // of the whole; null: of the source
+    ParameterRow* m_return = nullptr;
     QGridLayout* m_grid = nullptr;
     int m_columns = 0;
+    double m_pressed_y = 0;
+    int m_place_before = 0; // when it was pressed
+    bool m_dragged = false;
     LoudnessColumn* m_loudness = nullptr;
     ElidedLabel* m_preset = nullptr; // null: it has none to step through
 };

@@ -169,6 +169,26 @@ ContenderRow* ListenPage::rowOf(ContenderId id) const
     return found == m_rows.end() ? nullptr : *found;
 }
 
+ContenderRow* ListenPage::makeRow(const Contender& contender)
+{
+    auto* row = new ContenderRow(m_services, contender);
+    connect(row, &ContenderRow::dragged, this, [this, row](double global_y) { dragTo(row->id(), global_y); });
+    return row;
+}
+
+/// It changes places with its neighbour once the pointer is beyond the neighbour's middle.
+void ListenPage::dragTo(ContenderId id, double global_y)
+{
+    const int place = m_services.line_up.placeOf(id);
+    for (const ContenderRow* other : m_rows) {
+        const int its_place = m_services.line_up.placeOf(other->id());
+        const double middle = other->mapToGlobal(QPointF(0, other->height() / 2.0)).y();
+        const bool beyond = its_place > place ? global_y > middle : global_y < middle;
+        if (std::abs(its_place - place) == 1 && its_place >= 1 && beyond)
+            return m_services.line_up.move(id, its_place);
+    }
+}
+
 /// One row each, in the order of the line-up; those that are still right are kept.
 void ListenPage::reorder()
 {
@@ -178,7 +198,7 @@ void ListenPage::reorder()
         if (row && row->isOf(contender))
             std::erase(m_rows, row);
         else
-            row = new ContenderRow(m_services, contender);
+            row = makeRow(contender);
         m_column->removeWidget(row);
         m_column->insertWidget(static_cast<int>(rows.size()), row);
         rows.push_back(row);

@@ -27,6 +27,8 @@ public:
 
 private:
     void reorder();
+    ContenderRow* makeRow(const Contender& contender);
+    void dragTo(ContenderId id, double global_y);
     void refresh();
     QWidget* makeLineUp();
     void addActions();

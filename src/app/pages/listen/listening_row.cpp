@@ -6,9 +6,11 @@
 
 #include <QComboBox>
 #include <QHBoxLayout>
+#include <QMenu>
 #include <algorithm>
 #include <array>
 #include <functional>
+#include <optional>
 
 namespace hr::app {
 
@@ -26,6 +28,8 @@ constexpr std::array<Alternation::Every, 7> ways_to_switch{{{},
                                                             {1, Unit::Bars},
                                                             {2, Unit::Bars},
                                                             {4, Unit::Bars}}};
+
+constexpr std::array mono_below_hz{60.0, 80.0, 100.0, 120.0, 150.0, 200.0, 300.0};
 
 QString words(const Alternation::Every& every)
 {
@@ -76,6 +80,11 @@ ListeningRow::ListeningRow(const ListenServices& services, QWidget* parent)
     m_alternation = new QComboBox;
     m_alternation->setAccessibleName(tr("switch by itself"));
     row->addWidget(m_alternation);
+    auto* more = new Button(tr("More ⋯"));
+    more->setAccessibleName(tr("more ways to listen"));
+    more->setToolTip(tr("wet part alone, mono below a frequency, polarity, begin again at each switch"));
+    connect(more, &QPushButton::clicked, this, [this, more] { openMore(more); });
+    row->addWidget(more);
     row->addStretch();
     m_meters = toggle(tr("Meters"), m_services.actions.tip(QStringLiteral("meters")));
     connect(m_meters, &QPushButton::clicked, this,
@@ -147,11 +156,52 @@ void ListeningRow::addActions()
                             },
                             {},
                             [transport] { return transport->monitor().band.has_value(); }});
+    m_services.actions.add({QStringLiteral("listened.wet"), tr("hear the wet part alone, or all of it"), group,
+                            Qt::SHIFT | Qt::Key_D,
+                            [this] { m_services.line_up.hearWetAlone(!m_services.line_up.hearsWetAlone()); },
+                            [this] { return m_services.trials.disturbed(); },
+                            [this] { return m_services.line_up.hearsWetAlone(); }});
+    m_services.actions.add(
+        {QStringLiteral("listened.polarity"),
+         tr("invert the polarity, or as before"),
+         group,
+         Qt::Key_I,
+         [transport] { change(*transport, [](Monitor& monitor) { monitor.inverted = !monitor.inverted; }); },
+         {},
+         [transport] { return transport->monitor().inverted; }});
+    m_services.actions.add({QStringLiteral("listened.restart"),
+                            tr("begin the section again at each switch, or go on"),
+                            group,
+                            Qt::SHIFT | Qt::Key_Home,
+                            [transport] { transport->setRestarting(!transport->isRestarting()); },
+                            {},
+                            [transport] { return transport->isRestarting(); }});
     m_services.actions.add({QStringLiteral("listened.difference"), tr("hear the difference from the reference"),
                             group, Qt::Key_D,
                             [transport] { transport->hearDifference(!transport->hearsDifference()); },
                             [this] { return m_services.trials.disturbed(); },
                             [transport] { return transport->hearsDifference(); }});
+}
+
+void ListeningRow::openMore(QWidget* at)
+{
+    auto* menu = new QMenu(at);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    for (const char* action : {"listened.wet", "listened.polarity", "listened.restart"})
+        menu->addAction(m_services.actions.view(QLatin1String(action), menu));
+    QMenu* mono = menu->addMenu(tr("Mono below"));
+    Transport* transport = &m_services.transport;
+    const auto add = [&](const QString& words, std::optional<double> below_hz) {
+        QAction* one = mono->addAction(words, transport, [transport, below_hz] {
+            change(*transport, [below_hz](Monitor& monitor) { monitor.mono_below_hz = below_hz; });
+        });
+        one->setCheckable(true);
+        one->setChecked(transport->monitor().mono_below_hz == below_hz);
+    };
+    add(tr("nowhere"), std::nullopt);
+    for (const double below_hz : mono_below_hz)
+        add(tr("%1 Hz").arg(below_hz), below_hz);
+    menu->popup(at->mapToGlobal(QPoint(0, at->height())));
 }
 
 /// Bars only where the source has any.

@@ -57,8 +57,7 @@ LoudnessColumn::LoudnessColumn(const ListenServices& services, const Contender& 
     m_state->setWordWrap(true);
     m_difference = label({}, "faint");
     m_difference->setToolTip(tr("Level of what is left when the reference is taken away, both as loud as they "
-                                "are heard and lined up in time.\n%1 hears it.")
-                                 .arg(QStringLiteral("D")));
+                                "are heard and lined up in time."));
     for (QWidget* one : std::initializer_list<QWidget*>{m_before, m_gain, m_state, m_difference})
         column->addWidget(one);
     for (QLabel* text : {m_before, m_state, m_difference})

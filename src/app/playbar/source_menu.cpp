@@ -1,0 +1,193 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "playbar/source_menu.h"
+
+#include "theme/theme.h"
+#include "widgets/name_popup.h"
+
+#include <QFileDialog>
+#include <QMenu>
+#include <array>
+
+namespace hr::app {
+
+namespace {
+
+QString escaped(QString text)
+{
+    return text.replace(QLatin1Char('&'), QStringLiteral("&&"));
+}
+
+void openFiles(const SourceMenuServices& services, QWidget* at)
+{
+    const QStringList files = QFileDialog::getOpenFileNames(
+        at, QObject::tr("Listen through files"), {},
+        QObject::tr("Audio (*.wav *.flac *.aif *.aiff *.ogg *.opus *.mp3);;All files (*)"));
+    if (!files.isEmpty())
+        services.notes.add(files);
+}
+
+void openFolder(const SourceMenuServices& services, QWidget* at)
+{
+    const QString folder =
+        QFileDialog::getExistingDirectory(at, QObject::tr("Listen through the files in a folder"));
+    if (!folder.isEmpty())
+        services.notes.add({folder});
+}
+
+void typeSection(const SourceMenuServices& services, QWidget* at)
+{
+    const auto passage = services.transport.passage().value_or(Passage());
+    askName(at, QObject::tr("section: “2.5 to 6”, “0:02 to 0:06” or “bar 3 to 5”"),
+            QObject::tr("%1 to %2")
+                .arg(passage.first_s, 0, 'f', 2)
+                .arg(passage.first_s + passage.length_s, 0, 'f', 2),
+            [notes = &services.notes](const QString& text) { notes->typeSection(text); });
+}
+
+void typeLevel(const SourceMenuServices& services, QWidget* at)
+{
+    askName(at, QObject::tr("level of the source before everything, in dB"),
+            QString::number(services.transport.levelDb()),
+            [transport = &services.transport, notices = &services.notices](QString text) {
+                text.replace(QChar(0x2212), QLatin1Char('-')).replace(QLatin1Char(','), QLatin1Char('.'));
+                if (text.endsWith(QStringLiteral("dB"), Qt::CaseInsensitive))
+                    text.chop(2);
+                bool is_number = false;
+                const double level_db = text.trimmed().toDouble(&is_number);
+                if (!is_number || std::abs(level_db) > Transport::most_level_db)
+                    return notices->say(QObject::tr("“%1” is not a level: type −%2 to +%2 dB.")
+                                            .arg(text)
+                                            .arg(Transport::most_level_db));
+                transport->setLevel(level_db);
+            });
+}
+
+void typeTempo(const SourceMenuServices& services, QWidget* at)
+{
+    const double bpm = services.tempo.bpm();
+    askName(at, QObject::tr("tempo in beats a minute, 0 for none"), bpm > 0 ? QString::number(bpm) : QString(),
+            [tempo = &services.tempo](const QString& text) { tempo->type(text); });
+}
+
+void addSources(const SourceMenuServices& services, QMenu* menu, bool generated)
+{
+    for (const SourceInfo& source : services.sources.all()) {
+        if ((source.origin == SourceOrigin::Generated) != generated || !isSourceThere(source.file))
+            continue;
+        const QString words = source.role.isEmpty() || generated
+                                  ? source.name
+                                  : QObject::tr("%1 · %2").arg(source.name, source.role);
+        QAction* one =
+            menu->addAction(escaped(words), &services.transport,
+                            [transport = &services.transport, file = source.file] { transport->load(file); });
+        one->setCheckable(true);
+        one->setChecked(source.file == services.transport.sourceFile());
+    }
+}
+
+void addSections(const SourceMenuServices& services, QMenu* menu, QWidget* at)
+{
+    SourceNotes* notes = &services.notes;
+    const auto sections = notes->sections();
+    for (const NamedSection& one : sections)
+        menu->addAction(
+            escaped(QObject::tr("%1 · %2 to %3 s")
+                        .arg(one.name, number(one.first_s, 2), number(one.first_s + one.length_s, 2))),
+            notes, [notes, name = one.name] { notes->takeSection(name); });
+    if (!sections.empty())
+        menu->addSeparator();
+    menu->addAction(services.actions.view(QStringLiteral("source.whole"), menu));
+    menu->addAction(services.actions.view(QStringLiteral("section.type"), menu));
+    menu->addAction(QObject::tr("Keep this section as …"), at, [at, notes] {
+        askName(at, QObject::tr("keep this section as"), {},
+                [notes](const QString& name) { notes->keepSection(name); });
+    });
+    QMenu* remove = menu->addMenu(QObject::tr("Remove a section"));
+    remove->setEnabled(!sections.empty());
+    for (const NamedSection& one : sections)
+        remove->addAction(escaped(one.name), notes, [notes, name = one.name] { notes->removeSection(name); });
+    menu->addSeparator();
+    const std::array words{QObject::tr("Edges anywhere"), QObject::tr("Edges snap to transients"),
+                           QObject::tr("Edges snap to bars")}; // in the order of Snapping
+    for (std::size_t i = 0; i < words.size(); ++i) {
+        QAction* one =
+            menu->addAction(words[i], notes, [notes, i] { notes->setSnapping(static_cast<Snapping>(i)); });
+        one->setCheckable(true);
+        one->setChecked(notes->snapping() == static_cast<Snapping>(i));
+        one->setEnabled(static_cast<Snapping>(i) != Snapping::Bars || services.tempo.bpm() > 0);
+    }
+}
+
+} // namespace
+
+void addSourceActions(const SourceMenuServices& services, QWidget* at, std::function<QString()> hindrance)
+{
+    const QString group = QObject::tr("Hearing");
+    const auto no_source = [transport = &services.transport] {
+        return transport->source() ? QString()
+                                   : QObject::tr("There is no source to play: open an audio file first.");
+    };
+    const auto neither = [hindrance, no_source] { return hindrance().isEmpty() ? no_source() : hindrance(); };
+    ActionList& actions = services.actions;
+    actions.add({QStringLiteral("source.whole"),
+                 QObject::tr("repeat the whole source"),
+                 group,
+                 {},
+                 [transport = &services.transport] { transport->setLoop(transport->source()->whole()); },
+                 neither});
+    actions.add({QStringLiteral("source.next"), QObject::tr("take the next source"), group, Qt::Key_S,
+                 [notes = &services.notes] { notes->step(1); }, hindrance});
+    actions.add({QStringLiteral("source.previous"), QObject::tr("take the source before"), group,
+                 Qt::SHIFT | Qt::Key_S, [notes = &services.notes] { notes->step(-1); }, hindrance});
+    actions.add({QStringLiteral("source.open"), QObject::tr("listen through files of your own"), group,
+                 QKeySequence::Open, [services, at] { openFiles(services, at); }, hindrance});
+    actions.add({QStringLiteral("source.folder"),
+                 QObject::tr("listen through the files in a folder"),
+                 group,
+                 {},
+                 [services, at] { openFolder(services, at); },
+                 hindrance});
+    actions.add({QStringLiteral("section.type"), QObject::tr("type the section that repeats"), group, Qt::Key_E,
+                 [services, at] { typeSection(services, at); }, neither});
+    actions.add({QStringLiteral("source.level"), QObject::tr("set the level of the source before everything"),
+                 group, Qt::SHIFT | Qt::Key_L, [services, at] { typeLevel(services, at); }, neither});
+    actions.add({QStringLiteral("tempo.tap"), QObject::tr("tap the tempo, four times or more"), group,
+                 Qt::Key_T, [tempo = &services.tempo] { tempo->tap(); }, no_source});
+    actions.add({QStringLiteral("tempo.type"), QObject::tr("type the tempo of the source"), group,
+                 Qt::SHIFT | Qt::Key_T, [services, at] { typeTempo(services, at); }, no_source});
+    actions.add({QStringLiteral("tempo.estimate"), QObject::tr("estimate the tempo from the sound"), group,
+                 Qt::CTRL | Qt::Key_T, [tempo = &services.tempo] { tempo->estimate(); }, no_source});
+}
+
+void openSourceMenu(const SourceMenuServices& services, QWidget* at)
+{
+    auto* menu = new QMenu(at);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    const auto view = [&](const char* action) {
+        menu->addAction(services.actions.view(QLatin1String(action), menu));
+    };
+    addSources(services, menu, false);
+    addSources(services, menu->addMenu(QObject::tr("Generated")), true);
+    menu->addSeparator();
+    view("source.open");
+    view("source.folder");
+    const QString file = services.transport.sourceFile();
+    const SourceInfo current = file.isEmpty() ? SourceInfo() : services.sources.of(file);
+    if (!file.isEmpty() && current.origin == SourceOrigin::Own)
+        menu->addAction(escaped(QObject::tr("Take “%1” off the list").arg(current.name)), &services.notes,
+                        [notes = &services.notes, file] { notes->forget(file); });
+    if (services.transport.source()) {
+        menu->addSeparator();
+        addSections(services, menu->addMenu(QObject::tr("Section")), at);
+        menu->addAction(QObject::tr("What it is for …"), at, [at, notes = &services.notes, current] {
+            askName(at, QObject::tr("what it is for: drum, voice, full mix …"), current.role,
+                    [notes](const QString& role) { notes->setRole(role); });
+        });
+        view("source.level");
+        view("tempo.type");
+        view("tempo.estimate");
+    }
+    menu->popup(at->mapToGlobal(QPoint(0, 0)) - QPoint(0, menu->sizeHint().height()));
+}
+
+} // namespace hr::app
