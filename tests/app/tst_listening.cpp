@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "chain/chain_json.h"
+#include "models/line_up_document.h"
 #include "pages/listen/contender_row.h"
 #include "signal/audio_file.h"
 #include "widgets/parameter_row.h"
@@ -104,7 +106,7 @@ private slots:
         // Next to nothing comes back: what is left is the source.
         HR_NEAR(*lineUp().find(delay)->loudnessLufs(), *at(0).loudnessLufs(), 0.1);
         m_bench->press(Qt::Key_D, Qt::ShiftModifier);
-        QVERIFY(lineUp().hearsWetAlone());
+        QCOMPARE(lineUp().part(), LineUp::Part::Wet);
         QVERIFY(matched());
         QVERIFY(std::abs(*lineUp().find(delay)->loudnessLufs() - *at(0).loudnessLufs()) > 0.2);
         m_bench->press(Qt::Key_D, Qt::ShiftModifier);
@@ -113,6 +115,31 @@ private slots:
         QCOMPARE(lineUp().use(), LineUp::Use::Insert);
         QVERIFY(matched());
         HR_NEAR(*lineUp().find(delay)->loudnessLufs(), before_db, 0.05);
+    }
+
+    void theKeySignalIsWhatADetectorHears()
+    {
+        // A chain whose stage listens to the source above 3 kHz, 6 dB down.
+        const auto chain = chain::fromJson(nlohmann::ordered_json::parse(
+            R"({"format":"honest-rack-chain","version":2,"name":"keyed","nodes":[)"
+            R"({"id":"k","kind":"key","level_db":-6,"low_cut_hz":3000},)"
+            R"({"id":"s","processor":"lv2:urn:honest-rack:specimens:winch-bus"}],"edges":[)"
+            R"({"from":"in","to":"k"},{"from":"in","to":"s"},{"from":"k","to":"s","input":"key"},)"
+            R"({"from":"s","to":"out"}]})"));
+        HR_VERIFY(chain);
+        const ContenderId keyed = lineUp().addChain(*chain);
+        const ContenderId plain = lineUp().add(QStringLiteral("reference:compressor"));
+        QVERIFY(matched());
+        m_bench->press(Qt::Key_Y);
+        QCOMPARE(lineUp().part(), LineUp::Part::Key);
+        QVERIFY(matched());
+        QCOMPARE(lineUp().keyText(*lineUp().find(keyed)), QStringLiteral("the key of the chain"));
+        QVERIFY(*lineUp().find(keyed)->loudnessLufs() < *at(0).loudnessLufs() - 8);
+        HR_NEAR(*lineUp().find(plain)->loudnessLufs(), *at(0).loudnessLufs(), 0.05); // nothing measured yet
+        QVERIFY(lineUp().keyText(*lineUp().find(plain)).contains(QStringLiteral("measure")));
+        m_bench->press(Qt::Key_Y);
+        QCOMPARE(lineUp().part(), LineUp::Part::Whole);
+        QVERIFY(lineUp().keyText(*lineUp().find(keyed)).isEmpty());
     }
 
     void theWholeIsKeptInTheDocument()

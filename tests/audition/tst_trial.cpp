@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "audition/trial/abx.h"
+#include "audition/trial/pooled.h"
 #include "support/fixtures.h"
 
 using namespace hr;
@@ -116,6 +117,27 @@ private slots:
             QVERIFY(!figures);
             QCOMPARE(figures.error().blame, Blame::Request);
         }
+    }
+
+    void trialsArePooledAndItSaysSo()
+    {
+        const auto trial = [](int answered, int correct, bool stopped) {
+            return nlohmann::ordered_json{
+                {"kind", "abx"},
+                {"result", {{"answered", answered}, {"correct", correct}, {"stopped_early", stopped}}}};
+        };
+        const std::vector<nlohmann::ordered_json> all{trial(16, 12, false),
+                                                      trial(10, 7, true),
+                                                      {{"kind", "rating"}, {"result", {{"answered", 3}}}},
+                                                      trial(0, 0, true),
+                                                      nlohmann::ordered_json("rubbish")};
+        const auto pooled = audition::pooledAbx(all);
+        QCOMPARE(pooled.at("trials").get<int>(), 2);
+        QCOMPARE(pooled.at("correct").get<int>(), 19);
+        QCOMPARE(pooled.at("p_value").get<double>(), audition::abxFigures(19, 26)->at("p_value").get<double>());
+        const QString sentence = QString::fromStdString(pooled.at("sentence").get<std::string>());
+        QVERIFY(sentence.startsWith(QStringLiteral("Pooled over 2 trials, 1 of them stopped early: 19 of 26")));
+        QVERIFY(audition::pooledAbx(std::span(all).first(1)).is_null());
     }
 };
 

@@ -2,6 +2,7 @@
 //
 // Chains as they are written down and as they sound: in a row, and with branches.
 #include "chain/chain_json.h"
+#include "chain/key_signal.h"
 #include "processors/settings.h"
 #include "signal/levels.h"
 #include "support/fixtures.h"
@@ -429,6 +430,25 @@ private slots:
         QVERIFY(!values);
         QVERIFY2(test::why(values).startsWith(QStringLiteral("Stage 1, reference:gain")),
                  qPrintable(test::why(values)));
+    }
+
+    void theKeyOfAStageComesOut()
+    {
+        const auto keyed = graph(R"([{"id":"k","kind":"key","level_db":-6},)"
+                                 R"({"id":"s","processor":"lv2:urn:honest-rack:tests:key-in-its-name"}])",
+                                 R"([{"from":"in","to":"k"},{"from":"in","to":"s"},)"
+                                 R"({"from":"k","to":"s","input":"key"},{"from":"s","to":"out"}])");
+        const auto key = chain::keySignal(keyed);
+        QVERIFY(key);
+        const auto tone = test::tone(1000, -20, 0.5);
+        const auto heard = through(*key, tone);
+        HR_VERIFY(heard);
+        HR_NEAR(signal::rmsDbfs(std::span<const float>(heard->channel(0))), -26, 0.01);
+        QVERIFY(!chain::keySignal(series("plain", {"reference:compressor"})));
+        // A detector 3 dB down at 1 kHz.
+        const auto detector = through(chain::detectorSignal(1000, std::nullopt), tone);
+        HR_VERIFY(detector);
+        HR_NEAR(signal::rmsDbfs(std::span<const float>(detector->channel(0)).subspan(4800)), -23, 0.1);
     }
 };
 

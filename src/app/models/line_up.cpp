@@ -212,7 +212,10 @@ void LineUp::setValue(ContenderId id, std::size_t parameter, double value)
         contender->fault.clear();
         updateEngine();
     }
-    m_transport.setParameter(id, parameter, playedValues(*contender, contender->values)[parameter]);
+    if (m_part != Part::Key)
+        m_transport.setParameter(id, parameter, playedValues(*contender, contender->values)[parameter]);
+    else
+        updateEngine();
     changed(*contender);
     emit valueChanged(id, parameter);
     emit settingsChanged(id);
@@ -309,8 +312,13 @@ double LineUp::offsetOf(const Contender& contender) const
 void LineUp::updateEngine()
 {
     const auto specOf = [this](ContenderId id, const Contender& c) {
-        return audition::ContenderSpec{id,        c.generation, c.location, playedValues(c, c.values),
-                                       gainOf(c), offsetOf(c),  mixOf(c)};
+        audition::Treatment treatment =
+            m_part == Part::Key && !c.isUntreated()
+                ? keyOf(c)
+                : audition::Treatment{c.location, playedValues(c, c.values), mixOf(c)};
+        return audition::ContenderSpec{
+            id,          c.generation, std::move(treatment.location), std::move(treatment.values), gainOf(c),
+            offsetOf(c), treatment.mix};
     };
     std::vector<audition::ContenderSpec> specs;
     for (const Contender& c : m_contenders)

@@ -80,9 +80,16 @@ public:
     void setUse(Use use);
     void setAmount(ContenderId id, double percent); ///< 0 to 100
     void setReturn(ContenderId id, double level_db);
-    /// What candidates add, fully wet and without the source.
-    void hearWetAlone(bool on);
-    bool hearsWetAlone() const { return m_wet_alone; }
+    /// What of the candidates is heard.
+    enum class Part {
+        Whole,
+        Wet, ///< what they add, fully wet and without the source
+        Key, ///< what their detector listens to: a chain's key, or the source as its detector was measured
+    };
+    void setPart(Part part);
+    Part part() const { return m_part; }
+    /// What the key signal of this one is; empty where it is not heard.
+    QString keyText(const Contender& contender) const;
 
     /// What all are brought to one level by.
     const audition::MatchRule& rule() const { return m_rule; }
@@ -146,6 +153,7 @@ private:
     std::vector<double> playedValues(const Contender& contender, const std::vector<double>& values) const;
     audition::WetDry mixOf(const Contender& contender) const;
     audition::Treatment treatmentOf(const Contender& contender) const;
+    audition::Treatment keyOf(const Contender& contender) const;
     void setMixed(ContenderId id, double Contender::*figure, double value);
     void usedOtherwise();
 
@@ -175,7 +183,7 @@ private:
     ContenderId m_reference = untreated;
     audition::MatchRule m_rule;
     Use m_use = Use::Insert;
-    bool m_wet_alone = false;
+    Part m_part = Part::Whole;
     std::optional<double> m_common_lufs;
     double m_within_lu = 0;
     double m_rate_hz; // that the contenders are described at

@@ -1,12 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// How the line-up's candidates are used: each in the place of the source, or beside it on a return.
+// How the line-up's candidates are used, each in the place of the source, or beside it on a return; and what of
+// them is heard.
 #include "models/line_up.h"
 
+#include "chain/key_signal.h"
+#include "hosting/instance.h"
+#include "library/set_up.h"
 #include "processors/wetness.h"
 #include "signal/levels.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace hr::app {
 
@@ -18,11 +23,11 @@ void LineUp::setUse(Use use)
     usedOtherwise();
 }
 
-void LineUp::hearWetAlone(bool on)
+void LineUp::setPart(Part part)
 {
-    if (on == m_wet_alone || isTried())
+    if (part == m_part || isTried())
         return;
-    m_wet_alone = on;
+    m_part = part;
     usedOtherwise();
 }
 
@@ -65,7 +70,7 @@ void LineUp::setMixed(ContenderId id, double Contender::*figure, double value)
 
 audition::WetDry LineUp::mixOf(const Contender& contender) const
 {
-    if (contender.isUntreated() || m_wet_alone)
+    if (contender.isUntreated() || m_part != Part::Whole)
         return {};
     return m_use == Use::Send ? audition::WetDry::sendAndReturn(signal::dbToLinear(contender.return_db))
                               : audition::WetDry::insert(contender.amount_percent);
@@ -73,14 +78,77 @@ audition::WetDry LineUp::mixOf(const Contender& contender) const
 
 std::vector<double> LineUp::playedValues(const Contender& contender, const std::vector<double>& values) const
 {
-    return m_use == Use::Send || m_wet_alone ? processors::fullyWet(contender.info, values) : values;
+    return m_use == Use::Send || m_part == Part::Wet ? processors::fullyWet(contender.info, values) : values;
 }
 
 audition::Treatment LineUp::treatmentOf(const Contender& contender) const
 {
+    if (m_part == Part::Key && !contender.isUntreated())
+        return keyOf(contender);
     return {contender.location,
             playedValues(contender, contender.coming ? contender.coming->values : contender.values),
             mixOf(contender)};
+}
+
+// --- the key signal ------------------------------------------------------------------------------------
+
+namespace {
+
+struct Corners {
+    bool measured = false;
+    std::optional<double> low_hz, high_hz;
+};
+
+/// Of its detector, as it was measured last at these settings.
+Corners cornersOf(const library::Store& store, const Contender& contender)
+{
+    const auto readings = store.runs.of(
+        library::setUpOf(store.catalogue, contender.location, contender.described, contender.values));
+    if (readings)
+        for (const library::StoredReading& one : *readings)
+            if (one.test == QStringLiteral("detector"))
+                return {true, one.reading.number("detector_corner_low_hz"),
+                        one.reading.number("detector_corner_high_hz")};
+    return {};
+}
+
+} // namespace
+
+audition::Treatment LineUp::keyOf(const Contender& contender) const
+{
+    const auto values = contender.coming ? contender.coming->values : contender.values;
+    if (contender.chain)
+        if (const auto key = chain::keySignal(contender.chainNow())) {
+            const auto place = [this](const std::string& id) {
+                return m_store.catalogue.location(QString::fromStdString(id));
+            };
+            return {chain::place(*key, place).location, values}; // the same nodes: the same parameters
+        }
+    const Corners corners = cornersOf(m_store, contender);
+    const chain::Chain key = chain::detectorSignal(corners.low_hz, corners.high_hz);
+    const auto location = chain::place(key, [](const std::string&) { return hosting::Location(); }).location;
+    const auto opened = hosting::openInstance(location); // of nobody's code but ours: here
+    const auto key_values = opened ? chain::values(key, (*opened)->info()) : Result<std::vector<double>>();
+    return {location, key_values.value_or(std::vector<double>())};
+}
+
+QString LineUp::keyText(const Contender& contender) const
+{
+    if (m_part != Part::Key || contender.isUntreated() || !contender.isOpen())
+        return {};
+    if (contender.chain && chain::keySignal(contender.chainNow()))
+        return tr("the key of the chain");
+    const Corners corners = cornersOf(m_store, contender);
+    if (!corners.measured)
+        return tr("key: the source; measure its detector to hear its filter");
+    if (!corners.low_hz && !corners.high_hz)
+        return tr("key: the source, unfiltered as measured");
+    QStringList words;
+    if (corners.low_hz)
+        words << tr("above %1 Hz").arg(std::lround(*corners.low_hz));
+    if (corners.high_hz)
+        words << tr("below %1 Hz").arg(std::lround(*corners.high_hz));
+    return tr("key: the source %1, as measured").arg(words.join(tr(" and ")));
 }
 
 } // namespace hr::app

@@ -317,8 +317,8 @@ void Playbar::showMonitor()
         words << tr("polarity inverted");
     if (m_services.transport.hearsDifference())
         words << tr("difference");
-    if (m_services.line_up.hearsWetAlone())
-        words << tr("wet part alone");
+    if (m_services.line_up.part() != LineUp::Part::Whole)
+        words << (m_services.line_up.part() == LineUp::Part::Wet ? tr("wet part alone") : tr("key signal"));
     m_listened->setWhole(words.join(QStringLiteral(", ")));
     m_listened->setVisible(!words.isEmpty());
 }

@@ -82,7 +82,8 @@ ListeningRow::ListeningRow(const ListenServices& services, QWidget* parent)
     row->addWidget(m_alternation);
     auto* more = new Button(tr("More ⋯"));
     more->setAccessibleName(tr("more ways to listen"));
-    more->setToolTip(tr("wet part alone, mono below a frequency, polarity, begin again at each switch"));
+    more->setToolTip(
+        tr("wet part alone, key signal, mono below a frequency, polarity, begin again at each switch"));
     connect(more, &QPushButton::clicked, this, [this, more] { openMore(more); });
     row->addWidget(more);
     row->addStretch();
@@ -157,10 +158,13 @@ void ListeningRow::addActions()
                             {},
                             [transport] { return transport->monitor().band.has_value(); }});
     m_services.actions.add({QStringLiteral("listened.wet"), tr("hear the wet part alone, or all of it"), group,
-                            Qt::SHIFT | Qt::Key_D,
-                            [this] { m_services.line_up.hearWetAlone(!m_services.line_up.hearsWetAlone()); },
+                            Qt::SHIFT | Qt::Key_D, [this] { hearPart(LineUp::Part::Wet); },
                             [this] { return m_services.trials.disturbed(); },
-                            [this] { return m_services.line_up.hearsWetAlone(); }});
+                            [this] { return m_services.line_up.part() == LineUp::Part::Wet; }});
+    m_services.actions.add({QStringLiteral("listened.key"), tr("hear the key signal, or the whole"), group,
+                            Qt::Key_Y, [this] { hearPart(LineUp::Part::Key); },
+                            [this] { return m_services.trials.disturbed(); },
+                            [this] { return m_services.line_up.part() == LineUp::Part::Key; }});
     m_services.actions.add(
         {QStringLiteral("listened.polarity"),
          tr("invert the polarity, or as before"),
@@ -183,11 +187,18 @@ void ListeningRow::addActions()
                             [transport] { return transport->hearsDifference(); }});
 }
 
+/// This, or the whole again where it is heard already.
+void ListeningRow::hearPart(LineUp::Part part)
+{
+    LineUp& line_up = m_services.line_up;
+    line_up.setPart(line_up.part() == part ? LineUp::Part::Whole : part);
+}
+
 void ListeningRow::openMore(QWidget* at)
 {
     auto* menu = new QMenu(at);
     menu->setAttribute(Qt::WA_DeleteOnClose);
-    for (const char* action : {"listened.wet", "listened.polarity", "listened.restart"})
+    for (const char* action : {"listened.wet", "listened.key", "listened.polarity", "listened.restart"})
         menu->addAction(m_services.actions.view(QLatin1String(action), menu));
     QMenu* mono = menu->addMenu(tr("Mono below"));
     Transport* transport = &m_services.transport;

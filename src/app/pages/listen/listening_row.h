@@ -24,6 +24,7 @@ public:
 
 private:
     void addActions();
+    void hearPart(LineUp::Part part);
     void openMore(QWidget* at);
     void refresh();
     void fillAlternation();

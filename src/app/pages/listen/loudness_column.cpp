@@ -89,6 +89,8 @@ QString LoudnessColumn::matchText(const Contender& contender) const
         break;
     }
     QStringList words;
+    if (const QString key = m_services.line_up.keyText(contender); !key.isEmpty())
+        words << key;
     const QString basis = contender.by_hand_db ? tr("by hand") : basisText(m_services.line_up.rule().basis);
     if (!basis.isEmpty())
         words << basis;

@@ -1,13 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/listen/trial_frame.h"
 
+#include "audition/trial/pooled.h"
 #include "exchange/trial_file.h"
 #include "theme/theme.h"
 #include "widgets/basics.h"
 
 #include <QFile>
 #include <QFileDialog>
+#include <QLabel>
+#include <QPushButton>
 #include <QScrollArea>
+#include <algorithm>
 
 namespace hr::app {
 
@@ -152,14 +156,36 @@ void TrialFrame::addEarlier(const QString& heading)
     m_earlier = new QVBoxLayout(earlier);
     m_earlier->setContentsMargins(0, 0, 0, 0);
     m_side->addWidget(earlier);
+    m_pool = new Button(tr("Pool them"));
+    m_pool->setToolTip(tr("take all trials of these two as one, whoever answered"));
+    connect(m_pool, &QPushButton::clicked, this, &TrialFrame::pool);
+    m_side->addWidget(m_pool);
+    m_pooled = paragraph({}, "faint");
+    m_side->addWidget(m_pooled);
     m_side->addStretch();
+}
+
+/// Of those that there are when it is asked for.
+void TrialFrame::pool()
+{
+    std::vector<nlohmann::ordered_json> documents;
+    for (const library::Trial& earlier : m_trial.earlier())
+        documents.push_back(earlier.document);
+    const auto pooled = audition::pooledAbx(documents);
+    if (pooled.is_object())
+        m_pooled->setText(QString::fromStdString(pooled.at("sentence").get<std::string>()));
 }
 
 void TrialFrame::showEarlier()
 {
     clear(*m_earlier);
+    m_pooled->setText({}); // only what was asked for, of what there was then
+    const auto all = m_trial.earlier();
+    const auto abx = std::ranges::count_if(
+        all, [](const library::Trial& one) { return one.document.value("kind", std::string()) == "abx"; });
+    m_pool->setVisible(m_trial.stage() == BlindTrial::Stage::Over && abx > 1);
     int shown = 0;
-    for (const library::Trial& earlier : m_trial.earlier()) {
+    for (const library::Trial& earlier : all) {
         if (shown++ == earlier_shown)
             break;
         const auto& document = earlier.document;

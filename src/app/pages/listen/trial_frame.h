@@ -41,6 +41,7 @@ protected:
 
 private:
     void save();
+    void pool();
 
     BlindTrial& m_trial;
     LineUp& m_line_up;
@@ -54,6 +55,8 @@ private:
     QPushButton* m_save = nullptr;
     QVBoxLayout* m_side = nullptr;
     QVBoxLayout* m_earlier = nullptr;
+    QPushButton* m_pool = nullptr;
+    QLabel* m_pooled = nullptr;
     QLabel* m_loudness = nullptr;
     QLabel* m_apart = nullptr;
 };
