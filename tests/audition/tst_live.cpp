@@ -1,7 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "audition/live/gain_history.h"
 #include "audition/live/live_levels.h"
+#include "audition/live/live_pitch.h"
 #include "audition/live/live_spectrum.h"
+#include "audition/live/loop_wave.h"
+#include "signal/generators.h"
 #include "signal/levels.h"
 #include "support/fixtures.h"
 
@@ -137,6 +140,89 @@ private slots:
             live.add(block);
         QVERIFY(!live.read().rms_dbfs);
         QVERIFY(live.read().integrated_lufs); // since it began
+    }
+
+    void theFundamentalIsFoundAndNamed_data()
+    {
+        QTest::addColumn<double>("hz");
+        QTest::addColumn<QString>("note");
+        QTest::newRow("a low drum") << 55.0 << QStringLiteral("A1");
+        QTest::newRow("near middle C") << 262.0 << QStringLiteral("C4");
+        QTest::newRow("sharp") << 185.0 << QStringLiteral("F♯3");
+        QTest::newRow("high") << 1480.0 << QStringLiteral("F♯6");
+    }
+    void theFundamentalIsFoundAndNamed()
+    {
+        QFETCH(double, hz);
+        QFETCH(QString, note);
+        for (const double rate_hz : {44100.0, 96000.0}) {
+            audition::LivePitch pitch(rate_hz);
+            // With twice the frequency louder than itself, as bells and strings have it.
+            const auto frames = static_cast<std::size_t>(0.3 * rate_hz);
+            const auto fundamental = signal::sine(hz, 0.1, rate_hz, frames);
+            const auto second = signal::sine(2 * hz, 0.2, rate_hz, frames);
+            for (std::size_t at = 0; at + 200 <= frames; at += 200) {
+                TapBlock block;
+                block.frames = 200;
+                for (std::size_t i = 0; i < 200; ++i)
+                    block.left[i] = block.right[i] = static_cast<float>(fundamental[at + i] + second[at + i]);
+                pitch.add(block);
+            }
+            const auto found = pitch.read();
+            QVERIFY(found);
+            HR_NEAR(1200 * std::log2(found->hz / hz), 0, 4);
+            QCOMPARE(QString::fromStdString(audition::noteOf(found->hz)->name), note);
+        }
+        HR_NEAR(audition::noteOf(440 * std::pow(2, 0.25 / 12))->cents, 25, 0.01);
+    }
+
+    void noiseAndSilenceHaveNoPitch()
+    {
+        const auto noise = signal::gaussianNoise(0.1, 48000, 5);
+        audition::LivePitch of_noise(48000);
+        audition::LivePitch of_silence(48000);
+        for (std::size_t at = 0; at + 200 <= noise.size(); at += 200) {
+            TapBlock block;
+            block.frames = 200;
+            block.left.fill(0);
+            block.right.fill(0);
+            of_silence.add(block);
+            for (std::size_t i = 0; i < 200; ++i)
+                block.left[i] = block.right[i] = static_cast<float>(noise[at + i]);
+            of_noise.add(block);
+        }
+        QVERIFY(!of_noise.read());
+        QVERIFY(!of_silence.read());
+    }
+
+    void inAndOutLieOverEachOtherAlongTheSection()
+    {
+        audition::LoopWave wave({1000, 51200}); // a column is 100 frames
+        for (const TapBlock& block : blocksOf(1000, -6, -20, 1000, 51200))
+            wave.addInput(block);
+        for (const TapBlock& block : blocksOf(1000, -12, -20, 1000 + 25600, 25600))
+            wave.addOutput(block);
+        HR_NEAR(wave.in()[100], signal::dbToLinear(-6), 0.001);
+        QCOMPARE(wave.out()[100], 0.0F);
+        HR_NEAR(wave.out()[400], signal::dbToLinear(-12), 0.001);
+        for (const TapBlock& block : blocksOf(1000, -40, -40, 1000 + 40000, 200)) // another pass, quieter
+            wave.addOutput(block);
+        HR_NEAR(wave.out()[400], signal::dbToLinear(-40), 0.001);
+    }
+
+    void theDifferenceOfSpectraIsWhatItDoes()
+    {
+        audition::LiveSpectrum in(tone_rate_hz);
+        audition::LiveSpectrum out(tone_rate_hz);
+        for (const TapBlock& block : blocksOf(1000, -20, -20, 0, 24000))
+            in.add(block);
+        for (const TapBlock& block : blocksOf(1000, -29, -29, 0, 24000))
+            out.add(block);
+        in.update();
+        out.update();
+        const auto difference = audition::differenceDb(in, out);
+        const auto loudest = std::ranges::max_element(in.levelsDbfs()) - in.levelsDbfs().begin();
+        HR_NEAR(difference[static_cast<std::size_t>(loudest)].value_or(0), -9, 0.01);
     }
 };
 

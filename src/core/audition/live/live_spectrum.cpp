@@ -13,7 +13,7 @@ namespace hr::audition {
 namespace {
 
 constexpr double window_s = 0.085;
-constexpr double averaged_s = 0.3;
+constexpr double bottom_dbfs = -110; // nothing to compare
 constexpr double lowest_hz = 20, highest_hz = 20000;
 constexpr int bands_an_octave = 12;
 constexpr double lobe_bins = 2; // half of what a Hann window makes of a tone
@@ -96,7 +96,7 @@ void LiveSpectrum::update()
     const auto left = powers(m_left);
     const auto right = powers(m_right);
     const double fresh_s = static_cast<double>(m_fresh) / (m_bin_hz * static_cast<double>(m_left.size()));
-    const double kept = m_average.empty() ? 0 : std::exp(-fresh_s / averaged_s);
+    const double kept = m_average.empty() ? 0 : std::exp(-fresh_s / m_averaged_s);
     m_fresh = 0;
     m_average.resize(left.size());
     m_levels_dbfs.resize(left.size());
@@ -106,6 +106,18 @@ void LiveSpectrum::update()
         m_levels_dbfs[band] = signal::powerToDb(m_average[band]);
         m_peaks_dbfs[band] = std::max(m_peaks_dbfs[band], m_levels_dbfs[band]);
     }
+}
+
+std::vector<std::optional<double>> differenceDb(const LiveSpectrum& in, const LiveSpectrum& out)
+{
+    std::vector<std::optional<double>> differences;
+    const auto& before = in.levelsDbfs();
+    const auto& after = out.levelsDbfs();
+    for (std::size_t i = 0; i < std::min(before.size(), after.size()); ++i)
+        differences.push_back(before[i] > bottom_dbfs && after[i] > bottom_dbfs
+                                  ? std::optional(after[i] - before[i])
+                                  : std::nullopt);
+    return differences;
 }
 
 } // namespace hr::audition

@@ -6,6 +6,7 @@
 
 #include "audition/tap.h"
 
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -19,6 +20,9 @@ public:
     /// Takes what has come since into the average and the highest so far: as often as it is drawn.
     void update();
     void clear();
+    /// Over which the level is averaged.
+    void setAveraging(double seconds) { m_averaged_s = seconds; }
+    static constexpr double usual_averaging_s = 0.3;
 
     /// Centres of the bands, ascending.
     const std::vector<double>& frequenciesHz() const { return m_frequencies_hz; }
@@ -31,6 +35,7 @@ public:
 private:
     std::vector<double> powers(std::span<const double> samples) const; // of each band
 
+    double m_averaged_s = usual_averaging_s;
     double m_bin_hz;
     std::vector<double> m_window;
     std::vector<double> m_frequencies_hz;
@@ -40,5 +45,8 @@ private:
     std::vector<double> m_average; // power of each band
     std::vector<double> m_levels_dbfs, m_peaks_dbfs;
 };
+
+/// What comes out against what goes in, band by band, in dB; empty where either is at the bottom or not there.
+std::vector<std::optional<double>> differenceDb(const LiveSpectrum& in, const LiveSpectrum& out);
 
 } // namespace hr::audition
