@@ -8,7 +8,10 @@
 #include "widgets/plot.h"
 
 #include <QComboBox>
+#include <QLabel>
+#include <QListWidget>
 #include <QSpinBox>
+#include <QTableWidget>
 
 using namespace hr;
 using namespace hr::app;
@@ -66,7 +69,7 @@ private slots:
 
     void tickedTestsAreRunAndLookedAt()
     {
-        QCOMPARE(tests()->count(), 19); // an overview before them, the sweep after
+        QCOMPARE(tests()->count(), 21); // an overview before them, the sweep after
         QVERIFY(!tests()->ticked().contains(QStringLiteral("trust"))); // it takes its time
         for (int row = 1; row < tests()->count(); ++row)
             tests()->item(row)->setCheckState(Qt::Unchecked);
@@ -135,6 +138,75 @@ private slots:
         QTest::mouseClick(m_bench->button(QStringLiteral("Sweep")), Qt::LeftButton);
         QTest::mouseClick(m_bench->button(QStringLiteral("Stop")), Qt::LeftButton);
         QVERIFY(!sweep.isRunning());
+    }
+
+    void oneIsSetLikeAnother()
+    {
+        LineUp& line_up = m_bench->desk->line_up;
+        while (m_bench->candidates() > 0)
+            line_up.remove(m_bench->idAt(1));
+        line_up.add(QStringLiteral("reference:low-pass"), {{"frequency_hz", 2300}});
+        line_up.add(QStringLiteral("reference:low-pass"), {{"frequency_hz", 9000}});
+        click(QStringLiteral("Set one like another"));
+        auto* fit = m_bench->button(QStringLiteral("Fit"));
+        QVERIFY(fit && fit->isEnabled());
+        auto* alike = m_bench->find<QComboBox>(QStringLiteral("which one it is to behave like"));
+        alike->setCurrentIndex(1); // itself
+        QVERIFY(!fit->isEnabled());
+        alike->setCurrentIndex(0);
+        auto* parameters = m_bench->find<QListWidget>(QStringLiteral("parameters that may be moved"));
+        for (int row = 0; row < parameters->count(); ++row) // the frequency alone
+            parameters->item(row)->setCheckState(row == 0 ? Qt::Checked : Qt::Unchecked);
+        QTest::mouseClick(fit, Qt::LeftButton);
+        QTRY_COMPARE_WITH_TIMEOUT(m_bench->candidates(), 3, 120000);
+        const Contender& fitted = m_bench->at(2); // beside the one it is like
+        QTRY_VERIFY_WITH_TIMEOUT(std::abs(fitted.values[0] - 2300) < 30, 20000);
+        QCOMPARE(m_bench->at(3).values[0], 9000.0); // which is as it was
+        auto* result = m_bench->find<QTableWidget>(QStringLiteral("how close it came"));
+        QVERIFY(result && result->rowCount() == 2);
+        QCOMPARE(result->item(0, 0)->text(), QStringLiteral("Response"));
+    }
+
+    void whatPlaysIsSeenAsItPlays()
+    {
+        click(QStringLiteral("Live"));
+        m_bench->desk->line_up.hear(m_bench->idAt(1));
+        m_bench->desk->transport.play(true);
+        LiveTap& live = m_bench->desk->live;
+        QTRY_VERIFY_WITH_TIMEOUT(live.hasAny() && live.history().spectra().size() > 40, 20000);
+        QCOMPARE(live.contender(), m_bench->idAt(1));
+        QVERIFY(std::ranges::any_of(live.wave().out(), [](float peak) { return peak > 0.01F; }));
+        const QImage before = m_bench->window->grab().toImage();
+        auto* averaging = m_bench->find<QComboBox>(QStringLiteral("averaging of spectra"));
+        averaging->setCurrentIndex(3);
+        emit averaging->activated(3);
+        QCOMPARE(live.averagingS(), 3.0);
+        QTest::mouseClick(m_bench->button(QStringLiteral("Forget the peaks")), Qt::LeftButton);
+        QTest::qWait(200);
+        QVERIFY(m_bench->window->grab().toImage() != before); // it moves
+        click(QStringLiteral("Overview"));
+        QVERIFY(!live.hasAny()); // nobody looks any more
+        m_bench->desk->transport.play(false);
+    }
+
+    void whatAnotherBenchTookIsOutOfDate()
+    {
+        measureAll();
+        const auto states = [this] {
+            QStringList all;
+            for (const auto* label : m_bench->window->findChildren<QLabel*>())
+                if (label->isVisible())
+                    all << label->text();
+            return all;
+        };
+        QVERIFY(!states().contains(QStringLiteral("out of date: another bench")));
+        auto& database = m_bench->desk->store->database();
+        QVERIFY(database
+                    .change(QStringLiteral("UPDATE runs SET conditions = replace(conditions, ?, ?)"),
+                            {QString::fromStdString(bench::benchVersion()), QStringLiteral("0.0.1-old")})
+                    .has_value());
+        m_bench->desk->line_up.add(QStringLiteral("reference:gain")); // so that it looks again
+        QTRY_VERIFY(states().contains(QStringLiteral("out of date: another bench")));
     }
 };
 

@@ -6,8 +6,9 @@ namespace hr::app {
 using audition::TapBlock;
 using audition::TapPoint;
 
-LiveTap::Live::Live(double rate_hz)
-    : levels(rate_hz), in_spectrum(rate_hz), out_spectrum(rate_hz), gain(rate_hz, remembered_s)
+LiveTap::Live::Live(double rate_hz, const audition::Section& loop)
+    : levels(rate_hz), in_spectrum(rate_hz), out_spectrum(rate_hz), gain(rate_hz, remembered_s), wave(loop),
+      pitch(rate_hz)
 {
 }
 
@@ -35,7 +36,8 @@ void LiveTap::begin()
     m_in = listen(TapPoint::Input);
     m_out = listen(TapPoint::Output);
     m_matched = listen(TapPoint::Matched);
-    m_live.emplace(m_transport.rateHz());
+    m_live.emplace(m_transport.rateHz(), m_transport.loop());
+    setAveraging(m_averaging_s);
 }
 
 void LiveTap::end()
@@ -44,6 +46,23 @@ void LiveTap::end()
     m_contender = audition::no_contender;
     m_live.reset();
     emit updated();
+}
+
+void LiveTap::setAveraging(double seconds)
+{
+    m_averaging_s = seconds;
+    if (!m_live)
+        return;
+    m_live->in_spectrum.setAveraging(seconds);
+    m_live->out_spectrum.setAveraging(seconds);
+}
+
+void LiveTap::forgetPeaks()
+{
+    if (!m_live)
+        return;
+    m_live->in_spectrum.clear();
+    m_live->out_spectrum.clear();
 }
 
 /// In a trial nobody is named, and nothing is shown.
@@ -66,15 +85,19 @@ void LiveTap::follow()
     while (m_in->take(block)) {
         m_live->in_spectrum.add(block);
         m_live->gain.addInput(block);
+        m_live->wave.addInput(block);
     }
     while (m_out->take(block))
         m_live->gain.addOutput(block);
     while (m_matched->take(block)) {
         m_live->levels.add(block);
         m_live->out_spectrum.add(block);
+        m_live->wave.addOutput(block);
+        m_live->pitch.add(block);
     }
     m_live->in_spectrum.update();
     m_live->out_spectrum.update();
+    m_live->history.add(m_live->levels, m_live->out_spectrum);
     emit updated();
 }
 

@@ -6,8 +6,11 @@
 
 #include "audio/transport.h"
 #include "audition/live/gain_history.h"
+#include "audition/live/live_history.h"
 #include "audition/live/live_levels.h"
+#include "audition/live/live_pitch.h"
 #include "audition/live/live_spectrum.h"
+#include "audition/live/loop_wave.h"
 #include "models/line_up.h"
 
 namespace hr::app {
@@ -28,6 +31,15 @@ public:
     const audition::LiveSpectrum& inSpectrum() const { return m_live->in_spectrum; }
     const audition::LiveSpectrum& outSpectrum() const { return m_live->out_spectrum; } ///< matched
     const audition::GainHistory& gain() const { return m_live->gain; }                 ///< before matching
+    const audition::LiveHistory& history() const { return m_live->history; }           ///< matched
+    const audition::LoopWave& wave() const { return m_live->wave; }                    ///< out: matched
+    std::optional<audition::Pitch> pitch() const { return m_live->pitch.read(); }      ///< of what comes out
+
+    /// Of spectra, from now on.
+    void setAveraging(double seconds);
+    double averagingS() const { return m_averaging_s; }
+    /// The highest so far begins again.
+    void forgetPeaks();
     bool hasAny() const { return m_live.has_value(); }
 
 signals:
@@ -39,10 +51,13 @@ private:
     void end();
 
     struct Live {
-        explicit Live(double rate_hz);
+        Live(double rate_hz, const audition::Section& loop);
         audition::LiveLevels levels;
         audition::LiveSpectrum in_spectrum, out_spectrum;
         audition::GainHistory gain;
+        audition::LiveHistory history;
+        audition::LoopWave wave;
+        audition::LivePitch pitch;
     };
 
     Transport& m_transport;
@@ -52,6 +67,7 @@ private:
     std::uint32_t m_generation = 0;
     std::shared_ptr<audition::TapReader> m_in, m_out, m_matched;
     std::optional<Live> m_live;
+    double m_averaging_s = audition::LiveSpectrum::usual_averaging_s;
 };
 
 } // namespace hr::app

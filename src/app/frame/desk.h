@@ -9,6 +9,7 @@
 #include "audio/transport.h"
 #include "models/alternation.h"
 #include "models/fault_search_job.h"
+#include "models/fit_job.h"
 #include "models/kin_job.h"
 #include "models/line_up_edits.h"
 #include "models/scan_job.h"
@@ -66,6 +67,7 @@ public:
     TempoFollower tempo_follower;
     LiveTap live;
     SweepJob sweep;
+    FitJob fit;
     PageBook book;
     JournalKeeper journal;
 };

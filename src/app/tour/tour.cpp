@@ -216,6 +216,12 @@ Result<void> Tour::walk()
              (void)waitFor("the sweep", [this] { return !m_desk.sweep.isRunning(); });
              letPass(200);
          }},
+        {QStringLiteral("measure-live"),
+         [this] {
+             m_desk.line_up.hear(m_desk.line_up.candidates().front().id);
+             m_window.measurePage()->showTest(QStringLiteral("live"));
+             letPass(9000); // until there is a history
+         }},
         {QStringLiteral("build"),
          [this] {
              m_desk.draft.change(chain::Chain{});

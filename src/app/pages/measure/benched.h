@@ -3,6 +3,7 @@
 // A candidate on the bench, and what is known of exactly the set-up it has now.
 #pragma once
 
+#include "bench/suite.h"
 #include "library/runs.h"
 
 #include <QString>
@@ -17,6 +18,19 @@ struct Benched {
     QString set_up; ///< SetUp::key()
     std::vector<library::StoredReading> readings;
     bool measured_otherwise = false; ///< this processor, at other settings or of another build
+    bool of_another_build = false;   ///< the latter, at these settings
+
+    static QString benchVersionOf(const library::StoredReading& reading)
+    {
+        return QString::fromStdString(reading.conditions.value("bench_version", std::string()));
+    }
+    /// Whether some of it was taken by another version of the bench than this.
+    bool isOfAnotherBench() const
+    {
+        return std::ranges::any_of(readings, [](const library::StoredReading& one) {
+            return benchVersionOf(one) != QString::fromStdString(bench::benchVersion());
+        });
+    }
 
     /// Null where the test has not been run.
     const bench::Reading* reading(const QString& test) const

@@ -2,6 +2,8 @@
 #include "pages/measure/measure_page.h"
 
 #include "pages/measure/figures_table.h"
+#include "pages/measure/fit_view.h"
+#include "pages/measure/live_view.h"
 #include "pages/measure/plot_sheet.h"
 #include "pages/measure/selfcheck_panel.h"
 #include "pages/measure/sweep_view.h"
@@ -24,6 +26,28 @@ namespace {
 constexpr double least_harmonic_db = -140;
 
 } // namespace
+
+/// When, by which bench, and whether that was right.
+QString MeasurePage::takenText(const Benched& benched) const
+{
+    if (benched.readings.empty())
+        return {};
+    const library::StoredReading& newest = benched.readings.back();
+    const QString version = benched.benchVersionOf(newest);
+    const QString taken = tr("Taken %1 by version %2 of the bench.")
+                              .arg(QString(newest.taken).replace(QLatin1Char('T'), QLatin1Char(' ')), version);
+    const auto check = library::lastBenchCheck(m_services.store);
+    const QString checked =
+        !check || !check->isOf(version) ? tr("The bench has not been checked since it has this version.")
+        : check->isWithinLimits() ? tr("The bench was within its limits when it was checked, %1: %2 figures.")
+                                        .arg(check->taken.left(10))
+                                        .arg(check->passed)
+                                  : tr("The bench was off when it was checked, %1: in %2 of %3 figures.")
+                                        .arg(check->taken.left(10))
+                                        .arg(check->failed)
+                                        .arg(check->passed + check->failed);
+    return taken + QLatin1Char('\n') + checked;
+}
 
 MeasurePage::MeasurePage(const Services& services, QWidget* parent) : QWidget(parent), m_services(services)
 {
@@ -110,7 +134,9 @@ QWidget* MeasurePage::makeBench()
     m_tests = new TestList;
     connect(m_tests, &TestList::chosen, this, &MeasurePage::showChosen);
     column->addWidget(m_tests, 1);
-    column->addWidget(new SelfcheckPanel(m_services.jobs));
+    auto* selfcheck = new SelfcheckPanel(m_services.jobs, m_services.store);
+    connect(selfcheck, &SelfcheckPanel::checked, this, &MeasurePage::showProgress);
+    column->addWidget(selfcheck);
     return side;
 }
 
@@ -162,8 +188,11 @@ void MeasurePage::reload()
             if (auto readings = m_services.store.runs.of(set_up))
                 benched.readings = std::move(*readings);
             if (benched.readings.empty())
-                if (auto others = m_services.store.runs.latest(set_up.processor))
+                if (auto others = m_services.store.runs.latest(set_up.processor)) {
                     benched.measured_otherwise = !others->empty();
+                    benched.of_another_build = std::ranges::any_of(
+                        *others, [&](const auto& one) { return one.settings == set_up.settings; });
+                }
         }
         m_benched.push_back(std::move(benched));
     }
@@ -194,11 +223,16 @@ void MeasurePage::showProgress()
         const QString state = progress && *progress < 0 ? tr("waiting")
                               : progress ? tr("running, %1 %").arg(static_cast<int>(*progress * 100))
                               : benched.set_up.isEmpty()   ? tr("not open")
+                              : benched.of_another_build   ? tr("out of date: another build")
                               : benched.measured_otherwise ? tr("not at these settings")
+                              : benched.isOfAnotherBench() ? tr("out of date: another bench")
                               : benched.readings.empty()
                                   ? tr("not measured yet")
                                   : tr("measured %1").arg(benched.readings.back().taken.left(10));
-        words->addWidget(label(state, progress || benched.measured_otherwise ? "caution" : "faint"));
+        auto* said = label(
+            state, progress || benched.measured_otherwise || benched.isOfAnotherBench() ? "caution" : "faint");
+        said->setToolTip(takenText(benched));
+        words->addWidget(said);
         row->addLayout(words, 1);
         m_bench_list->addWidget(line);
     }
@@ -281,6 +315,21 @@ void MeasurePage::putChosen()
         }
         m_sweep->fillCandidates();
         return m_views->setCurrentWidget(m_sweep);
+    }
+    if (test == QLatin1String(TestList::fit)) {
+        if (!m_fit) {
+            m_fit = new FitView(m_services.line_up, m_services.fit);
+            m_views->addWidget(m_fit);
+        }
+        m_fit->fillCandidates();
+        return m_views->setCurrentWidget(m_fit);
+    }
+    if (test == QLatin1String(TestList::live)) {
+        if (!m_live) {
+            m_live = new LiveView(m_services.live, m_services.line_up);
+            m_views->addWidget(m_live);
+        }
+        return m_views->setCurrentWidget(m_live);
     }
     if (m_view && m_view->test() != test)
         delete std::exchange(m_view, nullptr);

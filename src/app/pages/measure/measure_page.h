@@ -4,7 +4,9 @@
 // each with its unit and conditions; the overview, or one test whole.
 #pragma once
 
+#include "audio/live_tap.h"
 #include "models/bench_queue.h"
+#include "models/fit_job.h"
 #include "models/line_up.h"
 #include "models/sweep_job.h"
 #include "pages/measure/benched.h"
@@ -21,6 +23,8 @@ namespace hr::app {
 class FiguresTable;
 class Plot;
 class Stack;
+class FitView;
+class LiveView;
 class SweepView;
 class TestList;
 class TestView;
@@ -33,6 +37,8 @@ public:
         LineUp& line_up;
         BenchQueue& bench;
         SweepJob& sweep;
+        FitJob& fit;
+        LiveTap& live;
         Jobs& jobs;
         Navigation& navigation;
     };
@@ -57,6 +63,7 @@ private:
     void changed();
     void reload();
     void showProgress();
+    QString takenText(const Benched& benched) const;
     void fillPlots();
     void fillTable();
     void showChosen();
@@ -80,6 +87,8 @@ private:
     Stack* m_views = nullptr; // the overview, and the test in sight
     TestView* m_view = nullptr;
     SweepView* m_sweep = nullptr;
+    FitView* m_fit = nullptr;
+    LiveView* m_live = nullptr;
 };
 
 } // namespace hr::app

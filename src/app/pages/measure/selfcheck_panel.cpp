@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/measure/selfcheck_panel.h"
 
+#include "bench/suite.h"
 #include "widgets/basics.h"
 
 #include <QVBoxLayout>
@@ -8,12 +9,28 @@
 
 namespace hr::app {
 
-SelfcheckPanel::SelfcheckPanel(Jobs& jobs, QWidget* parent) : QWidget(parent), m_jobs(jobs)
+namespace {
+
+QString currentVersion()
+{
+    return QString::fromStdString(bench::benchVersion());
+}
+
+} // namespace
+
+SelfcheckPanel::SelfcheckPanel(Jobs& jobs, library::Store& store, QWidget* parent)
+    : QWidget(parent), m_jobs(jobs), m_store(store)
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     m_result = paragraph(tr("Is the bench right? It can measure its own references, whose answers are known."),
                          "faint");
+    if (const auto last = library::lastBenchCheck(m_store); last && last->isOf(currentVersion())) {
+        setRole(m_result, last->isWithinLimits() ? "pass" : "fault");
+        m_result->setText(last->isWithinLimits()
+                              ? tr("The bench was within its limits on %1.").arg(last->taken.left(10))
+                              : tr("The bench was off on %1: check it again.").arg(last->taken.left(10)));
+    }
     column->addWidget(m_result);
     m_button = new Button(tr("Check the bench"));
     connect(m_button, &QPushButton::clicked, this, &SelfcheckPanel::startOrStop);
@@ -37,9 +54,11 @@ void SelfcheckPanel::startOrStop()
     job.finished = [this, checks](JobEnd end) {
         m_job = 0;
         m_button->setText(tr("Check the bench"));
-        if (end == JobEnd::Done)
+        if (end == JobEnd::Done) {
             show(*checks);
-        else
+            (void)library::keepBenchCheck(m_store, library::benchCheckOf(*checks));
+            emit checked();
+        } else
             m_result->setText(tr("The check was stopped: there is no result."));
     };
     m_job = m_jobs.add(std::move(job));

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "bench/selfcheck.h"
+#include "library/bench_check.h"
 #include "models/jobs.h"
 
 #include <QWidget>
@@ -16,7 +17,10 @@ namespace hr::app {
 class SelfcheckPanel : public QWidget {
     Q_OBJECT
 public:
-    explicit SelfcheckPanel(Jobs& jobs, QWidget* parent = nullptr);
+    SelfcheckPanel(Jobs& jobs, library::Store& store, QWidget* parent = nullptr);
+
+signals:
+    void checked();
 
 private:
     void startOrStop();
@@ -25,6 +29,7 @@ private:
     QLabel* m_result;
     QPushButton* m_button;
     Jobs& m_jobs;
+    library::Store& m_store;
     Jobs::Id m_job = 0; // 0: none
 };
 

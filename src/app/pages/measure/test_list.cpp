@@ -27,9 +27,12 @@ TestList::TestList(QWidget* parent) : QListWidget(parent)
         item->setSizeHint({0, test_row_px});
         item->setToolTip(tr("Ticked: run by Measure"));
     }
-    auto* swept = new QListWidgetItem(tr("Sweep a parameter"), this);
-    swept->setData(key_role, QLatin1String(sweep));
-    swept->setSizeHint({0, test_row_px});
+    for (const auto& [key, words] :
+         {std::pair(sweep, tr("Sweep a parameter")), {fit, tr("Set one like another")}, {live, tr("Live")}}) {
+        auto* item = new QListWidgetItem(words, this);
+        item->setData(key_role, QLatin1String(key));
+        item->setSizeHint({0, test_row_px});
+    }
     setCurrentRow(0);
     connect(this, &QListWidget::currentRowChanged, this, &TestList::chosen);
 }
@@ -50,7 +53,7 @@ QStringList TestList::ticked() const
 {
     QStringList keys;
     for (int row = 1; row < count(); ++row)
-        if (item(row)->checkState() == Qt::Checked)
+        if (item(row)->flags().testFlag(Qt::ItemIsUserCheckable) && item(row)->checkState() == Qt::Checked)
             keys << item(row)->data(key_role).toString();
     return keys;
 }

@@ -12,6 +12,8 @@ class TestList : public QListWidget {
 public:
     explicit TestList(QWidget* parent = nullptr);
 
+    static constexpr auto fit = "fit";     ///< in place of a test: one set like another
+    static constexpr auto live = "live";   ///< in place of a test: what plays, as it plays
     static constexpr auto sweep = "sweep"; ///< in place of a test: a parameter through its range
 
     /// Key of the test that is to be seen; empty: the overview.

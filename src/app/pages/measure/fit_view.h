@@ -1,0 +1,48 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// "Set B so that it behaves like A": which two, which of B's parameters may move, what is to be alike; and how
+// close it came.
+#pragma once
+
+#include "models/fit_job.h"
+
+#include <QWidget>
+
+class QComboBox;
+class QLabel;
+class QListWidget;
+class QPushButton;
+class QTableWidget;
+
+namespace hr::app {
+
+class FitView : public QWidget {
+    Q_OBJECT
+public:
+    FitView(LineUp& line_up, FitJob& job, QWidget* parent = nullptr);
+
+    /// Those that there are now.
+    void fillCandidates();
+
+private:
+    void fillParameters();
+    void refresh();
+    bench::FitOrder order() const;
+    void start();
+    ContenderId like() const;
+    ContenderId set() const;
+
+    LineUp& m_line_up;
+    FitJob& m_job;
+    QComboBox* m_like = nullptr;
+    QComboBox* m_set = nullptr;
+    QListWidget* m_parameters = nullptr;
+    QListWidget* m_tests = nullptr;
+    QPushButton* m_start = nullptr;
+    QLabel* m_words = nullptr;
+    QTableWidget* m_result = nullptr;
+    ContenderId m_filled_for = audition::no_contender; // whose parameters are listed
+    ContenderId m_fitted = audition::no_contender;     // who is being set, or was last
+};
+
+} // namespace hr::app
