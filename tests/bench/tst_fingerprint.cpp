@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/behaviour.h"
 #include "bench/fingerprint.h"
+#include "bench/likeness_map.h"
 #include "bench/suite.h"
 #include "processors/reference/registry.h"
 #include "processors/settings.h"
+#include "signal/generators.h"
 #include "support/fixtures.h"
 
 #include <random>
@@ -104,6 +106,49 @@ private slots:
         const auto found = bench::behavesLike(measured(name.toStdString(), {{key.toStdString(), value}}));
         QCOMPARE(QString::fromStdString(found.value_or("nothing")), kind);
         QVERIFY(!bench::behavesLike({}));
+    }
+
+    /// Three heaps of things that are nearly alike, far from each other.
+    void whatIsAlikeLiesTogetherOnTheMap_data()
+    {
+        QTest::addColumn<int>("each");
+        QTest::newRow("arranged") << 20;
+        QTest::newRow("too many to be arranged") << 300;
+    }
+    void whatIsAlikeLiesTogetherOnTheMap()
+    {
+        QFETCH(const int, each);
+        const auto noise = signal::gaussianNoise(0.3, static_cast<std::size_t>(3 * each) * 69, 9);
+        std::vector<bench::Fingerprint> prints;
+        for (int i = 0; i < 3 * each; ++i) {
+            bench::Fingerprint print;
+            for (std::size_t k = 0; k < print.size(); ++k)
+                print[k] = static_cast<float>((k % 3 == static_cast<std::size_t>(i % 3) ? 6 : 0) +
+                                              noise[static_cast<std::size_t>(i) * 69 + k]);
+            if (i % 7 == 0) // harmonics not measured
+                std::fill(print.end() - bench::fingerprint_harmonics, print.end(),
+                          std::numeric_limits<float>::quiet_NaN());
+            prints.push_back(print);
+        }
+        const auto map = bench::mapOf(prints);
+        QCOMPARE(map.places.size(), prints.size());
+        QVERIFY(map.faithfulness > 0.6);
+        const auto apart = [&](std::size_t a, std::size_t b) {
+            return std::hypot(map.places[a].x - map.places[b].x, map.places[a].y - map.places[b].y);
+        };
+        for (std::size_t i = 0; i < prints.size(); ++i) {
+            QVERIFY(map.places[i].x >= 0 && map.places[i].x <= 1 && map.places[i].y >= 0 &&
+                    map.places[i].y <= 1);
+            std::size_t nearest = i == 0 ? 1 : 0;
+            for (std::size_t j = 0; j < prints.size(); ++j)
+                if (j != i && apart(i, j) < apart(i, nearest))
+                    nearest = j;
+            QCOMPARE(nearest % 3, i % 3);
+        }
+        const auto again = bench::mapOf(prints);
+        QCOMPARE(again.places[1].x, map.places[1].x);
+        QVERIFY(bench::mapOf({}).places.empty());
+        QCOMPARE(bench::mapOf(std::span(prints).first(1)).places.size(), std::size_t{1});
     }
 };
 

@@ -121,19 +121,16 @@ Result<void> Tour::walk()
              m_window.findPage()->setSearchText(QString());
              m_window.findPage()->select(specimen + QStringLiteral("cordage-leveller"));
          }},
+        {QStringLiteral("find-map"),
+         [this] {
+             m_window.findPage()->showMap();
+             letPass(1500);
+         }},
         {QStringLiteral("find-quarantine"),
          [this] {
              m_window.findPage()->setSearchText(QString());
              m_window.findPage()->select(specimen + QStringLiteral("stormglass"));
-         }},
-        {QStringLiteral("find-faulty-one"),
-         [this] {
-             m_window.findPage()->setSearchText(QObject::tr("ferrylight"));
-             m_window.findPage()->showFaultSearch();
-             for (auto* button : m_window.findPage()->findChildren<QPushButton*>())
-                 if (button->text() == QObject::tr("Start the search"))
-                     button->click();
-             letPass(2500);
+             m_desk.actions.run(QStringLiteral("find.map")); // the list again
          }},
         {QStringLiteral("find-presets"),
          [this] {

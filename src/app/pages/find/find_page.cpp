@@ -6,6 +6,8 @@
 #include "pages/find/fault_search_sheet.h"
 #include "pages/find/folders_sheet.h"
 #include "pages/find/found_list.h"
+#include "pages/find/map_sheet.h"
+#include "pages/find/map_view.h"
 #include "pages/find/particulars.h"
 #include "pages/find/working_set_button.h"
 #include "widgets/basics.h"
@@ -26,7 +28,7 @@ namespace {
 constexpr int soon_ms = 80;
 
 /// What stands in the place of the list.
-enum Place { List, Folders, FaultSearch };
+enum Place { List, Folders, FaultSearch, Map };
 
 } // namespace
 
@@ -84,7 +86,7 @@ QWidget* FindPage::makeTop()
     m_search->setClearButtonEnabled(true);
     m_search->installEventFilter(this);
     connect(m_search, &QLineEdit::textChanged, this, [this](const QString& text) {
-        showList();
+        showFound();
         ask(text, m_services.processors.asked().choices);
     });
     row->addWidget(m_search, 1);
@@ -126,7 +128,11 @@ QWidget* FindPage::makeList()
     });
     connect(m_list, &QWidget::customContextMenuRequested, this, &FindPage::openMenu);
     m_list->installEventFilter(this);
-    connect(m_list->selectionModel(), &QItemSelectionModel::selectionChanged, this, [this] { m_soon.start(); });
+    connect(m_list->selectionModel(), &QItemSelectionModel::selectionChanged, this, [this] {
+        m_soon.start();
+        if (m_map && m_map->isVisible())
+            m_map->setSelected(selectedIds());
+    });
     connect(m_list, &QTableView::doubleClicked, this, [this] { m_services.ways.listenTo(selectedIds()); });
     m_stack->addWidget(m_list);
     m_folders = new FoldersSheet(m_services);
@@ -140,6 +146,10 @@ QWidget* FindPage::makeList()
         select(id);
     });
     m_stack->addWidget(m_fault_search);
+    m_map = new MapSheet(m_services);
+    connect(m_map, &MapSheet::done, this, &FindPage::showList);
+    connect(m_map, &MapSheet::chosen, this, [this](const QStringList& ids) { m_list->selectAll(ids); });
+    m_stack->addWidget(m_map);
     return sheet;
 }
 
@@ -161,7 +171,7 @@ QWidget* FindPage::makeFacets()
     column->addLayout(quick);
     m_facets = new FacetList;
     connect(m_facets, &FacetList::chosen, this, [this](const std::vector<library::FacetChoice>& choices) {
-        showList();
+        showFound();
         ask(m_search->text(), choices);
     });
     column->addWidget(m_facets, 1);
@@ -179,6 +189,8 @@ QWidget* FindPage::makeFacets()
         askName(m_keep_search, tr("name of the collection"), inWords(asked),
                 [this, asked](const QString& name) { m_services.keeping.keepSearch(asked, name); });
     });
+    add(tr("Map"), tr("all that is measured, as a sheet on which what behaves alike lies together: Alt+M"),
+        [this] { m_services.actions.run(QStringLiteral("find.map")); });
     add(tr("Folders"), tr("where a scan looks"), [this] { showFolders(); });
     add(tr("Find the faulty one"), tr("the one that only breaks things in company"),
         [this] { showFaultSearch(); });
@@ -240,6 +252,21 @@ void FindPage::showFaultSearch()
     m_stack->setCurrentIndex(FaultSearch);
 }
 
+void FindPage::showMap()
+{
+    m_map->reload();
+    m_map->setSelected(selectedIds());
+    m_stack->setCurrentIndex(Map);
+    m_map->view()->setFocus();
+}
+
+/// The list, unless the map shows what is found.
+void FindPage::showFound()
+{
+    if (m_stack->currentIndex() != Map)
+        showList();
+}
+
 void FindPage::showList()
 {
     m_stack->setCurrentIndex(List);
@@ -272,6 +299,13 @@ void FindPage::keepSelected()
 /// What can be done with what is selected, for keys, the menu and Ctrl+K alike.
 void FindPage::addActions()
 {
+    m_services.actions.add({QStringLiteral("find.map"),
+                            tr("see all that is measured as a map, or the list"),
+                            tr("Finding"),
+                            Qt::ALT | Qt::Key_M,
+                            [this] { m_stack->currentIndex() == Map ? showList() : showMap(); },
+                            {},
+                            [this] { return m_stack && m_stack->currentIndex() == Map; }});
     const auto nothing = [this] {
         return selectedIds().isEmpty() ? tr("Nothing is selected on Find: choose a processor first.")
                                        : QString();
@@ -408,6 +442,7 @@ void FindPage::listChanged()
 {
     const ProcessorModel& model = m_services.processors;
     showUnderWay();
+    m_map->follow();
     const int shown = model.rowCount();
     m_count->setText(tr("%1 of %2").arg(shown).arg(model.total()));
     m_understood->setText(

@@ -19,6 +19,7 @@ namespace hr::app {
 class FacetList;
 class FoundList;
 class FoldersSheet;
+class MapSheet;
 class FaultSearchSheet;
 class Particulars;
 
@@ -40,6 +41,7 @@ public:
     // What can stand in the place of the list:
     void showFolders();
     void showFaultSearch();
+    void showMap();
     /// 0 about, 1 parameters, 2 presets, 3 kin: of what is selected.
     void showPart(int part);
 
@@ -54,6 +56,7 @@ private:
     void openMenu(const QPoint& at);
     void openOrderMenu();
     void showList();
+    void showFound();
     void addActions();
     void listChanged();
     void showParticulars();
@@ -74,6 +77,7 @@ private:
     QPushButton* m_keep_search = nullptr;
     FoldersSheet* m_folders = nullptr;
     FaultSearchSheet* m_fault_search = nullptr;
+    MapSheet* m_map = nullptr;
     QStackedLayout* m_stack = nullptr;
     Particulars* m_particulars = nullptr;
     QTimer m_soon;              // particulars follow when the typing rests, so that no key waits for them

@@ -97,6 +97,23 @@ void FoundList::makeCurrent(const QModelIndex& index)
     selectionModel()->setCurrentIndex(index, QItemSelectionModel::ClearAndSelect | QItemSelectionModel::Rows);
 }
 
+void FoundList::selectAll(const QStringList& ids)
+{
+    QItemSelection all;
+    QModelIndex first;
+    for (const QString& id : ids)
+        if (const QModelIndex index = m_processors.indexOf(id); index.isValid()) {
+            all.select(index, index);
+            if (!first.isValid() || index.row() < first.row())
+                first = index;
+        }
+    if (!first.isValid())
+        return;
+    selectionModel()->setCurrentIndex(first, QItemSelectionModel::NoUpdate);
+    selectionModel()->select(all, QItemSelectionModel::ClearAndSelect | QItemSelectionModel::Rows);
+    scrollTo(first);
+}
+
 void FoundList::paintEvent(QPaintEvent* event)
 {
     QPainter(viewport()).fillRect(event->rect(), Theme::palette().sheet);

@@ -22,6 +22,9 @@ public:
     void setUnderWay(const QStringList& jobs);
     /// It alone, whatever keys are held at the moment.
     void makeCurrent(const QModelIndex& index);
+    /// Those that are listed, and nothing else; the first of them in sight.
+    void selectAll(const QStringList& ids);
+    using QTableView::selectAll;
 
 signals:
     /// Where nothing is found: this would be.
