@@ -133,10 +133,17 @@ private slots:
         for (const QString& file : {mine, other})
             QVERIFY(QFile(file).open(QIODevice::WriteOnly));
         QCOMPARE(none.of(mine).name, QStringLiteral("My take"));
-        none.of(QStringLiteral("/nowhere.wav"));
-        none.of(other);
+        QVERIFY(!none.has(mine)); // asking is not adding
+        for (const QString& file : {mine, QStringLiteral("/nowhere.wav"), other})
+            none.add(file);
         QCOMPARE(none.next(mine), other); // what is not there is passed over
         QCOMPARE(none.next(other), mine);
+        QCOMPARE(none.next(mine, -1), other);
+        QCOMPARE(none.next(QStringLiteral("generated:pink-noise")), mine);
+        QVERIFY(isSourceThere(QStringLiteral("generated:pink-noise")));
+        QVERIFY(!isSourceThere(QStringLiteral("generated:purple-noise")));
+        none.remove(other);
+        QCOMPARE(none.next(mine), mine);
     }
 };
 

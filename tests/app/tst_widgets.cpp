@@ -175,6 +175,55 @@ private slots:
         QVERIFY(!plot.grab().isNull());
     }
 
+    void marksStandOnTheirCurveAndGoWithIt()
+    {
+        Plot plot({QStringLiteral("in"), QStringLiteral("dBFS"), false, 0, 1},
+                  {QStringLiteral("out"), QStringLiteral("dBFS"), false, 6, 2});
+        plot.resize(400, 300);
+        const std::vector<std::pair<double, double>> points{{-60, -60}, {-20, -20}, {0, -15}};
+        plot.setCurves({{1, QStringLiteral("A"), points}});
+        const QImage bare = plot.grab().toImage();
+        plot.setCurves({{1, QStringLiteral("A"), points, {{-20, -20, QStringLiteral("threshold")}}}});
+        QVERIFY(plot.grab().toImage() != bare);
+        plot.setCurves({{1, QStringLiteral("A"), points}});
+        QCOMPARE(plot.grab().toImage(), bare);
+        // A guide is seen, and is no datum.
+        Curve guide{0, QStringLiteral("1:1"), {{-60, -60}, {0, 0}}};
+        guide.guide = true;
+        plot.setCurves({guide, {1, QStringLiteral("A"), points}});
+        QVERIFY(plot.grab().toImage() != bare);
+        plot.setCursor(-40);
+        QVERIFY(plot.cursorText().contains(QStringLiteral("A ")));
+        QVERIFY(!plot.cursorText().contains(QStringLiteral("1:1")));
+        const QTemporaryDir folder;
+        const std::filesystem::path file(folder.filePath(QStringLiteral("p.csv")).toStdString());
+        HR_VERIFY(plot.saveAs(file));
+        QFile written(folder.filePath(QStringLiteral("p.csv")));
+        QVERIFY(written.open(QIODevice::ReadOnly) && !written.readAll().contains("1:1"));
+    }
+
+    void oddAndEvenHarmonicsLookDifferent()
+    {
+        const auto colourOf = [](double order) {
+            Plot plot({QStringLiteral("harmonic"), QStringLiteral("order"), false, 0, 0},
+                      {QStringLiteral("level"), QStringLiteral("dB"), false, 40, 1}, Drawing::OddAndEven);
+            plot.resize(300, 200);
+            plot.setCurves({{1, QStringLiteral("A"), {{order - 1, -139}, {order, -20}, {order + 1, -139}}}});
+            const QImage picture = plot.grab().toImage();
+            QMap<QRgb, int> counts;
+            for (int y = 0; y < picture.height(); ++y)
+                for (int x = 0; x < picture.width(); ++x)
+                    if (const QColor at = picture.pixelColor(x, y); at.blue() > at.red() + 40)
+                        ++counts[at.rgb()];
+            QRgb most = 0;
+            for (auto it = counts.cbegin(); it != counts.cend(); ++it)
+                if (it.value() > counts.value(most))
+                    most = it.key();
+            return QColor(most);
+        };
+        QVERIFY(colourOf(2).lightness() > colourOf(3).lightness() + 30);
+    }
+
     void aPlotLeavesAsAFile()
     {
         const QTemporaryDir folder;

@@ -111,6 +111,52 @@ private slots:
         playsTheNoise(driven, 0, "nothing of it");
     }
 
+    /// What comes late, told or not, does not comb with the source beside it.
+    void aMixIsLinedUpByTheLatencyThatWasFound()
+    {
+        for (const double reported : {1.0, 0.0}) {
+            auto spec = contender(1, {"reference:added-latency", {}}, {700, reported});
+            spec.mix = audition::WetDry::sendAndReturn(0.5);
+            DrivenEngine driven;
+            QVERIFY(driven.begin(m_noise, {spec}));
+            (void)driven.pull(9600);
+            playsTheNoise(driven, signal::linearToDb(1.5), "one and a half of it");
+        }
+    }
+
+    void aFailedOneIsSilentHoweverMuchOfTheSourceIsBesideIt()
+    {
+        auto spec = contender(1, test::faultyAt("exit-in-run"), {0});
+        spec.mix = audition::WetDry::insert(50);
+        DrivenEngine driven;
+        driven.engine.hear(1);
+        driven.engine.setScene({m_noise, m_noise->whole(), {spec}});
+        (void)driven.settle();
+        driven.engine.play();
+        QVERIFY(waitForFault(driven, 1));
+        (void)driven.pull(9600);
+        for (const float sample : driven.pull(4800))
+            QCOMPARE(sample, 0.0F);
+    }
+
+    void theLevelOfTheSourceIsThatOfWhatGoesIn()
+    {
+        DrivenEngine driven;
+        driven.engine.hear(1);
+        audition::Section quieter = m_noise->whole();
+        quieter.gain = static_cast<float>(signal::dbToLinear(-9));
+        driven.engine.setScene({m_noise, quieter, {gain(1, 0)}});
+        QVERIFY(driven.settle());
+        driven.engine.play();
+        (void)driven.pull(9600);
+        playsTheNoise(driven, -9, "quieter");
+        auto scene = driven.engine.scene();
+        scene.loop.gain = 1;
+        driven.engine.setScene(scene);
+        QVERIFY(!driven.pullThrough(9600).empty());
+        playsTheNoise(driven, 0, "as it is");
+    }
+
     void aSwitchFromTheBeginningChangesBothAtOneFrame()
     {
         DrivenEngine driven;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // How fast a gain follows, what its detector hears, and what its key does.
+#include "bench/plots.h"
 #include "support/fixtures.h"
 
 #include <cmath>
@@ -141,6 +142,42 @@ private slots:
         const auto none = test::readingOf("key_input", "compressor");
         HR_VERIFY(none);
         QCOMPARE(none->reasons.at("timing"), std::string("it has no key input"));
+    }
+
+    /// On the curve that is drawn, where the figures say that they were read.
+    void attackAndReleaseAreMarkedWhereTheyWereTaken()
+    {
+        const auto reading =
+            test::readingOf("timing", "compressor",
+                            {{"threshold_db", -30}, {"ratio", 4}, {"attack_ms", 30}, {"release_ms", 200}});
+        HR_VERIFY(reading);
+        const auto* plot = bench::plotOf("timing", "gain");
+        QVERIFY(plot);
+        const auto marks = bench::marksOf(*reading, *plot);
+        QCOMPARE(marks.size(), std::size_t{2});
+        HR_NEAR(marks[0].x, *reading->number("attack_ms"), 2); // the step up is at 0, the latency none
+        QVERIFY(marks[0].text.starts_with("attack 30"));
+        QVERIFY(marks[1].text.starts_with("release 2"));
+        const auto& points = reading->series.at("gain").points;
+        for (const bench::Mark& mark : marks) {
+            const auto near = std::ranges::lower_bound(points, mark.x, {}, &std::pair<double, double>::first);
+            QVERIFY(near != points.end());
+            HR_NEAR(mark.y, near->second, 0.2);
+        }
+    }
+
+    void thresholdAndKneeAreMarkedOnTheCurve()
+    {
+        const auto reading = test::readingOf(
+            "transfer", "compressor", {{"threshold_db", -30}, {"ratio", 4}, {"knee_db", 8}, {"makeup_db", 3}});
+        HR_VERIFY(reading);
+        const auto marks = bench::marksOf(*reading, *bench::plotOf("transfer", "in_out"));
+        QCOMPARE(marks.size(), std::size_t{3});
+        HR_NEAR(marks[0].x, -30, 0.3);
+        QVERIFY(marks[0].text.starts_with("threshold -30"));
+        HR_NEAR(marks[2].x - marks[1].x, 8, 1);
+        HR_NEAR(marks[1].y, marks[1].x + 3, 0.3); // below the knee it is the makeup alone
+        QVERIFY(bench::marksOf(bench::Reading(), *bench::plotOf("transfer", "in_out")).empty());
     }
 };
 

@@ -189,6 +189,10 @@ nlohmann::ordered_json BlindTrial::describe(const Contender& contender) const
     if (contender.loudnessLufs())
         said["loudness_lufs"] = *contender.loudnessLufs();
     said["gain_db"] = contender.gain_db;
+    if (!contender.isUntreated() && m_around.line_up.use() == LineUp::Use::Send)
+        said["return_db"] = contender.return_db;
+    else if (contender.amount_percent != 100)
+        said["amount_percent"] = contender.amount_percent;
     return said;
 }
 

@@ -58,6 +58,8 @@ void FitJob::finished(ContenderId like, ContenderId set, std::uint32_t generatio
                               .arg(QString::fromStdString(hosting::sentence(fit.error()))));
         return;
     }
+    if (fit->values.empty())
+        return; // it was cancelled before it began
     m_best = *fit;
     if (!moved || moved->generation != generation || fit->values.size() != moved->values.size())
         return m_notices.say(tr("The one that was to be set is another by now: nothing was added."));

@@ -120,7 +120,8 @@ void addSections(const SourceMenuServices& services, QMenu* menu, QWidget* at)
 
 } // namespace
 
-void addSourceActions(const SourceMenuServices& services, QWidget* at, std::function<QString()> hindrance)
+void addSourceActions(const SourceMenuServices& services, QWidget* at,
+                      const std::function<QString()>& hindrance)
 {
     const QString group = QObject::tr("Hearing");
     const auto no_source = [transport = &services.transport] {

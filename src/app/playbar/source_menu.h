@@ -22,7 +22,8 @@ struct SourceMenuServices {
 
 /// Adds what it can do to the actions; questions are asked at `at`. `hindrance` says why the source is to be
 /// left alone, where it is.
-void addSourceActions(const SourceMenuServices& services, QWidget* at, std::function<QString()> hindrance);
+void addSourceActions(const SourceMenuServices& services, QWidget* at,
+                      const std::function<QString()>& hindrance);
 
 void openSourceMenu(const SourceMenuServices& services, QWidget* at);
 

@@ -119,7 +119,7 @@ Plot::Plot(Axis x, Axis y, Drawing drawing, QWidget* parent)
     m_reading->setLayer(QStringLiteral("overlay"));
     // Room for the labels at the lines' ends, where no curve runs.
     m_plot->axisRect()->setMinimumMargins(QMargins(0, 6, m_drawing == Drawing::Lines ? end_label_px : 10, 0));
-    if (m_drawing == Drawing::Stems)
+    if (hasStems())
         m_plot->yAxis->grid()->setZeroLinePen(Qt::NoPen);
     hideCursor();
     setThemeColours();
@@ -151,12 +151,17 @@ void Plot::setCurves(std::vector<Curve> curves)
 {
     m_curves = std::move(curves);
     m_plot->clearPlottables();
+    for (QCPItemText* word : std::exchange(m_words, {}))
+        m_plot->removeItem(word);
     std::size_t which = 0;
     for (const Curve& curve : m_curves) {
-        if (m_drawing == Drawing::Stems)
+        if (m_drawing == Drawing::OddAndEven)
+            addStems(curve, which, 1), addStems(curve, which++, 2);
+        else if (hasStems())
             addStems(curve, which++);
         else
             addLine(curve);
+        addMarks(curve);
     }
     setThemeColours();
     hideCursor();
@@ -166,7 +171,7 @@ void Plot::setCurves(std::vector<Curve> curves)
 void Plot::addLine(const Curve& curve)
 {
     QCPGraph* graph = m_plot->addGraph();
-    graph->setPen(QPen(markColour(curve.mark), 1.8));
+    graph->setPen(curve.mark == 0 ? QPen(markColour(0), 1, Qt::DashLine) : QPen(markColour(curve.mark), 1.8));
     QVector<double> x;
     QVector<double> y;
     for (const auto& [at, value] : curve.points) {
@@ -177,17 +182,45 @@ void Plot::addLine(const Curve& curve)
 }
 
 /// Bars from the bottom, those of several curves side by side.
-void Plot::addStems(const Curve& curve, std::size_t which)
+/// A dot at each, and its word above.
+void Plot::addMarks(const Curve& curve)
+{
+    if (curve.marks.empty())
+        return;
+    QCPGraph* dots = m_plot->addGraph();
+    dots->setLineStyle(QCPGraph::lsNone);
+    dots->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, markColour(curve.mark), 7));
+    for (const PlotMark& mark : curve.marks) {
+        dots->addData(mark.x, mark.y);
+        if (mark.text.isEmpty())
+            continue;
+        auto* word = new QCPItemText(m_plot);
+        word->setText(mark.text);
+        word->setFont(Theme::words(Theme::small_px));
+        word->setColor(markColour(curve.mark));
+        word->setPositionAlignment(Qt::AlignLeft | Qt::AlignBottom);
+        word->setPadding(QMargins(5, 0, 0, 4));
+        word->position->setCoords(mark.x, mark.y);
+        m_words.push_back(word);
+    }
+}
+
+/// All of them, or the odd (1) or the even (2) ones.
+void Plot::addStems(const Curve& curve, std::size_t which, int every_other)
 {
     const double width = 0.8 / static_cast<double>(m_curves.size());
     auto* bars = new QCPBars(m_plot->xAxis, m_plot->yAxis);
     bars->setWidth(width * 0.8);
     bars->setPen(Qt::NoPen);
-    bars->setBrush(markColour(curve.mark));
+    QColor colour = markColour(curve.mark);
+    colour.setAlpha(every_other == 2 ? 110 : 255);
+    bars->setBrush(colour);
     bars->setBaseValue(stem_floor);
     QVector<double> x;
     QVector<double> y;
     for (const auto& [at, value] : curve.points) {
+        if (every_other != 0 && std::lround(at) % 2 != every_other % 2)
+            continue;
         x << at - 0.4 + width * (static_cast<double>(which) + 0.5);
         y << value - stem_floor;
     }
@@ -209,13 +242,13 @@ void Plot::resetRanges()
         }
     if (first < last) {
         // The end labels stand in a margin to the right, where no curve runs.
-        const double side = m_drawing == Drawing::Stems ? 0.6 : 0;
+        const double side = hasStems() ? 0.6 : 0;
         m_plot->xAxis->setRange(first - side, last + side);
         const double missing = std::max(0.0, m_y.least_span - (high - low)) / 2;
         const double air = 0.06 * std::max(high - low, m_y.least_span);
         m_plot->yAxis->setRange(low - missing - air, high + missing + air);
     }
-    if (m_drawing == Drawing::Stems)
+    if (hasStems())
         m_plot->yAxis->setRangeLower(stem_floor);
     else
         labelEnds();
@@ -266,10 +299,11 @@ QString Plot::readAt(double x) const
     QStringList lines{m_x.unit == QStringLiteral("Hz") ? frequencyText(x)
                                                        : number(x, 1) + QLatin1Char(' ') + m_x.unit};
     for (const Curve& curve : m_curves) {
-        const double value = valueAt(curve, x, m_x.logarithmic);
+        const double value = curve.guide ? std::nan("") : valueAt(curve, x, m_x.logarithmic);
         if (std::isfinite(value))
-            lines
-                << QStringLiteral("%1 %2 %3").arg(markLetter(curve.mark), number(value, m_y.digits), m_y.unit);
+            lines << QStringLiteral("%1 %2 %3")
+                         .arg(curve.mark == 0 ? curve.label : markLetter(curve.mark), number(value, m_y.digits),
+                              m_y.unit);
     }
     return lines.size() > 1 ? lines.join(QLatin1Char('\n')) : QString();
 }
@@ -306,7 +340,7 @@ void Plot::copyData() const
 {
     QString text = tr("curve\t%1 (%2)\t%3 (%4)\n").arg(m_x.name, m_x.unit, m_y.name, m_y.unit);
     for (const Curve& curve : m_curves)
-        for (const auto& [x, y] : curve.points)
+        for (const auto& [x, y] : curve.guide ? decltype(curve.points)() : curve.points)
             text += QStringLiteral("%1\t%2\t%3\n").arg(curve.label).arg(x, 0, 'g', 8).arg(y, 0, 'g', 8);
     QGuiApplication::clipboard()->setText(text);
 }

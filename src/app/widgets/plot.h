@@ -17,13 +17,24 @@ class QCPItemText;
 
 namespace hr::app {
 
-struct Curve {
-    int mark = 1; ///< gives colour and letter
-    QString label;
-    std::vector<std::pair<double, double>> points; ///< x ascending
+struct PlotMark {
+    double x = 0, y = 0;
+    QString text;
 };
 
-enum class Drawing { Lines, Stems };
+struct Curve {
+    int mark = 1; ///< gives colour and letter; 0: a thin line of ink, to compare with
+    QString label;
+    std::vector<std::pair<double, double>> points; ///< x ascending
+    std::vector<PlotMark> marks = {};              ///< places on it with a word each
+    bool guide = false;                            ///< drawn to compare with: neither read nor among the data
+};
+
+enum class Drawing {
+    Lines,
+    Stems,
+    OddAndEven, ///< stems, those at even places pale
+};
 
 struct Axis {
     QString name; ///< "frequency"
@@ -59,7 +70,9 @@ protected:
 private:
     void resetRanges();
     void hideCursor();
-    void addStems(const Curve& curve, std::size_t which);
+    void addStems(const Curve& curve, std::size_t which, int every_other = 0);
+    void addMarks(const Curve& curve);
+    bool hasStems() const { return m_drawing != Drawing::Lines; }
     void addLine(const Curve& curve);
     void labelEnds();
     QString readAt(double x) const;
@@ -71,6 +84,7 @@ private:
     QCustomPlot* m_plot;
     QCPItemStraightLine* m_line;
     QCPItemText* m_reading;
+    std::vector<QCPItemText*> m_words; // beside marks
     QString m_cursor_text;
     double m_cursor = 0;
 };

@@ -30,7 +30,7 @@ std::string curvesAsSvg(const Axis& x, const Axis& y, Drawing drawing, const std
     nlohmann::ordered_json plot{{"heading", (y.name + QStringLiteral(" over ") + x.name).toStdString()},
                                 {"x", axisAsJson(x)},
                                 {"y", axisAsJson(y)},
-                                {"stems", drawing == Drawing::Stems},
+                                {"stems", drawing != Drawing::Lines},
                                 {"curves", nlohmann::ordered_json::array()}};
     for (const Curve& curve : curves)
         plot["curves"].push_back({{"letter", markLetter(curve.mark).toStdString()},
@@ -45,7 +45,7 @@ std::string curvesAsCsv(const Axis& x, const Axis& y, const std::vector<Curve>& 
     std::string csv =
         "curve," + exchange::csvField(axisAsText(x)) + ',' + exchange::csvField(axisAsText(y)) + "\r\n";
     for (const Curve& curve : curves)
-        for (const auto& [at, value] : curve.points)
+        for (const auto& [at, value] : curve.guide ? decltype(curve.points)() : curve.points)
             csv += exchange::csvField(curve.label.toStdString()) + ',' + nlohmann::json(at).dump() + ',' +
                    nlohmann::json(value).dump() + "\r\n";
     return csv;

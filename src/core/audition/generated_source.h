@@ -5,7 +5,9 @@
 
 #include "audition/source.h"
 
+#include <optional>
 #include <span>
+#include <string>
 #include <string_view>
 
 namespace hr::audition {

@@ -11,8 +11,8 @@ namespace hr::bench {
 namespace {
 
 constexpr int majorisation_steps = 60;
-constexpr std::size_t compared_pairs = 4000;
-constexpr double margin = 0.04; // of the sheet, on each side
+constexpr std::size_t compared = 120; // with one another
+constexpr double margin = 0.04;       // of the sheet, on each side
 
 using Row = std::array<double, fingerprint_size>;
 
@@ -90,8 +90,19 @@ double apartOnSheet(const MapPlace& a, const MapPlace& b)
     return std::hypot(a.x - b.x, a.y - b.y);
 }
 
+/// Of each with each, row by row.
+std::vector<float> allDistances(std::span<const Fingerprint> prints)
+{
+    std::vector<float> distances(prints.size() * prints.size(), 0.0F);
+    for (std::size_t i = 0; i < prints.size(); ++i)
+        for (std::size_t j = i + 1; j < prints.size(); ++j)
+            distances[i * prints.size() + j] = distances[j * prints.size() + i] =
+                distance(prints[i], prints[j]);
+    return distances;
+}
+
 /// One step: each to the mean of where all the others would have it.
-std::vector<MapPlace> majorised(const std::vector<MapPlace>& places, std::span<const Fingerprint> prints)
+std::vector<MapPlace> majorised(const std::vector<MapPlace>& places, const std::vector<float>& distances)
 {
     std::vector<MapPlace> moved(places.size());
     for (std::size_t i = 0; i < places.size(); ++i) {
@@ -99,7 +110,7 @@ std::vector<MapPlace> majorised(const std::vector<MapPlace>& places, std::span<c
         double y = 0;
         double count = 0;
         for (std::size_t j = 0; j < places.size(); ++j) {
-            const auto wanted = static_cast<double>(distance(prints[i], prints[j]));
+            const auto wanted = static_cast<double>(distances[i * places.size() + j]);
             if (i == j || !std::isfinite(wanted))
                 continue;
             const double now = apartOnSheet(places[i], places[j]);
@@ -118,15 +129,13 @@ double faithfulnessOf(const std::vector<MapPlace>& places, std::span<const Finge
     std::vector<double> on_sheet;
     std::vector<double> wanted;
     const std::size_t count = places.size();
-    const std::size_t stride = std::max<std::size_t>(1, count * count / 2 / compared_pairs);
-    std::size_t pair = 0;
-    for (std::size_t i = 0; i < count; ++i)
-        for (std::size_t j = i + 1; j < count; ++j)
-            if (pair++ % stride == 0)
-                if (const float apart = distance(prints[i], prints[j]); std::isfinite(apart)) {
-                    on_sheet.push_back(apartOnSheet(places[i], places[j]));
-                    wanted.push_back(static_cast<double>(apart));
-                }
+    const std::size_t stride = std::max<std::size_t>(1, count / compared);
+    for (std::size_t i = 0; i < count; i += stride)
+        for (std::size_t j = i + stride; j < count; j += stride)
+            if (const float apart = distance(prints[i], prints[j]); std::isfinite(apart)) {
+                on_sheet.push_back(apartOnSheet(places[i], places[j]));
+                wanted.push_back(static_cast<double>(apart));
+            }
     if (wanted.size() < 3)
         return 0;
     std::vector<double> room(2 * wanted.size());
@@ -171,9 +180,11 @@ LikenessMap mapOf(std::span<const Fingerprint> prints, const std::stop_token& ca
     const auto directions = mainDirections(rows);
     for (const Row& row : rows)
         map.places.push_back({along(row, directions[0]), along(row, directions[1])});
-    if (prints.size() <= most_arranged)
+    if (prints.size() <= most_arranged) {
+        const auto distances = allDistances(prints);
         for (int step = 0; step < majorisation_steps && !cancel.stop_requested(); ++step)
-            map.places = majorised(map.places, prints);
+            map.places = majorised(map.places, distances);
+    }
     map.faithfulness = faithfulnessOf(map.places, prints);
     ontoSheet(map.places);
     return map;

@@ -2,7 +2,10 @@
 #include "bench/plots.h"
 
 #include <algorithm>
+#include <array>
+#include <cstdio>
 #include <map>
+#include <optional>
 
 namespace hr::bench {
 
@@ -23,6 +26,7 @@ Quantity quantityOf(const std::string& axis)
                                                      {"offset_db", {"sensitivity", "dB", false, 12, 2}},
                                                      {"rt60_s", {"T30", "s", false, 0.5, 2}},
                                                      {"level_db", {"level", "dB", false, 20, 2}},
+                                                     {"order", {"harmonic", "order", false, 0, 0}},
                                                      {"pitch_cents", {"pitch", "cent", false, 10, 1}},
                                                      {"width_db", {"width", "dB", false, 12, 2}}};
     const auto found = all.find(axis);
@@ -35,10 +39,11 @@ const std::vector<PlotInfo>& allPlots()
         {"response", "magnitude", "Magnitude", "frequency_hz", "magnitude_db"},
         {"response", "phase", "Phase", "frequency_hz", "phase_deg"},
         {"response", "group_delay", "Group delay", "frequency_hz", "group_delay_ms"},
+        {"harmonics", "harmonics", "Harmonics · odd: full, even: pale", "order", "level_db", true},
         {"harmonics", "thd_over_level", "Distortion over level", "level_dbfs", "thd_percent"},
         {"harmonics", "thd_over_frequency", "Distortion over frequency", "frequency_hz", "thd_percent"},
         {"aliasing", "alias_over_frequency", "Worst alias of each tone", "frequency_hz", "alias_db"},
-        {"transfer", "in_out", "Settled levels", "input_dbfs", "output_dbfs"},
+        {"transfer", "in_out", "Settled levels", "input_dbfs", "output_dbfs", false, true},
         {"timing", "gain", "Gain after a step up, and down", "time_ms", "gain_db"},
         {"detector", "sensitivity", "Sensitivity of the detector", "frequency_hz", "offset_db"},
         {"key_input", "in_out", "What the key's level does", "input_dbfs", "output_dbfs"},
@@ -68,6 +73,66 @@ std::vector<const Curve*> curvesIn(const Reading& reading, const PlotInfo& plot)
         if ((many ? key.starts_with(begins) : key == plot.series) && !curve.points.empty())
             curves.push_back(&curve);
     return curves;
+}
+
+namespace {
+
+std::string withUnit(const char* name, double value, const char* unit, int digits)
+{
+    std::array<char, 64> text{};
+    std::snprintf(text.data(), text.size(), "%s %.*f %s", name, digits, value, unit);
+    return text.data();
+}
+
+/// On the line between the points around x; empty outside.
+std::optional<double> heightAt(const Curve& curve, double x)
+{
+    const auto after = std::ranges::lower_bound(curve.points, x, {}, &std::pair<double, double>::first);
+    if (after == curve.points.end() || (after == curve.points.begin() && after->first > x))
+        return std::nullopt;
+    if (after == curve.points.begin() || after->first == x)
+        return after->second;
+    const auto before = after - 1;
+    const double part = (x - before->first) / (after->first - before->first);
+    return before->second + part * (after->second - before->second);
+}
+
+} // namespace
+
+std::vector<Mark> marksOf(const Reading& reading, const PlotInfo& plot)
+{
+    std::vector<Mark> marks;
+    const auto curves = curvesIn(reading, plot);
+    if (curves.size() != 1)
+        return marks;
+    const auto at = [&](std::optional<double> x, const std::string& text) {
+        if (const auto y = x ? heightAt(*curves.front(), *x) : std::nullopt)
+            marks.push_back({*x, *y, text});
+    };
+    const auto figure = [&](const char* key, const char* name, const char* unit, int digits) {
+        if (const auto value = reading.number(key))
+            at(value, withUnit(name, *value, unit, digits));
+    };
+    if (plot.test == "response" && plot.series == "magnitude") {
+        figure("corner_low_hz", "corner", "Hz", 1);
+        figure("corner_high_hz", "corner", "Hz", 0);
+    } else if (plot.series == "in_out") {
+        figure("threshold_db", "threshold", "dB", 1);
+        const auto threshold_db = reading.number("threshold_db");
+        const auto knee_db = reading.number("knee_db");
+        if (threshold_db && knee_db && *knee_db > 1)
+            for (const double side : {-0.5, 0.5})
+                at(*threshold_db + side * *knee_db, side < 0 ? "knee" : "");
+    } else if (plot.series == "gain") {
+        for (const char* which : {"attack", "release"}) {
+            const auto taken = reading.series.find(std::string(which) + "_at");
+            const auto value = reading.number(std::string(which) + "_ms");
+            if (taken != reading.series.end() && !taken->second.points.empty() && value)
+                marks.push_back({taken->second.points.front().first, taken->second.points.front().second,
+                                 withUnit(which, *value, "ms", 1)});
+        }
+    }
+    return marks;
 }
 
 } // namespace hr::bench

@@ -28,6 +28,13 @@ struct PlotInfo {
     std::string title;
     std::string x, y;   ///< axes
     bool stems = false; ///< a line up from the bottom for each point
+    bool guide = false; ///< with the line on which x and y are equal
+};
+
+/// A place on a curve at which a figure was taken.
+struct Mark {
+    double x = 0, y = 0;
+    std::string text; ///< "attack 20.1 ms"
 };
 
 /// By test, in the order in which they are shown.
@@ -37,5 +44,7 @@ const PlotInfo* plotOf(const std::string& test, const std::string& series);
 
 /// The curves of it that a reading has.
 std::vector<const Curve*> curvesIn(const Reading& reading, const PlotInfo& plot);
+/// Where on them its figures were taken: attack and release, threshold and knee, corners.
+std::vector<Mark> marksOf(const Reading& reading, const PlotInfo& plot);
 
 } // namespace hr::bench

@@ -200,6 +200,24 @@ void putCurve(Reading& reading, const UpAndDown& steps, double rate_hz)
                 curve.points.emplace_back(1000 * static_cast<double>(n) / rate_hz, (*part)[i]);
 }
 
+/// Where on it attack and release were read: a point each.
+void putMarks(Reading& reading, const UpAndDown& steps, double rate_hz)
+{
+    const GainChange up{steps.low_gain_db, steps.high_gain_db};
+    const GainChange down{steps.high_gain_db, steps.low_gain_db};
+    const double up_ms = 1000 * static_cast<double>(steps.up_db.size()) / rate_hz;
+    const auto put = [&](const char* key, const std::vector<double>& gain_db, const GainChange& change,
+                         double from_ms) {
+        if (const auto at_s = timeOf(gain_db, change, two_time_constants, rate_hz))
+            reading.series[key] = {"time_ms",
+                                   "gain_db",
+                                   {{from_ms + 1000 * *at_s,
+                                     change.from_db + two_time_constants * (change.to_db - change.from_db)}}};
+    };
+    put("attack_at", steps.up_db, up, 0);
+    put("release_at", steps.down_db, down, up_ms);
+}
+
 std::string whyNoTimes(const SettledLevels& levels)
 {
     if (!levels.why_none.empty())
@@ -299,6 +317,7 @@ FaultOr<void> putTiming(Reading& reading, Subject& subject, SteppedTone& tone, c
     putUp(reading, *steps, rate_hz);
     putDown(reading, release);
     putCurve(reading, *steps, rate_hz);
+    putMarks(reading, *steps, rate_hz);
     if (!steps->is_back)
         reading.flags.push_back({"unsettled", "the gain was not back 60 s after the step down"});
 

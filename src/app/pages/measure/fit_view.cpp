@@ -203,13 +203,15 @@ void FitView::refresh()
 {
     const bool running = m_job.isRunning();
     const bench::FitOrder asked = order();
-    const QString hindrance = m_like->count() < 2        ? tr("It takes two candidates: add another from Find.")
-                              : like() == set()          ? tr("Choose two that differ.")
-                              : asked.parameters.empty() ? tr("Tick what may be moved.")
-                              : asked.parameters.size() > bench::most_fitted_parameters
-                                  ? tr("At most eight parameters at once.")
-                              : asked.tests.empty() ? tr("Tick what is to be alike.")
-                                                    : QString();
+    const QString hindrance =
+        m_like->count() < 2 ? tr("It takes two candidates: add another from Find.")
+        : m_line_up.candidates().size() >= LineUp::most_candidates && !running
+            ? tr("The line-up holds eight candidates, and the result becomes one: remove one first.")
+        : like() == set()                                         ? tr("Choose two that differ.")
+        : asked.parameters.empty()                                ? tr("Tick what may be moved.")
+        : asked.parameters.size() > bench::most_fitted_parameters ? tr("At most eight parameters at once.")
+        : asked.tests.empty()                                     ? tr("Tick what is to be alike.")
+                                                                  : QString();
     m_start->setText(running ? tr("Stop") : tr("Fit"));
     m_start->setEnabled(running || hindrance.isEmpty());
     const auto& best = m_job.best();

@@ -158,9 +158,8 @@ QWidget* MeasurePage::makePlots()
     auto* row = new QHBoxLayout;
     row->setSpacing(12);
     m_harmonics = new Plot({tr("harmonic"), QStringLiteral("order"), false, 0, 0},
-                           {tr("level"), QStringLiteral("dB"), false, 40, 1}, Drawing::Stems);
-    row->addWidget(plotSheet(tr("Harmonics"), tr("1 kHz at −12 dBFS, against the fundamental"), m_harmonics),
-                   1);
+                           {tr("level"), QStringLiteral("dB"), false, 40, 1}, Drawing::OddAndEven);
+    row->addWidget(plotSheet(tr("Harmonics"), tr("1 kHz at −12 dBFS; odd: full, even: pale"), m_harmonics), 1);
     m_over_level = new Plot({tr("level"), QStringLiteral("dBFS"), false, 0, 0},
                             {tr("THD"), QStringLiteral("%"), false, 0.01, 3});
     row->addWidget(plotSheet(tr("Distortion over level"), tr("1 kHz"), m_over_level), 1);

@@ -39,7 +39,10 @@ Plot* plotFor(const bench::PlotInfo& plot)
 {
     Axis y = axisOf(plot.y);
     y.logarithmic = false; // only x can be
-    return new Plot(axisOf(plot.x), y, plot.stems ? Drawing::Stems : Drawing::Lines);
+    return new Plot(axisOf(plot.x), y,
+                    !plot.stems         ? Drawing::Lines
+                    : plot.x == "order" ? Drawing::OddAndEven
+                                        : Drawing::Stems);
 }
 
 std::vector<Curve> curvesOf(const std::vector<Benched>& benched, const bench::PlotInfo& plot)
@@ -51,8 +54,19 @@ std::vector<Curve> curvesOf(const std::vector<Benched>& benched, const bench::Pl
             continue;
         const QString name =
             markLetter(one.mark) + QLatin1Char(' ') + one.title.section(QLatin1Char(' '), 0, 0);
-        for (const bench::Curve* curve : bench::curvesIn(*reading, plot))
+        const auto of_this = bench::curvesIn(*reading, plot);
+        for (const bench::Curve* curve : of_this)
             curves.push_back({one.mark, name, curve->points});
+        if (of_this.size() == 1)
+            for (const bench::Mark& mark : bench::marksOf(*reading, plot))
+                curves.back().marks.push_back({mark.x, mark.y, QString::fromStdString(mark.text)});
+    }
+    if (plot.guide && !curves.empty()) {
+        const auto& points = curves.front().points;
+        const std::pair ends(points.front().first, points.back().first);
+        curves.insert(
+            curves.begin(),
+            {0, QStringLiteral("1:1"), {{ends.first, ends.first}, {ends.second, ends.second}}, {}, true});
     }
     return curves;
 }
