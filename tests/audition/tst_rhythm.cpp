@@ -34,9 +34,9 @@ private slots:
     {
         QTest::addColumn<double>("bpm");
         QTest::addColumn<double>("rate_hz");
-        for (const double bpm : {72.0, 96.0, 97.3, 120.0, 133.7, 150.0})
-            for (const double rate_hz : {44100.0, 96000.0})
-                QTest::addRow("%g at %g", bpm, rate_hz) << bpm << rate_hz;
+        for (const double bpm : {72.0, 97.3, 120.0, 150.0})
+            QTest::addRow("%g", bpm) << bpm << 44100.0;
+        QTest::newRow("133.7 at another rate") << 133.7 << 96000.0;
     }
     void aTempoIsFound()
     {

@@ -147,7 +147,7 @@ Result<void> Tour::walk()
         {QStringLiteral("listen-meters"),
          [this] {
              m_desk.actions.run(QStringLiteral("meters"));
-             letPass(9000); // until the gain over time is full
+             letPass(5000); // until there is some gain over time
          }},
         {QStringLiteral("listen-lamplight"), [this] { m_window.toggleTheme(); }},
         {QStringLiteral("trial"),
@@ -217,7 +217,7 @@ Result<void> Tour::walk()
          [this] {
              m_desk.line_up.hear(m_desk.line_up.candidates().front().id);
              m_window.measurePage()->showTest(QStringLiteral("live"));
-             letPass(9000); // until there is a history
+             letPass(5000); // until there is a history
          }},
         {QStringLiteral("build"),
          [this] {

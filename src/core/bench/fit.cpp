@@ -35,9 +35,9 @@ class Search {
 public:
     Search(const Fitted& set, const FitOrder& order, const std::vector<TestInfo>& tests,
            const Conditions& conditions, const MeasureControl& control,
-           const std::function<void(const Fit&)>& best, Readings like)
+           const std::function<void(const Fit&)>& best, const FitMeasure& measured, Readings like)
         : m_set(set), m_order(order), m_tests(tests), m_conditions(conditions), m_control(control),
-          m_told(best), m_like(std::move(like))
+          m_told(best), m_measured(measured), m_like(std::move(like))
     {
         m_fit.values = set.values;
     }
@@ -111,7 +111,7 @@ private:
     Measurement measureAt(const std::vector<double>& values)
     {
         ++m_fit.tried;
-        return measure(m_set.location, m_set.info, values, m_tests, m_conditions, {m_control.cancel, {}});
+        return m_measured({m_set.location, m_set.info, values}, m_tests, m_conditions, m_control.cancel);
     }
 
     std::vector<Apart> apartFrom(const Readings& readings) const
@@ -168,6 +168,7 @@ private:
     const Conditions& m_conditions;
     const MeasureControl& m_control;
     const std::function<void(const Fit&)>& m_told;
+    const FitMeasure& m_measured;
     const Readings m_like;
     Fit m_fit;
 };
@@ -176,18 +177,22 @@ private:
 
 hosting::FaultOr<Fit> fit(const Fitted& like, const Fitted& set, const FitOrder& order,
                           const Conditions& conditions, const MeasureControl& control,
-                          const std::function<void(const Fit&)>& best)
+                          const std::function<void(const Fit&)>& best, FitMeasure measured)
 {
+    if (!measured)
+        measured = [](const Fitted& one, const std::vector<TestInfo>& tests, const Conditions& under,
+                      const std::stop_token& cancel) {
+            return measure(one.location, one.info, one.values, tests, under, {cancel, {}});
+        };
     const auto tests = testsNamed(order.tests);
     if (!tests || order.tests.empty() || order.parameters.empty() ||
         order.parameters.size() > most_fitted_parameters)
         return hosting::fault(hosting::Phase::Start, hosting::Cause::InvalidDescription,
                               "there is nothing to fit: 1 to 8 parameters and at least one test");
-    const auto target =
-        measure(like.location, like.info, like.values, *tests, conditions, {control.cancel, {}});
+    const Measurement target = measured(like, *tests, conditions, control.cancel);
     if (target.failure)
         return tl::make_unexpected(target.failure->fault);
-    Search search(set, order, *tests, conditions, control, best, target.readings);
+    Search search(set, order, *tests, conditions, control, best, measured, target.readings);
     if (auto begun = search.begin(); !begun)
         return tl::make_unexpected(begun.error());
     for (const auto& from : search.scatter())

@@ -29,12 +29,16 @@ struct Fitted {
     std::vector<double> values;
 };
 
+/// Measures one with these tests; what stands for measure() where the search alone is looked at.
+using FitMeasure = std::function<Measurement(const Fitted&, const std::vector<TestInfo>&, const Conditions&,
+                                             const std::stop_token&)>;
+
 /// First settings scattered all over (J. H. Halton, 1964), then from the best of them the simplex of J. A.
 /// Nelder and R. Mead, "A simplex method for function minimization", 1965 (both GSL's), on where the controls
 /// stand. Ends once it is within a fiftieth of what can be noticed, or nothing is gained any more. `best` is
 /// told of each gain. Where either fails at its own settings, its fault.
 hosting::FaultOr<Fit> fit(const Fitted& like, const Fitted& set, const FitOrder& order,
                           const Conditions& conditions, const MeasureControl& control = {},
-                          const std::function<void(const Fit&)>& best = {});
+                          const std::function<void(const Fit&)>& best = {}, FitMeasure measured = {});
 
 } // namespace hr::bench

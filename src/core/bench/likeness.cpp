@@ -18,7 +18,7 @@ constexpr double just_noticed_harmonic_db = 3;
 constexpr double level_counts = 0.1;
 constexpr double compared_from_hz = 20, compared_until_hz = 18000;
 constexpr double least_harmonic_db = -80;
-constexpr double worst = 20; ///< times what can be noticed: one has what the other has not
+constexpr double as_good_as_unlike = 20; ///< times what can be noticed: one has what the other has not
 constexpr int columns = 200;
 
 using Points = std::vector<std::pair<double, double>>;
@@ -95,7 +95,7 @@ std::optional<Apart> timesApart(const std::string& test, const Reading& one, con
             square += percent * percent;
             ++count;
         } else if (here.has_value() != there.has_value()) {
-            missing += worst * worst;
+            missing += as_good_as_unlike * as_good_as_unlike;
             ++count;
             note = std::string("one of them has no ") + key;
         }

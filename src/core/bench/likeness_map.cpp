@@ -11,8 +11,8 @@ namespace hr::bench {
 namespace {
 
 constexpr int majorisation_steps = 60;
-constexpr std::size_t compared = 120; // with one another
-constexpr double margin = 0.04;       // of the sheet, on each side
+constexpr std::size_t compared_places = 120; // with one another
+constexpr double margin = 0.04;              // of the sheet, on each side
 
 using Row = std::array<double, fingerprint_size>;
 
@@ -129,7 +129,7 @@ double faithfulnessOf(const std::vector<MapPlace>& places, std::span<const Finge
     std::vector<double> on_sheet;
     std::vector<double> wanted;
     const std::size_t count = places.size();
-    const std::size_t stride = std::max<std::size_t>(1, count / compared);
+    const std::size_t stride = std::max<std::size_t>(1, count / compared_places);
     for (std::size_t i = 0; i < count; i += stride)
         for (std::size_t j = i + stride; j < count; j += stride)
             if (const float apart = distance(prints[i], prints[j]); std::isfinite(apart)) {

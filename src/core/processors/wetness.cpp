@@ -16,8 +16,8 @@ namespace {
 std::string wordsOf(const std::string& name)
 {
     std::string words;
-    for (const unsigned char c : name)
-        if (std::isalpha(c) != 0)
+    for (const char letter : name)
+        if (const auto c = static_cast<unsigned char>(letter); std::isalpha(c) != 0)
             words += static_cast<char>(std::tolower(c));
         else if (!words.empty() && words.back() != ' ')
             words += ' ';
