@@ -26,7 +26,7 @@ hosting::FaultOr<signal::AudioBuffer> settled(const Source& source, const Sectio
         source.read(loop, 0, out.channel(0).data(), out.channel(1).data(), frames);
         return out;
     }
-    auto processor = Rounds::open(source, treatment, true, cancel);
+    auto processor = Rounds::open(source, treatment, Rounds::Latency::Found, cancel);
     if (!processor)
         return tl::make_unexpected(processor.error());
     const auto least = static_cast<std::size_t>(settling_s * source.rateHz());

@@ -138,7 +138,9 @@ hosting::FaultOr<LoopLoudness> measureLoop(const Source& source, const Section& 
 {
     if (treatment.location.id.empty())
         return measureLoop(source, loop, rule, cancel);
-    auto processor = Rounds::open(source, treatment, !treatment.mix.isWetAlone(), cancel);
+    auto processor =
+        Rounds::open(source, treatment,
+                     treatment.mix.isWetAlone() ? Rounds::Latency::AsReported : Rounds::Latency::Found, cancel);
     if (!processor)
         return tl::make_unexpected(processor.error());
     if (loop.frames > framesOf(source, long_from_s))

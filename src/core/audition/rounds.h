@@ -21,9 +21,9 @@ public:
         std::optional<std::size_t> found_samples; ///< empty: what it reports counts
         WetDry mix;
     };
-    /// Where it is lined up with something, its latency is found from the sound, as the lanes do it, rather
-    /// than taken on trust.
-    static hosting::FaultOr<Opened> open(const Source& source, const Treatment& treatment, bool lined_up,
+    /// Where it is lined up with something, its latency is found from the sound, as the lanes do it.
+    enum class Latency { Found, AsReported };
+    static hosting::FaultOr<Opened> open(const Source& source, const Treatment& treatment, Latency latency,
                                          const std::stop_token& cancel)
     {
         auto processor = hosting::openInstance(treatment.location,
@@ -32,7 +32,7 @@ public:
             return tl::make_unexpected(processor.error());
         const processors::PlayConditions conditions{source.rateHz(), 256};
         std::optional<std::size_t> found_samples;
-        if (lined_up) {
+        if (latency == Latency::Found) {
             const auto found = bench::findLatency(**processor, conditions, treatment.values);
             if (!found)
                 return tl::make_unexpected(found.error());

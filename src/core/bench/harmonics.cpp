@@ -16,7 +16,6 @@ using hosting::FaultOr;
 
 constexpr double tone_level_dbfs = -12;
 constexpr std::size_t last_harmonic = 20;
-constexpr double least_drawn_db = -140; // below is the noise of 32-bit arithmetic
 constexpr double thdn_low_hz = 20;      // AES17's band
 constexpr double thdn_high_hz = 20000;
 
@@ -90,10 +89,6 @@ void putFigures(Reading& reading, const std::vector<double>& window, const Tone&
                                                : nlohmann::ordered_json(nullptr));
     }
     reading.figures["harmonics_db"] = list;
-    Curve& bars = reading.series["harmonics"] = {"order", "level_db", {}};
-    for (std::size_t i = 0; i < list.size(); ++i)
-        if (list[i].is_number() && list[i].get<double>() > least_drawn_db)
-            bars.points.emplace_back(static_cast<double>(i + 2), list[i].get<double>());
     reading.put("odd_db", against(sum(powers.harmonics, 1, 2)), none);
     reading.put("even_db", against(sum(powers.harmonics, 0, 2)), none);
     reading.put("dc_offset", mean);

@@ -39,7 +39,7 @@ const std::vector<PlotInfo>& allPlots()
         {"response", "magnitude", "Magnitude", "frequency_hz", "magnitude_db"},
         {"response", "phase", "Phase", "frequency_hz", "phase_deg"},
         {"response", "group_delay", "Group delay", "frequency_hz", "group_delay_ms"},
-        {"harmonics", "harmonics", "Harmonics · odd: full, even: pale", "order", "level_db", true},
+        {"harmonics", harmonics_list, "Harmonics · odd: full, even: pale", "order", "level_db", true},
         {"harmonics", "thd_over_level", "Distortion over level", "level_dbfs", "thd_percent"},
         {"harmonics", "thd_over_frequency", "Distortion over frequency", "frequency_hz", "thd_percent"},
         {"aliasing", "alias_over_frequency", "Worst alias of each tone", "frequency_hz", "alias_db"},
@@ -64,14 +64,38 @@ const PlotInfo* plotOf(const std::string& test, const std::string& series)
     return found == allPlots().end() ? nullptr : &*found;
 }
 
-std::vector<const Curve*> curvesIn(const Reading& reading, const PlotInfo& plot)
+namespace {
+
+constexpr double least_drawn_db = -140; // below is the noise of 32-bit arithmetic
+
+/// A bar for each harmonic, from the second.
+Curve harmonicBars(const Reading& reading)
 {
+    Curve bars{"order", "level_db", {}};
+    const auto list = reading.figures.find("harmonics_db");
+    if (list == reading.figures.end() || !list->is_array())
+        return bars;
+    for (std::size_t i = 0; i < list->size(); ++i)
+        if (const auto& level = (*list)[i]; level.is_number() && level.get<double>() > least_drawn_db)
+            bars.points.emplace_back(static_cast<double>(i + 2), level.get<double>());
+    return bars;
+}
+
+} // namespace
+
+std::vector<Curve> curvesIn(const Reading& reading, const PlotInfo& plot)
+{
+    std::vector<Curve> curves;
+    if (plot.series == harmonics_list) {
+        if (Curve bars = harmonicBars(reading); !bars.points.empty())
+            curves.push_back(std::move(bars));
+        return curves;
+    }
     const bool many = plot.series.ends_with('*');
     const std::string begins = plot.series.substr(0, plot.series.size() - (many ? 1 : 0));
-    std::vector<const Curve*> curves;
     for (const auto& [key, curve] : reading.series)
         if ((many ? key.starts_with(begins) : key == plot.series) && !curve.points.empty())
-            curves.push_back(&curve);
+            curves.push_back(curve);
     return curves;
 }
 
@@ -106,7 +130,7 @@ std::vector<Mark> marksOf(const Reading& reading, const PlotInfo& plot)
     if (curves.size() != 1)
         return marks;
     const auto at = [&](std::optional<double> x, const std::string& text) {
-        if (const auto y = x ? heightAt(*curves.front(), *x) : std::nullopt)
+        if (const auto y = x ? heightAt(curves.front(), *x) : std::nullopt)
             marks.push_back({*x, *y, text});
     };
     const auto figure = [&](const char* key, const char* name, const char* unit, int digits) {

@@ -31,6 +31,9 @@ struct PlotInfo {
     bool guide = false; ///< with the line on which x and y are equal
 };
 
+/// What stands for the series of the harmonics' plot, which is drawn from a figure.
+inline constexpr auto harmonics_list = "harmonics";
+
 /// A place on a curve at which a figure was taken.
 struct Mark {
     double x = 0, y = 0;
@@ -42,8 +45,8 @@ const std::vector<PlotInfo>& allPlots();
 /// Null: there is none.
 const PlotInfo* plotOf(const std::string& test, const std::string& series);
 
-/// The curves of it that a reading has.
-std::vector<const Curve*> curvesIn(const Reading& reading, const PlotInfo& plot);
+/// The curves of it that a reading has; harmonics are drawn from the list of their levels.
+std::vector<Curve> curvesIn(const Reading& reading, const PlotInfo& plot);
 /// Where on them its figures were taken: attack and release, threshold and knee, corners.
 std::vector<Mark> marksOf(const Reading& reading, const PlotInfo& plot);
 

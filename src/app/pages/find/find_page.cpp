@@ -9,6 +9,7 @@
 #include "pages/find/map_sheet.h"
 #include "pages/find/map_view.h"
 #include "pages/find/particulars.h"
+#include "pages/find/selected_actions.h"
 #include "pages/find/working_set_button.h"
 #include "widgets/basics.h"
 #include "widgets/keep_menu.h"
@@ -296,68 +297,17 @@ void FindPage::keepSelected()
                  [this] { return itemsAtDefaults(selectedIds()); });
 }
 
-/// What can be done with what is selected, for keys, the menu and Ctrl+K alike.
 void FindPage::addActions()
 {
     m_services.actions.add({QStringLiteral("find.map"),
                             tr("see all that is measured as a map, or the list"),
-                            tr("Finding"),
+                            tr("Find"),
                             Qt::ALT | Qt::Key_M,
                             [this] { m_stack->currentIndex() == Map ? showList() : showMap(); },
                             {},
                             [this] { return m_stack && m_stack->currentIndex() == Map; }});
-    const auto nothing = [this] {
-        return selectedIds().isEmpty() ? tr("Nothing is selected on Find: choose a processor first.")
-                                       : QString();
-    };
-    const auto single = [this] {
-        return selectedIds().size() < 2 ? tr("Choose several builds on Find first, with Ctrl and clicks.")
-                                        : QString();
-    };
-    const auto allOf = [this](bool library::Entry::*state) {
-        const QStringList ids = selectedIds();
-        return !ids.isEmpty() && std::ranges::all_of(ids, [&](const QString& id) {
-            auto entry = m_services.store.catalogue.entry(id);
-            return entry && *entry.*state;
-        });
-    };
-    const auto add = [this](const char* id, const QString& words, const QKeySequence& key,
-                            const std::function<void(const QStringList&)>& work,
-                            const std::function<QString()>& hindrance,
-                            const std::function<bool()>& is_on = {}) {
-        m_services.actions.add({QLatin1String("selected.") + QLatin1String(id), words,
-                                tr("What is selected on Find"), key, [this, work] { work(selectedIds()); },
-                                hindrance, is_on});
-    };
-    add(
-        "listen", tr("listen"), {}, [this](const QStringList& ids) { m_services.ways.listenTo(ids); }, nothing);
-    add(
-        "measure", tr("measure in the background"), Qt::CTRL | Qt::Key_M,
-        [this](const QStringList& ids) { m_services.bench.measureInBackground(ids); }, nothing);
-    add(
-        "build", tr("build with it"), Qt::CTRL | Qt::Key_B,
-        [this](const QStringList& ids) { m_services.ways.build(ids); }, nothing);
-    add(
-        "keep", tr("keep"), Qt::CTRL | Qt::Key_D, [this](const QStringList&) { keepSelected(); }, nothing);
-    add(
-        "favourite", tr("favourite"), {},
-        [this, allOf](const QStringList& ids) {
-            m_services.notebook.write(
-                ids, tr("favourite"),
-                [on = !allOf(&library::Entry::favourite)](library::Written& w) { w.favourite = on; });
-        },
-        nothing, [allOf] { return allOf(&library::Entry::favourite); });
-    add(
-        "hidden", tr("hidden"), {},
-        [this, allOf](const QStringList& ids) {
-            m_services.notebook.write(
-                ids, tr("hiding"),
-                [on = !allOf(&library::Entry::hidden)](library::Written& w) { w.hidden = on; });
-        },
-        nothing, [allOf] { return allOf(&library::Entry::hidden); });
-    add(
-        "join", tr("builds of one processor"), {},
-        [this](const QStringList& ids) { m_services.notebook.joinBuilds(ids); }, single);
+    addSelectedActions(
+        m_services, [this] { return selectedIds(); }, [this] { keepSelected(); });
     m_services.actions.add({QStringLiteral("find.favourites"),
                             tr("show favourites only, or all"),
                             tr("Find"),
@@ -387,11 +337,7 @@ void FindPage::openMenu(const QPoint& at)
     if (selectedIds().isEmpty())
         return;
     QMenu menu;
-    for (const char* id : {"listen", "measure", "build", "keep", "", "favourite", "hidden", "join"})
-        if (QAction* action = m_services.actions.view(QLatin1String("selected.") + QLatin1String(id), &menu))
-            menu.addAction(action);
-        else
-            menu.addSeparator();
+    addSelectedTo(menu, m_services.actions);
     menu.exec(m_list->viewport()->mapToGlobal(at));
 }
 

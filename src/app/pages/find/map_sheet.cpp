@@ -35,13 +35,21 @@ MapSheet::MapSheet(const FindServices& services, QWidget* parent) : QWidget(pare
 
 void MapSheet::reload()
 {
-    auto prints = m_services.store.runs.fingerprints();
-    if (!m_services.notices.said(prints))
+    auto all = m_services.store.runs.fingerprints();
+    if (!m_services.notices.said(all))
         return;
-    if (prints->ids == m_ids && !m_ids.isEmpty())
+    // What no list shows would take up room: the bench's own, other builds, what is hidden.
+    library::Runs::Prints shown;
+    const QSet<QString> listable = listableIds();
+    for (qsizetype i = 0; i < all->ids.size(); ++i)
+        if (listable.contains(all->ids[i])) {
+            shown.ids << all->ids[i];
+            shown.prints.push_back(all->prints[static_cast<std::size_t>(i)]);
+        }
+    if (shown.ids == m_ids && !m_ids.isEmpty())
         put();
     else
-        static_cast<ElidedLabel*>(m_words)->setWhole(tr("being drawn …"));
+        m_words->setWhole(tr("being drawn …"));
     const auto map = std::make_shared<bench::LikenessMap>();
     JobOrder job;
     job.title = tr("Draw the map");
@@ -49,10 +57,10 @@ void MapSheet::reload()
     job.urgent = true;
     job.supersedes = true;
     job.owner = this;
-    job.work = [map, all = prints->prints](const JobControl& control) {
-        *map = bench::mapOf(all, control.cancel());
+    job.work = [map, prints = std::move(shown.prints)](const JobControl& control) {
+        *map = bench::mapOf(prints, control.cancel());
     };
-    job.finished = [this, map, ids = prints->ids](JobEnd end) {
+    job.finished = [this, map, ids = shown.ids](JobEnd end) {
         if (end != JobEnd::Done)
             return;
         m_ids = ids;
@@ -68,27 +76,40 @@ void MapSheet::follow()
         put();
 }
 
-/// Only what the list could show: what is hidden, or another build of one, has no place of its own.
-void MapSheet::put()
+/// What is found, and what would be if nothing were asked for.
+QSet<QString> MapSheet::listableIds() const
+{
+    const library::Finder& finder = m_services.processors.finder();
+    QSet<QString> ids = foundIds();
+    for (const int at : finder.find({}).rows)
+        ids.insert(finder.entries()[static_cast<std::size_t>(at)].id);
+    return ids;
+}
+
+QSet<QString> MapSheet::foundIds() const
 {
     const ProcessorModel& model = m_services.processors;
-    QSet<QString> found;
+    QSet<QString> ids;
     for (int row = 0; row < model.rowCount(); ++row)
         if (const library::Entry* entry = model.entry(model.index(row, 0)))
-            found.insert(entry->id);
-    const library::Finder& finder = model.finder();
-    const auto listable = finder.find({}).rows;
-    const QSet<int> at_all(listable.begin(), listable.end());
+            ids.insert(entry->id);
+    return ids;
+}
+
+void MapSheet::put()
+{
+    const library::Finder& finder = m_services.processors.finder();
+    const QSet<QString> found = foundIds();
     std::vector<MapView::Point> points;
     for (qsizetype i = 0; i < m_ids.size(); ++i) {
         const int at = finder.indexOf(m_ids[i]);
-        if (at < 0 || (!at_all.contains(at) && !found.contains(m_ids[i])))
-            continue;
+        if (at < 0)
+            continue; // it has left the catalogue meanwhile
         const library::Entry& entry = finder.entries()[static_cast<std::size_t>(at)];
         points.push_back({entry.id, entry.title(), entry.kind, m_map.places[static_cast<std::size_t>(i)],
                           found.contains(entry.id)});
     }
-    static_cast<ElidedLabel*>(m_words)->setWhole(
+    m_words->setWhole(
         points.empty()
             ? tr("Nothing is measured yet: Measure these, on the left, begins.")
             : tr("%1 measured · distances true to %2").arg(points.size()).arg(number(m_map.faithfulness, 2)));

@@ -6,12 +6,12 @@
 #include "bench/likeness_map.h"
 #include "pages/find/find_services.h"
 
+#include <QSet>
 #include <QWidget>
-
-class QLabel;
 
 namespace hr::app {
 
+class ElidedLabel;
 class MapView;
 
 class MapSheet : public QWidget {
@@ -31,11 +31,13 @@ signals:
     void chosen(const QStringList& ids);
 
 private:
+    QSet<QString> foundIds() const;
+    QSet<QString> listableIds() const;
     void put();
 
     const FindServices m_services;
     MapView* m_view = nullptr;
-    QLabel* m_words = nullptr;
+    ElidedLabel* m_words = nullptr;
     QStringList m_ids; // of the map
     bench::LikenessMap m_map;
 };

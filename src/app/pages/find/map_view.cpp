@@ -153,16 +153,21 @@ void MapView::paintEvent(QPaintEvent*)
     for (const Point& point : m_points)
         if (m_selected.contains(point.id)) {
             const QPointF at = onScreen(point.place);
-            painter.drawEllipse(at, dot_px + 4, dot_px + 4);
-            if (m_selected.size() != 1)
+            if (m_selected.size() != 1) {
+                painter.drawEllipse(at, dot_px + 4, dot_px + 4);
                 continue;
+            }
             // Over the name that may be there already, and over what lies under it.
-            QRectF name(at.x() + dot_px + 7, at.y() - 9,
-                        painter.fontMetrics().horizontalAdvance(point.name) + 6, 18);
+            QRectF name(at.x() + dot_px, at.y() - 9, painter.fontMetrics().horizontalAdvance(point.name) + 14,
+                        18);
             if (name.right() > width())
-                name.moveRight(at.x() - dot_px - 7);
+                name.moveRight(at.x() - dot_px);
             painter.fillRect(name, Theme::palette().sheet);
             painter.drawText(name, Qt::AlignCenter, point.name);
+            drawKind(painter, point, true);
+            painter.setPen(QPen(Theme::palette().action, 2));
+            painter.setBrush(Qt::NoBrush);
+            painter.drawEllipse(at, dot_px + 4, dot_px + 4);
         }
     if (m_lasso.size() > 1) {
         QColor inside = Theme::palette().action;
@@ -178,19 +183,23 @@ void MapView::paintEvent(QPaintEvent*)
     }
 }
 
+void MapView::drawKind(QPainter& painter, const Point& point, bool clear) const
+{
+    const qsizetype kind = m_kinds.indexOf(point.kind);
+    QColor colour = colourOf(kind);
+    colour.setAlpha(clear ? 230 : 45);
+    painter.setPen(kind < 0 ? QPen(colour, 1.4) : QPen(Qt::NoPen));
+    painter.setBrush(colour);
+    drawDot(painter, onScreen(point.place), kind, dot_px);
+}
+
 void MapView::paintAll(QPainter& painter)
 {
     painter.setRenderHint(QPainter::Antialiasing);
     for (const bool found : {false, true})
         for (const Point& point : m_points) {
-            if (point.found != found)
-                continue;
-            const qsizetype kind = m_kinds.indexOf(point.kind);
-            QColor colour = colourOf(kind);
-            colour.setAlpha(found ? 230 : 45);
-            painter.setPen(kind < 0 ? QPen(colour, 1.4) : QPen(Qt::NoPen));
-            painter.setBrush(colour);
-            drawDot(painter, onScreen(point.place), kind, dot_px);
+            if (point.found == found)
+                drawKind(painter, point, found);
         }
     paintNames(painter);
     paintLegend(painter);

@@ -49,6 +49,7 @@ private:
     const Point* nearestTo(const QPointF& at, double within_px) const;
     void zoom(double factor, const QPointF& about);
     void step(const QPointF& direction);
+    void drawKind(QPainter& painter, const Point& point, bool clear) const;
     void paintAll(QPainter& painter);
     void paintNames(QPainter& painter) const;
     void paintLegend(QPainter& painter) const;

@@ -22,7 +22,7 @@ QString text(const std::optional<double>& value, const char* unit)
 } // namespace
 
 MeterPanel::MeterPanel(LiveTap& tap, const LineUp& line_up, QWidget* parent)
-    : QWidget(parent), m_tap(tap), m_line_up(line_up)
+    : LiveViewer(tap, parent), m_line_up(line_up)
 {
     setFixedHeight(panel_height);
     auto* column = new QVBoxLayout(this);
@@ -67,38 +67,24 @@ MeterPanel::MeterPanel(LiveTap& tap, const LineUp& line_up, QWidget* parent)
     row->addWidget(m_spectrum, 1);
     m_gain = new GainPicture;
     row->addWidget(m_gain, 1);
-    connect(&m_tap, &LiveTap::updated, this, &MeterPanel::refresh);
-}
-
-void MeterPanel::showEvent(QShowEvent*)
-{
-    m_tap.watch(this, true);
-    refresh();
-}
-
-void MeterPanel::hideEvent(QHideEvent*)
-{
-    m_tap.watch(this, false);
 }
 
 void MeterPanel::refresh()
 {
-    if (!isVisible())
-        return;
-    const Contender* contender = m_line_up.find(m_tap.contender());
-    const bool any = m_tap.hasAny() && contender;
+    const Contender* contender = m_line_up.find(tap().contender());
+    const bool any = tap().hasAny() && contender;
     const int mark = any ? contender->mark : 0;
-    static_cast<ElidedLabel*>(m_whose)->setWhole(any ? contender->title : tr("Nothing is audible"));
-    const auto f = any ? m_tap.levels().read() : audition::LiveLevels::Figures{};
+    m_whose->setWhole(any ? contender->title : tr("Nothing is audible"));
+    const auto f = any ? tap().levels().read() : audition::LiveLevels::Figures{};
     const std::array<QString, 8> texts{text(f.momentary_lufs, "LUFS"),  text(f.short_term_lufs, "LUFS"),
                                        text(f.integrated_lufs, "LUFS"), text(f.range_lu, "LU"),
                                        text(f.true_peak_dbtp, "dBTP"),  text(f.peak_dbfs, "dBFS"),
                                        text(f.rms_dbfs, "dBFS"),        text(f.crest_db, "dB")};
     for (std::size_t i = 0; i < texts.size(); ++i)
         m_figures[i]->setText(texts[i]);
-    m_stereo->show(any ? &m_tap.levels() : nullptr, mark);
-    m_spectrum->show(any ? &m_tap.inSpectrum() : nullptr, any ? &m_tap.outSpectrum() : nullptr, mark);
-    m_gain->show(any ? &m_tap.gain() : nullptr, mark);
+    m_stereo->show(any ? &tap().levels() : nullptr, mark);
+    m_spectrum->show(any ? &tap().inSpectrum() : nullptr, any ? &tap().outSpectrum() : nullptr, mark);
+    m_gain->show(any ? &tap().gain() : nullptr, mark);
 }
 
 } // namespace hr::app

@@ -4,34 +4,29 @@
 // and out, and what becomes of the level as time goes on.
 #pragma once
 
-#include "audio/live_tap.h"
-
-#include <QWidget>
+#include "models/line_up.h"
+#include "widgets/live/live_viewer.h"
 #include <array>
 
 class QLabel;
 
 namespace hr::app {
 
+class ElidedLabel;
 class GainPicture;
 class SpectrumPicture;
 class StereoPicture;
 
-class MeterPanel : public QWidget {
+class MeterPanel : public LiveViewer {
     Q_OBJECT
 public:
     MeterPanel(LiveTap& tap, const LineUp& line_up, QWidget* parent = nullptr);
 
-protected:
-    void showEvent(QShowEvent* event) override;
-    void hideEvent(QHideEvent* event) override;
-
 private:
-    void refresh();
+    void refresh() override;
 
-    LiveTap& m_tap;
     const LineUp& m_line_up;
-    QLabel* m_whose = nullptr;
+    ElidedLabel* m_whose = nullptr;
     std::array<QLabel*, 8> m_figures{};
     StereoPicture* m_stereo = nullptr;
     SpectrumPicture* m_spectrum = nullptr;

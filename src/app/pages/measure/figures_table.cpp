@@ -38,16 +38,21 @@ QTableWidgetItem* cellOf(const bench::Reading& reading, const std::string& key, 
 
 } // namespace
 
+void asFigures(QTableWidget& table, const QString& accessible_name)
+{
+    table.setObjectName(QStringLiteral("figures"));
+    table.setAccessibleName(accessible_name);
+    table.setEditTriggers(QAbstractItemView::NoEditTriggers);
+    table.setSelectionMode(QAbstractItemView::NoSelection);
+    table.setShowGrid(false);
+    table.verticalHeader()->hide();
+    table.verticalHeader()->setDefaultSectionSize(row_px);
+    table.horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+}
+
 FiguresTable::FiguresTable(QWidget* parent) : QTableWidget(parent)
 {
-    setObjectName(QStringLiteral("figures"));
-    setAccessibleName(tr("figures"));
-    setEditTriggers(QAbstractItemView::NoEditTriggers);
-    setSelectionMode(QAbstractItemView::NoSelection);
-    setShowGrid(false);
-    verticalHeader()->hide();
-    verticalHeader()->setDefaultSectionSize(row_px);
-    horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    asFigures(*this, tr("figures"));
 }
 
 void FiguresTable::fill(const std::vector<Benched>& benched, const std::vector<Row>& rows)

@@ -10,6 +10,9 @@
 
 namespace hr::app {
 
+/// How tables of figures look: to be read, not edited.
+void asFigures(QTableWidget& table, const QString& accessible_name);
+
 class FiguresTable : public QTableWidget {
     Q_OBJECT
 public:

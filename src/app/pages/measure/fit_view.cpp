@@ -2,6 +2,7 @@
 #include "pages/measure/fit_view.h"
 
 #include "bench/labels.h"
+#include "pages/measure/figures_table.h"
 #include "processors/value_text.h"
 #include "theme/theme.h"
 #include "widgets/basics.h"
@@ -106,14 +107,7 @@ FitView::FitView(LineUp& line_up, FitJob& job, QWidget* parent)
     auto* inside = new QVBoxLayout(below);
     inside->setContentsMargins(6, 2, 6, 4);
     m_result = new QTableWidget;
-    m_result->setObjectName(QStringLiteral("figures"));
-    m_result->setAccessibleName(tr("how close it came"));
-    m_result->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    m_result->setSelectionMode(QAbstractItemView::NoSelection);
-    m_result->setShowGrid(false);
-    m_result->verticalHeader()->hide();
-    m_result->verticalHeader()->setDefaultSectionSize(fit_row_px);
-    m_result->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    asFigures(*m_result, tr("how close it came"));
     inside->addWidget(m_result);
     column->addWidget(below, 1);
     for (const std::string& test : bench::comparableTests())

@@ -30,7 +30,7 @@ QWidget* onSheet(QWidget* picture)
 } // namespace
 
 LiveView::LiveView(LiveTap& tap, const LineUp& line_up, QWidget* parent)
-    : QWidget(parent), m_tap(tap), m_line_up(line_up)
+    : LiveViewer(tap, parent), m_line_up(line_up)
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -49,13 +49,13 @@ LiveView::LiveView(LiveTap& tap, const LineUp& line_up, QWidget* parent)
     m_averaging->setAccessibleName(tr("averaging of spectra"));
     for (const double seconds : averagings_s)
         m_averaging->addItem(tr("%1 s").arg(number(seconds, 1)), seconds);
-    m_averaging->setCurrentIndex(m_averaging->findData(m_tap.averagingS()));
+    m_averaging->setCurrentIndex(m_averaging->findData(tap.averagingS()));
     connect(m_averaging, &QComboBox::activated, this,
-            [this] { m_tap.setAveraging(m_averaging->currentData().toDouble()); });
+            [this] { this->tap().setAveraging(m_averaging->currentData().toDouble()); });
     top->addWidget(m_averaging);
     auto* forget = new Button(tr("Forget the peaks"));
     forget->setToolTip(tr("the thin line of the highest so far begins again"));
-    connect(forget, &QPushButton::clicked, this, [this] { m_tap.forgetPeaks(); });
+    connect(forget, &QPushButton::clicked, this, [this] { this->tap().forgetPeaks(); });
     top->addWidget(forget);
     column->addLayout(top);
     auto* grid = new QGridLayout;
@@ -79,23 +79,11 @@ LiveView::LiveView(LiveTap& tap, const LineUp& line_up, QWidget* parent)
     for (int i = 0; i < 3; ++i)
         grid->setRowStretch(i, 1);
     column->addLayout(grid, 1);
-    connect(&m_tap, &LiveTap::updated, this, &LiveView::refresh);
-}
-
-void LiveView::showEvent(QShowEvent*)
-{
-    m_tap.watch(this, true);
-    refresh();
-}
-
-void LiveView::hideEvent(QHideEvent*)
-{
-    m_tap.watch(this, false);
 }
 
 QString LiveView::pitchText() const
 {
-    const auto pitch = m_tap.hasAny() ? m_tap.pitch() : std::nullopt;
+    const auto pitch = tap().hasAny() ? tap().pitch() : std::nullopt;
     const auto note = pitch ? audition::noteOf(pitch->hz) : std::nullopt;
     return note ? tr("%1 Hz · %2 %3 cent")
                       .arg(number(pitch->hz, 1), QString::fromStdString(note->name),
@@ -105,21 +93,18 @@ QString LiveView::pitchText() const
 
 void LiveView::refresh()
 {
-    if (!isVisible())
-        return;
-    const Contender* contender = m_line_up.find(m_tap.contender());
-    const bool any = m_tap.hasAny() && contender;
+    const Contender* contender = m_line_up.find(tap().contender());
+    const bool any = tap().hasAny() && contender;
     const int mark = any ? contender->mark : 0;
-    static_cast<ElidedLabel*>(m_whose)->setWhole(any ? contender->title
-                                                     : tr("Nothing is audible: space plays, 1 to 8 choose."));
+    m_whose->setWhole(any ? contender->title : tr("Nothing is audible: space plays, 1 to 8 choose."));
     m_pitch->setText(any ? pitchText() : QString());
-    m_spectrum->show(any ? &m_tap.inSpectrum() : nullptr, any ? &m_tap.outSpectrum() : nullptr, mark);
-    m_stereo->show(any ? &m_tap.levels() : nullptr, mark);
-    m_difference->show(any ? &m_tap.inSpectrum() : nullptr, any ? &m_tap.outSpectrum() : nullptr, mark);
-    m_spectrogram->show(any ? &m_tap.history() : nullptr);
-    m_wave->show(any ? &m_tap.wave() : nullptr, mark);
-    m_levels->show(any ? &m_tap.gain() : nullptr, mark);
-    m_loudness->show(any ? &m_tap.history() : nullptr, mark);
+    m_spectrum->show(any ? &tap().inSpectrum() : nullptr, any ? &tap().outSpectrum() : nullptr, mark);
+    m_stereo->show(any ? &tap().levels() : nullptr, mark);
+    m_difference->show(any ? &tap().inSpectrum() : nullptr, any ? &tap().outSpectrum() : nullptr, mark);
+    m_spectrogram->show(any ? &tap().history() : nullptr);
+    m_wave->show(any ? &tap().wave() : nullptr, mark);
+    m_levels->show(any ? &tap().gain() : nullptr, mark);
+    m_loudness->show(any ? &tap().history() : nullptr, mark);
 }
 
 } // namespace hr::app

@@ -3,15 +3,15 @@
 // What is audible, as it plays: spectra, spectrogram, section, levels, loudness, stereo, pitch.
 #pragma once
 
-#include "audio/live_tap.h"
-
-#include <QWidget>
+#include "models/line_up.h"
+#include "widgets/live/live_viewer.h"
 
 class QComboBox;
 class QLabel;
 
 namespace hr::app {
 
+class ElidedLabel;
 class DifferencePicture;
 class LevelDotsPicture;
 class LoudnessPicture;
@@ -20,22 +20,17 @@ class SpectrumPicture;
 class StereoPicture;
 class WavePicture;
 
-class LiveView : public QWidget {
+class LiveView : public LiveViewer {
     Q_OBJECT
 public:
     LiveView(LiveTap& tap, const LineUp& line_up, QWidget* parent = nullptr);
 
-protected:
-    void showEvent(QShowEvent* event) override;
-    void hideEvent(QHideEvent* event) override;
-
 private:
-    void refresh();
+    void refresh() override;
     QString pitchText() const;
 
-    LiveTap& m_tap;
     const LineUp& m_line_up;
-    QLabel* m_whose = nullptr;
+    ElidedLabel* m_whose = nullptr;
     QLabel* m_pitch = nullptr;
     QComboBox* m_averaging = nullptr;
     SpectrumPicture* m_spectrum = nullptr;

@@ -20,13 +20,6 @@
 
 namespace hr::app {
 
-namespace {
-
-/// Harmonics below this are the noise of 32-bit arithmetic and would only stretch the plot.
-constexpr double least_harmonic_db = -140;
-
-} // namespace
-
 /// When, by which bench, and whether that was right.
 QString MeasurePage::takenText(const Benched& benched) const
 {
@@ -146,23 +139,25 @@ QWidget* MeasurePage::makePlots()
     auto* column = new QVBoxLayout(box);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(12);
-    m_response = new Plot({tr("frequency"), QStringLiteral("Hz"), true, 0, 0},
-                          {tr("magnitude"), QStringLiteral("dB"), false, 6, 2});
+    const auto sheetFor = [this](const char* test, const char* series, const QString& title,
+                                 const QString& how) {
+        const bench::PlotInfo* of = bench::plotOf(test, series);
+        m_plots.emplace_back(of, plotFor(*of));
+        return plotSheet(title, how, m_plots.back().second);
+    };
     auto* top = new QHBoxLayout;
     top->setSpacing(12);
-    top->addWidget(plotSheet(tr("Response"), tr("exponential sweep at −30 dBFS, first output"), m_response), 2);
-    m_in_out = new Plot({tr("in"), QStringLiteral("dBFS"), false, 0, 1},
-                        {tr("out"), QStringLiteral("dBFS"), false, 6, 2});
-    top->addWidget(plotSheet(tr("In and out"), tr("settled levels, 1 kHz"), m_in_out), 1);
+    top->addWidget(
+        sheetFor("response", "magnitude", tr("Response"), tr("exponential sweep at −30 dBFS, first output")),
+        2);
+    top->addWidget(sheetFor("transfer", "in_out", tr("In and out"), tr("settled levels, 1 kHz")), 1);
     column->addLayout(top, 5);
     auto* row = new QHBoxLayout;
     row->setSpacing(12);
-    m_harmonics = new Plot({tr("harmonic"), QStringLiteral("order"), false, 0, 0},
-                           {tr("level"), QStringLiteral("dB"), false, 40, 1}, Drawing::OddAndEven);
-    row->addWidget(plotSheet(tr("Harmonics"), tr("1 kHz at −12 dBFS; odd: full, even: pale"), m_harmonics), 1);
-    m_over_level = new Plot({tr("level"), QStringLiteral("dBFS"), false, 0, 0},
-                            {tr("THD"), QStringLiteral("%"), false, 0.01, 3});
-    row->addWidget(plotSheet(tr("Distortion over level"), tr("1 kHz"), m_over_level), 1);
+    row->addWidget(sheetFor("harmonics", bench::harmonics_list, tr("Harmonics"),
+                            tr("1 kHz at −12 dBFS; odd: full, even: pale")),
+                   1);
+    row->addWidget(sheetFor("harmonics", "thd_over_level", tr("Distortion over level"), tr("1 kHz")), 1);
     column->addLayout(row, 4);
 
     auto* sheet = new Sheet;
@@ -240,36 +235,8 @@ void MeasurePage::showProgress()
 
 void MeasurePage::fillPlots()
 {
-    std::vector<Curve> magnitude;
-    std::vector<Curve> in_out;
-    std::vector<Curve> harmonics;
-    std::vector<Curve> over_level;
-    for (const Benched& benched : m_benched) {
-        const QString name =
-            markLetter(benched.mark) + QLatin1Char(' ') + benched.title.section(QLatin1Char(' '), 0, 0);
-        if (const auto* response = benched.reading(QStringLiteral("response"));
-            response && response->series.contains("magnitude"))
-            magnitude.push_back({benched.mark, name, response->series.at("magnitude").points});
-        if (const auto* transfer = benched.reading(QStringLiteral("transfer"));
-            transfer && transfer->series.contains("in_out"))
-            in_out.push_back({benched.mark, name, transfer->series.at("in_out").points});
-        const auto* distortion = benched.reading(QStringLiteral("harmonics"));
-        if (!distortion)
-            continue;
-        Curve orders{benched.mark, name, {}};
-        if (const auto list = distortion->figures.find("harmonics_db");
-            list != distortion->figures.end() && list->is_array())
-            for (std::size_t i = 0; i < list->size(); ++i)
-                if ((*list)[i].is_number() && (*list)[i].get<double>() > least_harmonic_db)
-                    orders.points.emplace_back(static_cast<double>(i + 2), (*list)[i].get<double>());
-        harmonics.push_back(std::move(orders));
-        if (distortion->series.contains("thd_over_level"))
-            over_level.push_back({benched.mark, name, distortion->series.at("thd_over_level").points});
-    }
-    m_response->setCurves(std::move(magnitude));
-    m_in_out->setCurves(std::move(in_out));
-    m_harmonics->setCurves(std::move(harmonics));
-    m_over_level->setCurves(std::move(over_level));
+    for (const auto& [of, plot] : m_plots)
+        plot->setCurves(curvesOf(m_benched, *of));
 }
 
 void MeasurePage::fillTable()

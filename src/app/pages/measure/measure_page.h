@@ -5,6 +5,7 @@
 #pragma once
 
 #include "audio/live_tap.h"
+#include "bench/plots.h"
 #include "models/bench_queue.h"
 #include "models/fit_job.h"
 #include "models/line_up.h"
@@ -47,7 +48,7 @@ public:
     /// Empty: the overview.
     void showTest(const QString& test);
     SweepView* sweepView() const { return m_sweep; } ///< once it has been looked at
-    Plot* responsePlot() const { return m_response; }
+    Plot* responsePlot() const { return m_plots.front().second; }
     void setThemeColours();
 
 signals:
@@ -78,11 +79,8 @@ private:
     QVBoxLayout* m_bench_list = nullptr;
     QWidget* m_content = nullptr;
     QWidget* m_empty = nullptr;
-    Plot* m_response = nullptr;
-    Plot* m_in_out = nullptr;
-    Plot* m_harmonics = nullptr;
-    Plot* m_over_level = nullptr;
-    FiguresTable* m_table = nullptr; // of the overview
+    std::vector<std::pair<const bench::PlotInfo*, Plot*>> m_plots; // of the overview, the response first
+    FiguresTable* m_table = nullptr;                               // of the overview
     TestList* m_tests = nullptr;
     Stack* m_views = nullptr; // the overview, and the test in sight
     TestView* m_view = nullptr;

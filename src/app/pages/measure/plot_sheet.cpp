@@ -55,8 +55,8 @@ std::vector<Curve> curvesOf(const std::vector<Benched>& benched, const bench::Pl
         const QString name =
             markLetter(one.mark) + QLatin1Char(' ') + one.title.section(QLatin1Char(' '), 0, 0);
         const auto of_this = bench::curvesIn(*reading, plot);
-        for (const bench::Curve* curve : of_this)
-            curves.push_back({one.mark, name, curve->points});
+        for (const bench::Curve& curve : of_this)
+            curves.push_back({one.mark, name, curve.points});
         if (of_this.size() == 1)
             for (const bench::Mark& mark : bench::marksOf(*reading, plot))
                 curves.back().marks.push_back({mark.x, mark.y, QString::fromStdString(mark.text)});

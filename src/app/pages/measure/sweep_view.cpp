@@ -2,6 +2,7 @@
 #include "pages/measure/sweep_view.h"
 
 #include "bench/figure_text.h"
+#include "pages/measure/figures_table.h"
 #include "theme/theme.h"
 #include "widgets/basics.h"
 #include "widgets/candidate_mark.h"
@@ -19,7 +20,6 @@ namespace {
 
 constexpr int usual_steps = 9;
 constexpr int table_height = 250; // nine steps whole
-constexpr int table_row_px = 22;
 
 /// What a label can promise beside the figures themselves (bench/labels.h), by "test.figure".
 const std::vector<std::pair<QString, QString>>& gatheredFigures()
@@ -70,15 +70,8 @@ SweepView::SweepView(LineUp& line_up, SweepJob& job, library::Store& store, QWid
     auto* inside = new QVBoxLayout(below);
     inside->setContentsMargins(6, 2, 6, 4);
     m_table = new QTableWidget;
-    m_table->setObjectName(QStringLiteral("figures"));
-    m_table->setAccessibleName(tr("set against measured"));
-    m_table->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    m_table->setSelectionMode(QAbstractItemView::NoSelection);
-    m_table->setShowGrid(false);
-    m_table->verticalHeader()->hide();
-    m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    asFigures(*m_table, tr("set against measured"));
     m_table->horizontalHeader()->setDefaultAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    m_table->verticalHeader()->setDefaultSectionSize(table_row_px);
     inside->addWidget(m_table);
     below->setFixedHeight(table_height);
     column->addWidget(below);

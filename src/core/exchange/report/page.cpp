@@ -201,11 +201,11 @@ ordered_json plotPartOf(const std::vector<Measured>& subjects, const ordered_jso
     auto curves = ordered_json::array();
     for (const Measured& one : subjects)
         if (const auto* stored = one.of(plot->test))
-            for (const bench::Curve* curve : bench::curvesIn(stored->reading, *plot))
+            for (const bench::Curve& curve : bench::curvesIn(stored->reading, *plot))
                 curves.push_back({{"letter", one.letter},
                                   {"mark", one.mark},
                                   {"title", one.title},
-                                  {"points", curve->points}});
+                                  {"points", curve.points}});
     bench::Quantity y = bench::quantityOf(plot->y);
     y.logarithmic = false; // only x can be
     ordered_json part{{"kind", "plot"},   {"heading", plot->title}, {"x", axisJson(bench::quantityOf(plot->x))},
