@@ -16,7 +16,7 @@ using hosting::FaultOr;
 
 constexpr double tone_level_dbfs = -12;
 constexpr std::size_t last_harmonic = 20;
-constexpr double thdn_low_hz = 20;      // AES17's band
+constexpr double thdn_low_hz = 20; // AES17's band
 constexpr double thdn_high_hz = 20000;
 
 struct HarmonicPowers {
