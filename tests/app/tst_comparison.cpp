@@ -32,18 +32,6 @@ class tst_comparison : public QObject {
     {
         return lineUp().add(QStringLiteral("reference:gain"), {{"gain_db", gain_db}});
     }
-    /// Where there is room for all of it, or to whoever reads with their ears.
-    bool isSaid(const QString& words)
-    {
-        return QTest::qWaitFor(
-            [&] {
-                return std::ranges::any_of(m_bench->window->findChildren<QLabel*>(), [&](const QLabel* one) {
-                    return one->isVisible() &&
-                           (one->text().contains(words) || one->accessibleName().contains(words));
-                });
-            },
-            5000);
-    }
     void choose(const QString& box, const QString& choice)
     {
         auto* combo = m_bench->find<QComboBox>(box);
@@ -88,11 +76,12 @@ private slots:
         QTest::keyClick(gain, Qt::Key_Return);
         QCOMPARE(*at(0).by_hand_db, -1.5); // the first row: the source
         HR_NEAR(*at(1).apart_lu, -2.5, 0.01);
-        QVERIFY(isSaid(QStringLiteral("by hand")) && isSaid(QStringLiteral("unmatched by up to 2.5 LU")));
+        QVERIFY(m_bench->says(QStringLiteral("by hand")) &&
+                m_bench->says(QStringLiteral("unmatched by up to 2.5 LU")));
         QVERIFY(!m_bench->desk->trials.abx.hindrance(at(1).id, at(0).id).isEmpty());
         m_bench->desk->undo.undo();
         QVERIFY(!at(0).by_hand_db);
-        QVERIFY(isSaid(QStringLiteral("fair within 0.0")));
+        QVERIFY(m_bench->says(QStringLiteral("fair within 0.0")));
         // As the matching would: nothing by hand.
         m_bench->desk->edits.setByHand(at(1).id, at(1).matched_db + 0.01);
         QVERIFY(!at(1).by_hand_db);
@@ -136,7 +125,7 @@ private slots:
             matched() && lineUp().differenceDb(*lineUp().find(leveller)).value_or(-200) < before - 20, 20000);
         m_bench->press(Qt::Key_D);
         QVERIFY(m_bench->desk->transport.hearsDifference());
-        QVERIFY(isSaid(QStringLiteral("difference")));
+        QVERIFY(m_bench->says(QStringLiteral("difference")));
         m_bench->press(Qt::Key_D);
         QVERIFY(!m_bench->desk->transport.hearsDifference());
     }
@@ -144,7 +133,7 @@ private slots:
     void oneBandIsTheSameEverywhere()
     {
         m_bench->press(Qt::Key_N);
-        QVERIFY(isSaid(QStringLiteral("200–2000 Hz")));
+        QVERIFY(m_bench->says(QStringLiteral("200–2000 Hz")));
         QTRY_VERIFY(m_bench->find<QLineEdit>(QStringLiteral("from")));
         auto* from = m_bench->find<QLineEdit>(QStringLiteral("from"));
         from->setFocus();
@@ -211,7 +200,7 @@ private slots:
             QCOMPARE(m_bench->desk->tempo.bpm(), 0.0);
         }
         m_bench->desk->tempo.type(QStringLiteral("120 bpm"));
-        QVERIFY(isSaid(QStringLiteral("120 bpm")));
+        QVERIFY(m_bench->says(QStringLiteral("120 bpm")));
         QVERIFY(m_bench->desk->alternation.hasBars());
         type(QStringLiteral("1/8."));
         HR_NEAR(at(3).values[0], 375, 1e-6);
@@ -228,7 +217,7 @@ private slots:
         choose(QStringLiteral("matched by"), QStringLiteral("RMS"));
         QCOMPARE(lineUp().rule().basis, Basis::Rms);
         QVERIFY(std::abs(at(3).gain_db - by_loudness) > 0.3);
-        QVERIFY(isSaid(QStringLiteral("matched by RMS")));
+        QVERIFY(m_bench->says(QStringLiteral("matched by RMS")));
         choose(QStringLiteral("matched by"), QStringLiteral("one band"));
         QVERIFY(m_bench->find<QLineEdit>(QStringLiteral("from")));
         QVERIFY(matched());
@@ -236,7 +225,7 @@ private slots:
         QVERIFY(m_bench->window->minimumSizeHint().width() <= 1100);
         choose(QStringLiteral("matched by"), QStringLiteral("nothing"));
         QCOMPARE(at(1).gain_db, 0.0);
-        QVERIFY(isSaid(QStringLiteral("not matched")));
+        QVERIFY(m_bench->says(QStringLiteral("not matched")));
         while (lineUp().rule() != audition::MatchRule())
             m_bench->desk->undo.undo();
         HR_NEAR(at(3).gain_db, by_loudness, 0.05);
@@ -266,10 +255,10 @@ private slots:
         QCOMPARE(contender().match, MatchState::Matched);
         HR_NEAR(*contender().apart_lu, 0, 0.01);
         QTRY_COMPARE_WITH_TIMEOUT(lineUp().audible(), id, 10000);
-        QVERIFY(isSaid(presets[2].name));
+        QVERIFY(m_bench->says(presets[2].name));
         // A move makes it another's; back it is the preset before, matched again.
         lineUp().setValue(id, 0, contender().values[0] - 1);
-        QVERIFY(isSaid(QStringLiteral("(changed)")));
+        QVERIFY(m_bench->says(QStringLiteral("(changed)")));
         m_bench->press(Qt::Key_Comma);
         QTRY_VERIFY_WITH_TIMEOUT(!contender().coming, 20000);
         QCOMPARE(contender().preset->name, presets[1].name);
@@ -290,7 +279,7 @@ private slots:
         QTest::mouseClick(m_bench->find<QLabel>(QStringLiteral("Ratio")), Qt::LeftButton);
         const auto ratio = *contender().info.parameterIndex("ratio");
         QVERIFY(contender().held.contains(ratio));
-        QVERIFY(isSaid(QStringLiteral("Ratio · held")));
+        QVERIFY(m_bench->says(QStringLiteral("Ratio · held")));
         const auto before = contender().values;
         m_bench->press(Qt::Key_R, Qt::ControlModifier | Qt::ShiftModifier);
         QTRY_VERIFY_WITH_TIMEOUT(!contender().coming, 20000);
@@ -387,7 +376,7 @@ private slots:
         QVERIFY(name);
         QTest::keyClicks(name, QStringLiteral("Which glues the brass"));
         QTest::keyClick(name, Qt::Key_Return);
-        QVERIFY(isSaid(QStringLiteral("Which glues the brass")));
+        QVERIFY(m_bench->says(QStringLiteral("Which glues the brass")));
         QVERIFY(!saved().hasChanged());
         const qint64 row_id = saved().current();
 

@@ -23,17 +23,6 @@ class tst_listening : public QObject {
     Desk& desk() const { return *m_bench->desk; }
     LineUp& lineUp() const { return desk().line_up; }
     const Contender& at(int place) const { return m_bench->at(place); }
-    bool matched() const
-    {
-        return QTest::qWaitFor(
-            [this] {
-                return !lineUp().isMatching() && desk().transport.isSettled() &&
-                       std::ranges::all_of(lineUp().contenders(), [](const Contender& one) {
-                           return one.match == MatchState::Matched;
-                       });
-            },
-            20000);
-    }
     QLineEdit* fieldOf(const QString& name) const
     {
         for (auto* edit : m_bench->window->findChildren<QLineEdit*>())
@@ -80,11 +69,11 @@ private slots:
     void anAmountIsMixedAndMatched()
     {
         lineUp().add(QStringLiteral("reference:gain"), {{"gain_db", 12}});
-        QVERIFY(matched());
+        QVERIFY(m_bench->matched());
         HR_NEAR(at(1).gain_db, -12, 0.05);
         type(QStringLiteral("Amount"), QStringLiteral("50"));
         QCOMPARE(at(1).amount_percent, 50.0);
-        QVERIFY(matched());
+        QVERIFY(m_bench->matched());
         HR_NEAR(at(1).gain_db, -signal::linearToDb(0.5 + 0.5 * signal::dbToLinear(12)), 0.05);
         desk().undo.undo();
         QCOMPARE(at(1).amount_percent, 100.0);
@@ -93,27 +82,27 @@ private slots:
     void onASendItIsFullyWetBesideTheSource()
     {
         const ContenderId delay = lineUp().add(QStringLiteral("reference:feedback-delay"));
-        QVERIFY(matched());
+        QVERIFY(m_bench->matched());
         const double before_db = *lineUp().find(delay)->loudnessLufs();
         auto* use = m_bench->find<QComboBox>(QStringLiteral("how the candidates are used"));
         QVERIFY(use);
         use->setCurrentIndex(1);
         emit use->activated(1);
         QCOMPARE(lineUp().use(), LineUp::Use::Send);
-        QVERIFY(matched());
+        QVERIFY(m_bench->matched());
         type(QStringLiteral("Return"), QStringLiteral("-60"));
-        QVERIFY(matched());
+        QVERIFY(m_bench->matched());
         // Next to nothing comes back: what is left is the source.
         HR_NEAR(*lineUp().find(delay)->loudnessLufs(), *at(0).loudnessLufs(), 0.1);
         m_bench->press(Qt::Key_D, Qt::ShiftModifier);
         QCOMPARE(lineUp().part(), LineUp::Part::Wet);
-        QVERIFY(matched());
+        QVERIFY(m_bench->matched());
         QVERIFY(std::abs(*lineUp().find(delay)->loudnessLufs() - *at(0).loudnessLufs()) > 0.2);
         m_bench->press(Qt::Key_D, Qt::ShiftModifier);
         desk().undo.undo(); // the return
         desk().undo.undo(); // the send
         QCOMPARE(lineUp().use(), LineUp::Use::Insert);
-        QVERIFY(matched());
+        QVERIFY(m_bench->matched());
         HR_NEAR(*lineUp().find(delay)->loudnessLufs(), before_db, 0.05);
     }
 
@@ -129,10 +118,10 @@ private slots:
         HR_VERIFY(chain);
         const ContenderId keyed = lineUp().addChain(*chain);
         const ContenderId plain = lineUp().add(QStringLiteral("reference:compressor"));
-        QVERIFY(matched());
+        QVERIFY(m_bench->matched());
         m_bench->press(Qt::Key_Y);
         QCOMPARE(lineUp().part(), LineUp::Part::Key);
-        QVERIFY(matched());
+        QVERIFY(m_bench->matched());
         QCOMPARE(lineUp().keyText(*lineUp().find(keyed)), QStringLiteral("the key of the chain"));
         QVERIFY(*lineUp().find(keyed)->loudnessLufs() < *at(0).loudnessLufs() - 8);
         HR_NEAR(*lineUp().find(plain)->loudnessLufs(), *at(0).loudnessLufs(), 0.05); // nothing measured yet
@@ -190,7 +179,7 @@ private slots:
     void theLevelOfTheSourceReachesWhatReactsToIt()
     {
         lineUp().add(QStringLiteral("reference:gate"), {{"threshold_db", -30}});
-        QVERIFY(matched());
+        QVERIFY(m_bench->matched());
         const double loud = *at(0).loudnessLufs();
         desk().transport.setLevel(-24);
         QTRY_VERIFY(lineUp().isMatching());
@@ -240,14 +229,11 @@ private slots:
                     .has_value());
         SourceNotes& notes = desk().source_notes;
         notes.add({folder.path()});
-        const auto plays = [this](const QString& file) {
-            return QTest::qWaitFor([&] { return desk().transport.sourceFile() == file; }, 10000);
-        };
-        QVERIFY(plays(folder.filePath(QStringLiteral("a.wav"))));
+        QVERIFY(m_bench->plays(folder.filePath(QStringLiteral("a.wav"))));
         m_bench->press(Qt::Key_S);
-        QVERIFY(plays(folder.filePath(QStringLiteral("b.wav"))));
+        QVERIFY(m_bench->plays(folder.filePath(QStringLiteral("b.wav"))));
         m_bench->press(Qt::Key_S, Qt::ShiftModifier);
-        QVERIFY(plays(folder.filePath(QStringLiteral("a.wav"))));
+        QVERIFY(m_bench->plays(folder.filePath(QStringLiteral("a.wav"))));
         notes.setRole(QStringLiteral("tone"));
         notes.typeSection(QStringLiteral("0.25 to 0.75"));
         QCOMPARE(desk().transport.loop().first, std::size_t{12000});
@@ -261,7 +247,7 @@ private slots:
         m_bench = std::make_unique<test::Workbench>(m_data.path());
         QVERIFY(m_bench->ready());
         QCOMPARE(desk().sources.of(folder.filePath(QStringLiteral("a.wav"))).role, QStringLiteral("tone"));
-        QVERIFY(plays(folder.filePath(QStringLiteral("a.wav"))));
+        QVERIFY(m_bench->plays(folder.filePath(QStringLiteral("a.wav"))));
         QCOMPARE(desk().source_notes.sections().size(), std::size_t{1});
         desk().source_notes.takeSection(QStringLiteral("middle"));
         QCOMPARE(desk().transport.loop().frames, std::size_t{24000});
@@ -318,7 +304,7 @@ private slots:
         m_bench->press(Qt::Key_Home, Qt::ShiftModifier);
         QVERIFY(desk().transport.isRestarting());
         lineUp().add(QStringLiteral("reference:gain"));
-        QVERIFY(matched());
+        QVERIFY(m_bench->matched());
         desk().transport.play(true);
         desk().transport.seek(200000);
         QTRY_VERIFY(desk().transport.isSettled());

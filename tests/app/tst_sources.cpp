@@ -21,21 +21,6 @@ class tst_sources : public QObject {
 
     Desk& desk() const { return *m_bench->desk; }
     SourceNotes& notes() const { return desk().source_notes; }
-    bool plays(const QString& file) const
-    {
-        return QTest::qWaitFor([&] { return desk().transport.sourceFile() == file; }, 10000);
-    }
-    bool isSaid(const QString& words) const
-    {
-        return QTest::qWaitFor(
-            [&] {
-                for (const auto* label : m_bench->window->findChildren<QLabel*>())
-                    if (label->isVisible() && label->text().contains(words))
-                        return true;
-                return false;
-            },
-            10000);
-    }
     /// The little sheet that asks for something, filled in.
     void answer(const QString& text) const
     {
@@ -66,7 +51,7 @@ private slots:
         m_bench = std::make_unique<test::Workbench>(m_data.path());
         QVERIFY(m_bench->ready());
         desk().transport.load(desk().sources.first());
-        QVERIFY(plays(desk().sources.first()));
+        QVERIFY(m_bench->plays(desk().sources.first()));
         m_bench->window->showPage(PageName::Listen);
         m_bench->window->setFocus();
     }
@@ -91,9 +76,9 @@ private slots:
         answer(text);
         QCOMPARE(desk().transport.levelDb(), level_db);
         if (refused)
-            QVERIFY(isSaid(QStringLiteral("is not a level")));
+            QVERIFY(m_bench->says(QStringLiteral("is not a level")));
         else
-            QVERIFY(isSaid(QStringLiteral(" dB"))); // beside the source's name
+            QVERIFY(m_bench->says(QStringLiteral(" dB"))); // beside the source's name
         desk().transport.setLevel(0);
     }
 
@@ -105,7 +90,7 @@ private slots:
         m_bench->press(Qt::Key_E);
         answer(QStringLiteral("sideways"));
         QCOMPARE(desk().transport.loop().first, std::size_t{48000});
-        QVERIFY(isSaid(QStringLiteral("is not a section")));
+        QVERIFY(m_bench->says(QStringLiteral("is not a section")));
     }
 
     void sectionsHaveNamesOfTheirOwn()
@@ -133,7 +118,7 @@ private slots:
     void itsPurposeIsSaidWhereItIsListed()
     {
         notes().setRole(QStringLiteral("full mix & more"));
-        QVERIFY(isSaid(QStringLiteral("full mix & more")));
+        QVERIFY(m_bench->says(QStringLiteral("full mix & more")));
         QTest::mouseClick(m_bench->button(QStringLiteral("Sources")), Qt::LeftButton);
         QAction* listed = entry(desk().sources.of(desk().transport.sourceFile()).name);
         QVERIFY(listed && listed->isChecked());
@@ -147,12 +132,12 @@ private slots:
     {
         QTemporaryDir folder;
         notes().add({folder.path()});
-        QVERIFY(isSaid(QStringLiteral("There is no audio file in")));
+        QVERIFY(m_bench->says(QStringLiteral("There is no audio file in")));
         const QString broken = folder.filePath(QStringLiteral("broken.wav"));
         std::ofstream(broken.toStdString()) << "RIFF, but not really";
         const QString before = desk().transport.sourceFile();
         notes().add({broken});
-        QVERIFY(isSaid(QStringLiteral("broken.wav")));
+        QVERIFY(m_bench->says(QStringLiteral("broken.wav")));
         QCOMPARE(desk().transport.sourceFile(), before);
         notes().forget(before); // delivered with the program: it stays
         QVERIFY(desk().sources.has(before));

@@ -9,6 +9,7 @@
 #include "library/scan.h"
 #include "support/fixtures.h"
 
+#include <QLabel>
 #include <QPushButton>
 
 namespace hr::test {
@@ -97,6 +98,35 @@ public:
         (void)activated();
         QWidget* focused = window->focusWidget();
         QTest::keyClick(focused ? focused : window.get(), key, modifiers);
+    }
+
+    /// Where there is room for all of it, or to whoever reads with their ears.
+    bool says(const QString& words) const
+    {
+        return QTest::qWaitFor(
+            [&] {
+                return std::ranges::any_of(window->findChildren<QLabel*>(), [&](const QLabel* one) {
+                    return one->isVisible() &&
+                           (one->text().contains(words) || one->accessibleName().contains(words));
+                });
+            },
+            10000);
+    }
+    bool plays(const QString& file) const
+    {
+        return QTest::qWaitFor([&] { return desk->transport.sourceFile() == file; }, 10000);
+    }
+    /// Everybody, and what plays is what was asked for.
+    bool matched() const
+    {
+        return QTest::qWaitFor(
+            [this] {
+                return !desk->line_up.isMatching() && desk->transport.isSettled() &&
+                       std::ranges::all_of(desk->line_up.contenders(), [](const app::Contender& one) {
+                           return one.match == app::MatchState::Matched;
+                       });
+            },
+            20000);
     }
 
     std::unique_ptr<app::Desk> desk;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "audition/live/gain_history.h"
+#include "audition/live/live_history.h"
 #include "audition/live/live_levels.h"
 #include "audition/live/live_pitch.h"
 #include "audition/live/live_spectrum.h"
@@ -223,6 +224,73 @@ private slots:
         const auto difference = audition::differenceDb(in, out);
         const auto loudest = std::ranges::max_element(in.levelsDbfs()) - in.levelsDbfs().begin();
         HR_NEAR(difference[static_cast<std::size_t>(loudest)].value_or(0), -9, 0.01);
+    }
+
+    void theFundamentalIsFoundWhereItIsMissing()
+    {
+        audition::LivePitch pitch(48000);
+        std::vector<double> sound(14400);
+        for (const double harmonic : {2.0, 3.0, 4.0, 5.0})
+            std::ranges::transform(sound, signal::sine(110 * harmonic, 0.1, 48000, sound.size()), sound.begin(),
+                                   std::plus<>());
+        for (std::size_t at = 0; at + 200 <= sound.size(); at += 200) {
+            TapBlock block;
+            block.frames = 200;
+            for (std::size_t i = 0; i < 200; ++i)
+                block.left[i] = block.right[i] = static_cast<float>(sound[at + i]);
+            pitch.add(block);
+        }
+        const auto found = pitch.read();
+        QVERIFY(found);
+        HR_NEAR(1200 * std::log2(found->hz / 110), 0, 5);
+        QVERIFY(!audition::LivePitch(48000).read()); // nothing came yet
+        for (const double no_note : {0.0, -1.0, 1e6, std::nan("")})
+            QVERIFY(!audition::noteOf(no_note));
+        QCOMPARE(audition::noteOf(16.352)->name, std::string("C0"));
+    }
+
+    void historyIsBounded()
+    {
+        audition::LiveLevels levels(tone_rate_hz);
+        audition::LiveSpectrum spectrum(tone_rate_hz);
+        audition::LiveHistory history;
+        QVERIFY(history.spectra().empty());
+        for (const TapBlock& block : blocksOf(1000, -20, -20, 0, 48000)) {
+            levels.add(block);
+            spectrum.add(block);
+        }
+        spectrum.update();
+        for (std::size_t i = 0; i < audition::LiveHistory::most + 50; ++i)
+            history.add(levels, spectrum);
+        QCOMPARE(history.spectra().size(), audition::LiveHistory::most);
+        QCOMPARE(history.loudness().size(), audition::LiveHistory::most);
+        HR_NEAR(history.loudness().back().momentary_lufs.value_or(0), -20, 0.2); // both channels
+        QCOMPARE(history.spectra().back().size(), spectrum.frequenciesHz().size());
+    }
+
+    void aLongerAverageFollowsLater()
+    {
+        const auto afterTheToneStops = [](double averaged_s) {
+            audition::LiveSpectrum spectrum(tone_rate_hz);
+            spectrum.setAveraging(averaged_s);
+            for (const double level_dbfs : {-20.0, -120.0})
+                for (int tick = 0; tick < 30; ++tick) {
+                    for (const TapBlock& block : blocksOf(1000, level_dbfs, level_dbfs, 0, 1600))
+                        spectrum.add(block);
+                    spectrum.update();
+                }
+            return std::ranges::max(spectrum.levelsDbfs());
+        };
+        QVERIFY(afterTheToneStops(3) > afterTheToneStops(0.1) + 10);
+    }
+
+    void whatLiesOutsideTheSectionIsNotDrawn()
+    {
+        audition::LoopWave wave({48000, 51200});
+        for (const TapBlock& block : blocksOf(1000, -6, -6, 40000, 4000)) // before it: of a section that was
+            wave.addInput(block);
+        QVERIFY(std::ranges::all_of(wave.in(), [](float peak) { return peak == 0.0F; }));
+        QCOMPARE(wave.out().size(), audition::LoopWave::columns);
     }
 };
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "audition/matching.h"
 #include "processors/settings.h"
+#include "signal/generators.h"
+#include "signal/levels.h"
 #include "signal/loudness.h"
 #include "sources.h"
 #include "support/fixtures.h"
@@ -181,6 +183,33 @@ private slots:
         const auto cancelled =
             measureLoop(m_band, m_band.whole(), {{"reference:gain", {}}, {0}}, {}, stop.get_token());
         QVERIFY(!cancelled && isCancelled(cancelled.error()));
+    }
+
+    void aMixIsMeasuredInLongSectionsToo()
+    {
+        const auto noise = signal::gaussianNoise(0.05, 70 * 48000, 4);
+        const Source source(signal::onChannels(noise, 2, 48000));
+        const double plain = *measureLoop(source, source.whole()).levels.loudness_lufs;
+        for (const double reported : {0.0, 1.0}) {
+            const auto mixed =
+                measureLoop(source, source.whole(),
+                            {{"reference:added-latency", {}}, {3000, reported}, audition::WetDry::insert(50)});
+            HR_VERIFY(mixed);
+            HR_NEAR(*mixed->levels.loudness_lufs, plain, 0.02); // in step; out of it, noise would lose 3 dB
+        }
+    }
+
+    void theLevelOfTheSourceMovesWhatReactsToIt()
+    {
+        Section quieter = m_band.whole();
+        const audition::Treatment gate{
+            {"reference:gate", {}},
+            processors::nearestValues(test::infoOf("reference:gate"), {{"threshold_db", -30}})};
+        const double loud = *measureLoop(m_band, quieter, gate)->levels.loudness_lufs;
+        quieter.gain = static_cast<float>(signal::dbToLinear(-20));
+        HR_NEAR(*measureLoop(m_band, quieter).levels.loudness_lufs,
+                *measureLoop(m_band, m_band.whole()).levels.loudness_lufs - 20, 0.01);
+        QVERIFY(measureLoop(m_band, quieter, gate)->levels.loudness_lufs.value_or(-200) < loud - 22);
     }
 };
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "audition/generated_source.h"
 #include "audition/rhythm.h"
+#include "signal/generators.h"
 #include "signal/levels.h"
 #include "sources.h"
 #include "support/fixtures.h"
@@ -98,6 +99,30 @@ private slots:
         }
         QVERIFY(!audition::generatedSound("generated:brown-noise", 48000));
         QVERIFY(!audition::loadSource("generated:brown-noise", 48000));
+    }
+
+    void shortAndCancelledSectionsSayLittle()
+    {
+        const Source source(beats(100, 4, 48000));
+        const auto moment = findRhythm(source, {0, 2000});
+        QVERIFY(!moment.tempo_bpm && moment.onsets.size() <= 1);
+        std::stop_source stop;
+        stop.request_stop();
+        const auto none = findRhythm(source, source.whole(), stop.get_token());
+        QVERIFY(!none.tempo_bpm && none.onsets.empty());
+        QCOMPARE(audition::snappedToOnset(none, 1234, 48000), std::size_t{1234});
+    }
+
+    void onsetsOfALaterSectionAreFramesOfTheSource()
+    {
+        const Source source(beats(120, 8, 48000));
+        const auto rhythm = findRhythm(source, {96000 - 4800, 96000});
+        QVERIFY(!rhythm.onsets.empty());
+        for (const std::size_t onset : rhythm.onsets) {
+            const double beat = static_cast<double>(onset) / 24000;
+            HR_NEAR(beat, std::round(beat), 0.01);
+            QVERIFY(onset >= 96000 - 4800 && onset < 192000);
+        }
     }
 };
 

@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/fit.h"
-#include "processors/reference/registry.h"
 #include "processors/settings.h"
 #include "signal/biquad.h"
 #include "signal/levels.h"
@@ -14,10 +13,8 @@ class tst_fit : public QObject {
 
     static Fitted reference(const std::string& id, const std::vector<processors::Setting>& settings)
     {
-        for (const processors::ProcessorInfo& info : processors::referenceInfos())
-            if (info.id == id)
-                return {{id, {}}, info, processors::nearestValues(info, settings)};
-        qFatal("no such reference");
+        const auto info = test::infoOf(id);
+        return {{id, {}}, info, processors::nearestValues(info, settings)};
     }
     static std::size_t at(const Fitted& of, const char* key) { return *of.info.parameterIndex(key); }
 

@@ -450,6 +450,53 @@ private slots:
         HR_VERIFY(detector);
         HR_NEAR(signal::rmsDbfs(std::span<const float>(detector->channel(0)).subspan(4800)), -23, 0.1);
     }
+
+    void theKeyThatComesOutIsThatOfTheFirstStageThatHasOne()
+    {
+        // By itself it listens to its own input; told to, to the chain's.
+        chain::Chain plain = series("plain", {"reference:gain", "lv2:urn:honest-rack:tests:key-in-its-name"});
+        plain.nodes[0].settings = {{"gain_db", 12}};
+        QVERIFY(!chain::keySignal(plain));
+        plain.nodes[1].key = processors::KeySource::Chain;
+        const auto key = chain::keySignal(plain);
+        QVERIFY(key);
+        const auto tone = test::tone(1000, -30, 0.5);
+        const auto heard = through(*key, tone);
+        HR_VERIFY(heard);
+        HR_NEAR(signal::rmsDbfs(std::span<const float>(heard->channel(0))), -30, 0.01); // before the gain
+        plain.nodes[1].on = false; // who is bypassed listens to nothing
+        QVERIFY(!chain::keySignal(plain));
+        // The same nodes, so the same parameters in the same order.
+        plain.nodes[1].on = true;
+        const auto names = [](const chain::Chain& of) {
+            const auto opened = hosting::openInstance(chain::place(of, findForTests).location);
+            std::vector<std::string> keys;
+            if (opened)
+                for (const auto& parameter : (*opened)->info().parameters)
+                    keys.push_back(parameter.key);
+            return keys;
+        };
+        QVERIFY(!names(plain).empty());
+        QCOMPARE(names(*chain::keySignal(plain)), names(plain));
+    }
+
+    void aDetectorHearsBetweenItsCorners_data()
+    {
+        QTest::addColumn<double>("frequency_hz");
+        QTest::addColumn<double>("level_db");
+        QTest::newRow("at the lower corner") << 200.0 << -3.0;
+        QTest::newRow("between") << 1000.0 << 0.0;
+        QTest::newRow("two octaves below") << 50.0 << -24.0;
+        QTest::newRow("at the upper corner") << 5000.0 << -3.0;
+    }
+    void aDetectorHearsBetweenItsCorners()
+    {
+        QFETCH(const double, frequency_hz);
+        QFETCH(const double, level_db);
+        const auto heard = through(chain::detectorSignal(200, 5000), test::tone(frequency_hz, -10, 1));
+        HR_VERIFY(heard);
+        HR_NEAR(signal::rmsDbfs(std::span<const float>(heard->channel(1)).subspan(24000)) + 10, level_db, 0.3);
+    }
 };
 
 HR_TEST(tst_chain)

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "support/fixtures.h"
 
+#include "processors/reference/registry.h"
+
 #include "bench/suite.h"
 #include "chain/chain_json.h"
 #include "hosting/worker_pool.h"
@@ -173,6 +175,14 @@ void forgetKilledJackServer()
 {
     std::error_code ignored;
     std::filesystem::remove_all("/dev/shm/jack_db-" + std::to_string(getuid()), ignored);
+}
+
+processors::ProcessorInfo infoOf(const std::string& reference_id)
+{
+    for (const processors::ProcessorInfo& info : processors::referenceInfos())
+        if (info.id == reference_id)
+            return info;
+    qFatal("there is no %s", reference_id.c_str());
 }
 
 } // namespace hr::test

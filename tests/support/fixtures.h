@@ -78,6 +78,9 @@ hosting::FaultOr<bench::Reading> readingOf(const std::string& test, const char* 
 /// A chain of references and specimens, from the nodes and edges of its file.
 hosting::Location chainOf(const char* nodes, const char* edges);
 
+/// The description of one of the bench's own.
+processors::ProcessorInfo infoOf(const std::string& reference_id);
+
 /// A stereo tone.
 signal::AudioBuffer tone(double frequency_hz, double level_dbfs, double seconds, double rate_hz = 48000);
 /// Amplitude of one frequency in a signal, by correlation over all of it.
