@@ -16,7 +16,7 @@ private slots:
             HR_VERIFY(bench::testsNamed({plot.test}));
             QVERIFY(!plot.title.empty());
             for (const std::string& axis : {plot.x, plot.y})
-                QVERIFY2(!bench::quantityOf(axis).unit.empty(), axis.c_str());
+                QVERIFY2(!bench::quantityOf(axis).unit.empty() || axis == "correlation", axis.c_str());
             QCOMPARE(bench::plotOf(plot.test, plot.series), &plot);
         }
         QVERIFY(!bench::plotOf("response", "warmth"));
@@ -60,6 +60,139 @@ private slots:
         HR_NEAR(marks[0].y, -3.01, 0.1);
         QVERIFY(marks[0].text.starts_with("corner "));
         QVERIFY(marks[0].text.ends_with(" Hz"));
+    }
+
+    void oneCycleInAndOut_data()
+    {
+        QTest::addColumn<QString>("reference");
+        QTest::addColumn<double>("value");
+        QTest::addColumn<double>("times"); // the amplitude going in, where it is not cut
+        QTest::newRow("as it is") << "added-latency" << 777.0 << 1.0;
+        QTest::newRow("turned up") << "gain" << 6.0 << std::pow(10, 0.3);
+    }
+    /// In phase with what goes in, also where it reports that it is late.
+    void oneCycleInAndOut()
+    {
+        QFETCH(const QString, reference);
+        QFETCH(const double, value);
+        QFETCH(const double, times);
+        const char* key = reference == QStringLiteral("gain") ? "gain_db" : "latency_samples";
+        const auto reading = test::readingOf("harmonics", qPrintable(reference), {{key, value}});
+        HR_VERIFY(reading);
+        const auto* plot = bench::plotOf("harmonics", "cycle_out");
+        const auto in = bench::thinLineIn(*reading, *plot);
+        QVERIFY(in && in->points.size() == 180);
+        const auto out = bench::curvesIn(*reading, *plot).front();
+        for (std::size_t i = 0; i < 180; ++i)
+            HR_NEAR(out.points[i].second, times * in->points[i].second, 1e-4);
+        HR_NEAR(in->points[44].second, std::pow(10, -0.6), 1e-4);
+        const auto difference = bench::differenceOf(*plot, out, *in);
+        HR_NEAR(difference.points[44].second, (times - 1) * std::pow(10, -0.6), 1e-4);
+    }
+
+    void theFitIsDrawnBesideWhatItWasReadOff()
+    {
+        const auto* plot = bench::plotOf("transfer", "in_out");
+        const auto bent = test::readingOf("transfer", "compressor", {{"threshold_db", -30}, {"ratio", 3}});
+        HR_VERIFY(bent);
+        const auto model = bench::thinLineIn(*bent, *plot);
+        const auto curve = bench::curvesIn(*bent, *plot).front();
+        QVERIFY(model && model->points.size() == curve.points.size());
+        for (const auto& [in, apart] : bench::differenceOf(*plot, curve, *model).points)
+            HR_NEAR(apart, 0, 0.1);
+        const auto straight = test::readingOf("transfer", "gain");
+        HR_VERIFY(straight);
+        QVERIFY(!bench::thinLineIn(*straight, *plot)); // there is nothing to fit
+    }
+
+    void whatIsLeftFallsBySixtyDecibelsInItsTime()
+    {
+        const auto reading = test::readingOf("decay", "noise-reverb", {{"rt60_s", 1.2}});
+        HR_VERIFY(reading);
+        const auto* plot = bench::plotOf("decay", "decay");
+        const auto left = bench::curvesIn(*reading, *plot).front();
+        const auto at = [&](double seconds) {
+            return std::ranges::lower_bound(left.points, seconds, {}, &std::pair<double, double>::first)
+                ->second;
+        };
+        HR_NEAR(at(0.9) - at(0.3), -30, 1);
+        QVERIFY(bench::thinLineIn(*reading, *plot));
+        const auto marks = bench::marksOf(*reading, *plot);
+        QCOMPARE(marks.size(), std::size_t{2});
+        HR_NEAR(2 * (marks[1].x - marks[0].x), *reading->number("rt60_s"), 0.06); // the 30 dB between
+    }
+
+    void bothOutputsAndWhatIsBetweenThem()
+    {
+        const auto place = test::specimenAt("spreader");
+        const std::vector<processors::Setting> settings{{"width_db", 0}, {"balance_db", 4}};
+        const auto response = test::readingOf("response", place, settings);
+        HR_VERIFY(response);
+        const auto* plot = bench::plotOf("response", "magnitude");
+        const auto second = bench::thinLineIn(*response, *plot);
+        QVERIFY(second && plot->thin->on_demand);
+        const auto apart =
+            bench::differenceOf(*plot, *second, bench::curvesIn(*response, *plot).front()).points[200].second;
+        HR_NEAR(std::abs(apart), 4, 0.05);
+        const auto stereo = test::readingOf("stereo", place, settings);
+        HR_VERIFY(stereo);
+        const auto balance = bench::curvesIn(*stereo, *bench::plotOf("stereo", "balance")).front();
+        HR_NEAR(balance.points[60].second, apart, 0.05);
+        const auto alike = bench::curvesIn(*stereo, *bench::plotOf("stereo", "correlation")).front();
+        QVERIFY(alike.points.size() > 15);
+        for (const auto& [hz, correlation] : alike.points)
+            HR_NEAR(correlation, 1, 1e-3);
+        const auto wire = test::readingOf("response", "gain");
+        HR_VERIFY(wire);
+        QVERIFY(!bench::thinLineIn(*wire, *plot)); // both outputs are the same
+    }
+
+    void bandsOfNoiseAddUpToAllOfIt()
+    {
+        const auto reading = test::readingOf("noise", "added-noise", {{"noise_dbfs", -60}});
+        HR_VERIFY(reading);
+        const auto* plot = bench::plotOf("noise", "spectrum");
+        double power = 0;
+        const auto curves = bench::curvesIn(*reading, *plot);
+        for (const auto& [hz, level_dbfs] : curves.at(0).points)
+            power += std::pow(10, level_dbfs / 10);
+        // From 20 Hz to 0.95 of half the rate.
+        HR_NEAR(10 * std::log10(power), -60 + 10 * std::log10(0.95), 0.3);
+        Reading hums = *reading;
+        hums.figures["hum_hz"] = {50.0, "loud", 150.0};
+        const auto marks = bench::marksOf(hums, *plot);
+        QCOMPARE(marks.size(), std::size_t{2});
+        QCOMPARE(marks[1].text, std::string("hum 150.0 Hz"));
+        const auto silent = test::readingOf("noise", "gain");
+        HR_VERIFY(silent);
+        QVERIFY(bench::curvesIn(*silent, *plot).empty());
+    }
+
+    void sharesOfACoreStandInTheOrderOfTheBlocks()
+    {
+        const auto reading = test::readingOf("cost", "gain");
+        HR_VERIFY(reading);
+        const auto points = bench::curvesIn(*reading, *bench::plotOf("cost", "core")).front().points;
+        QCOMPARE(points.size(), std::size_t{3});
+        QCOMPARE(points[0].first, 64.0);
+        HR_NEAR(points[1].second, 100 / *reading->number("realtime_factor"), 1e-9);
+    }
+
+    void echoesStandOnTheBeatsOfATempo()
+    {
+        bench::Conditions conditions;
+        conditions.tempo_bpm = 120;
+        const auto reading =
+            test::readingOf("echoes", "feedback-delay", {{"delay_ms", 500}, {"feedback_db", -6}}, conditions);
+        HR_VERIFY(reading);
+        const auto* plot = bench::plotOf("echoes", "echoes");
+        const auto grid = bench::gridOf(*reading, *plot);
+        QVERIFY(grid.size() > 2);
+        HR_NEAR(grid[0].x, bench::curvesIn(*reading, *plot).front().points[0].first, 0.03);
+        QCOMPARE(grid[1].text, std::string("2/4"));
+        Reading without = *reading;
+        without.conditions["tempo_bpm"] = "fast";
+        QVERIFY(bench::gridOf(without, *plot).empty());
     }
 
     void aFigureBesideItsCurveIsNotMarked()

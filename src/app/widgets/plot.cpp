@@ -106,8 +106,11 @@ Plot::Plot(Axis x, Axis y, Drawing drawing, QWidget* parent)
         m_plot->xAxis->setTicker(QSharedPointer<QCPAxisTicker>(new LevelTicker));
     }
     m_plot->yAxis->setTicker(QSharedPointer<QCPAxisTicker>(new LevelTicker));
-    m_plot->xAxis->setLabel(tr("%1, %2").arg(m_x.name, m_x.unit));
-    m_plot->yAxis->setLabel(tr("%1, %2").arg(m_y.name, m_y.unit));
+    const auto named = [](const Axis& axis) {
+        return axis.unit.isEmpty() ? axis.name : QStringLiteral("%1, %2").arg(axis.name, axis.unit);
+    };
+    m_plot->xAxis->setLabel(named(m_x));
+    m_plot->yAxis->setLabel(named(m_y));
     m_line = new QCPItemStraightLine(m_plot);
     m_reading = new QCPItemText(m_plot);
     m_reading->setTextAlignment(Qt::AlignLeft);
@@ -151,8 +154,9 @@ void Plot::setCurves(std::vector<Curve> curves)
 {
     m_curves = std::move(curves);
     m_plot->clearPlottables();
-    for (QCPItemText* word : std::exchange(m_words, {}))
-        m_plot->removeItem(word);
+    for (QCPAbstractItem* item : std::exchange(m_beside, {}))
+        m_plot->removeItem(item);
+    addGrid();
     std::size_t which = 0;
     for (const Curve& curve : m_curves) {
         if (m_drawing == Drawing::OddAndEven)
@@ -171,7 +175,8 @@ void Plot::setCurves(std::vector<Curve> curves)
 void Plot::addLine(const Curve& curve)
 {
     QCPGraph* graph = m_plot->addGraph();
-    graph->setPen(curve.mark == 0 ? QPen(markColour(0), 1, Qt::DashLine) : QPen(markColour(curve.mark), 1.8));
+    graph->setPen(QPen(markColour(curve.mark), curve.mark == 0 || curve.thin ? 1 : 1.8,
+                       curve.mark == 0 && !curve.thin ? Qt::DashLine : Qt::SolidLine));
     QVector<double> x;
     QVector<double> y;
     for (const auto& [at, value] : curve.points) {
@@ -181,7 +186,28 @@ void Plot::addLine(const Curve& curve)
     graph->setData(x, y, true);
 }
 
-/// Bars from the bottom, those of several curves side by side.
+void Plot::addGrid()
+{
+    for (const PlotMark& at : m_grid) {
+        auto* line = new QCPItemLine(m_plot);
+        line->setPen(QPen(Theme::palette().faint, 1, Qt::DotLine));
+        line->start->setTypeY(QCPItemPosition::ptAxisRectRatio);
+        line->end->setTypeY(QCPItemPosition::ptAxisRectRatio);
+        line->start->setCoords(at.x, 0);
+        line->end->setCoords(at.x, 1);
+        auto* word = new QCPItemText(m_plot);
+        word->setText(at.text);
+        word->setFont(Theme::words(Theme::small_px));
+        word->setColor(Theme::palette().faint);
+        word->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
+        word->setPadding(QMargins(3, 1, 0, 0));
+        word->position->setTypeY(QCPItemPosition::ptAxisRectRatio);
+        word->position->setCoords(at.x, 0);
+        m_beside.push_back(line);
+        m_beside.push_back(word);
+    }
+}
+
 /// A dot at each, and its word above.
 void Plot::addMarks(const Curve& curve)
 {
@@ -201,11 +227,12 @@ void Plot::addMarks(const Curve& curve)
         word->setPositionAlignment(Qt::AlignLeft | Qt::AlignBottom);
         word->setPadding(QMargins(5, 0, 0, 4));
         word->position->setCoords(mark.x, mark.y);
-        m_words.push_back(word);
+        m_beside.push_back(word);
     }
 }
 
-/// All of them, or the odd (1) or the even (2) ones.
+/// Bars from the bottom, those of several curves side by side: all of them, or the odd (1) or the even (2)
+/// ones.
 void Plot::addStems(const Curve& curve, std::size_t which, int every_other)
 {
     const double width = 0.8 / static_cast<double>(m_curves.size());
@@ -257,9 +284,8 @@ void Plot::resetRanges()
 
 void Plot::labelEnds()
 {
-    for (int i = m_plot->itemCount() - 1; i >= 0; --i)
-        if (m_plot->item(i) != m_line && m_plot->item(i) != m_reading)
-            m_plot->removeItem(i);
+    for (QCPAbstractItem* end : std::exchange(m_ends, {}))
+        m_plot->removeItem(end);
     std::vector<std::pair<double, const Curve*>> ends;
     for (const Curve& curve : m_curves)
         if (!curve.points.empty())
@@ -282,6 +308,7 @@ void Plot::labelEnds()
         end->setText(QFontMetrics(end->font()).elidedText(curve->label, Qt::ElideRight, end_label_px - 8));
         end->setColor(markColour(curve->mark));
         end->setClipToAxisRect(false);
+        m_ends.push_back(end);
     }
 }
 
@@ -302,8 +329,8 @@ QString Plot::readAt(double x) const
         const double value = curve.guide ? std::nan("") : valueAt(curve, x, m_x.logarithmic);
         if (std::isfinite(value))
             lines << QStringLiteral("%1 %2 %3")
-                         .arg(curve.mark == 0 ? curve.label : markLetter(curve.mark), number(value, m_y.digits),
-                              m_y.unit);
+                         .arg(curve.mark == 0 || curve.thin ? curve.label : markLetter(curve.mark),
+                              number(value, m_y.digits), m_y.unit);
     }
     return lines.size() > 1 ? lines.join(QLatin1Char('\n')) : QString();
 }

@@ -13,6 +13,7 @@
 
 class QCustomPlot;
 class QCPItemStraightLine;
+class QCPAbstractItem;
 class QCPItemText;
 
 namespace hr::app {
@@ -27,6 +28,7 @@ struct Curve {
     QString label;
     std::vector<std::pair<double, double>> points; ///< x ascending
     std::vector<PlotMark> marks = {};              ///< places on it with a word each
+    bool thin = false;                             ///< beside another of the same mark
     bool guide = false;                            ///< drawn to compare with: neither read nor among the data
 };
 
@@ -50,6 +52,8 @@ public:
     Plot(Axis x, Axis y, Drawing drawing = Drawing::Lines, QWidget* parent = nullptr);
 
     void setCurves(std::vector<Curve> curves);
+    /// Lines across at these places of the x axis, each with its word at the top; before setCurves().
+    void setGrid(std::vector<PlotMark> grid) { m_grid = std::move(grid); }
     /// Puts the cursor at x and shows what is read there.
     void setCursor(double x);
     /// "3.20 kHz  A −0.20 dB" for each curve; empty without a cursor.
@@ -72,6 +76,7 @@ private:
     void hideCursor();
     void addStems(const Curve& curve, std::size_t which, int every_other = 0);
     void addMarks(const Curve& curve);
+    void addGrid();
     bool hasStems() const { return m_drawing != Drawing::Lines; }
     void addLine(const Curve& curve);
     void labelEnds();
@@ -84,7 +89,9 @@ private:
     QCustomPlot* m_plot;
     QCPItemStraightLine* m_line;
     QCPItemText* m_reading;
-    std::vector<QCPItemText*> m_words; // beside marks
+    std::vector<PlotMark> m_grid;
+    std::vector<QCPAbstractItem*> m_beside; // what stands beside marks and the grid
+    std::vector<QCPAbstractItem*> m_ends;   // labels at the ends of lines
     QString m_cursor_text;
     double m_cursor = 0;
 };

@@ -32,11 +32,17 @@ std::string curvesAsSvg(const Axis& x, const Axis& y, Drawing drawing, const std
                                 {"y", axisAsJson(y)},
                                 {"stems", drawing != Drawing::Lines},
                                 {"curves", nlohmann::ordered_json::array()}};
-    for (const Curve& curve : curves)
+    for (const Curve& curve : curves) {
+        auto marks = nlohmann::ordered_json::array();
+        for (const PlotMark& mark : curve.marks)
+            marks.push_back({{"x", mark.x}, {"y", mark.y}, {"text", mark.text.toStdString()}});
         plot["curves"].push_back({{"letter", markLetter(curve.mark).toStdString()},
                                   {"mark", curve.mark},
                                   {"title", curve.label.toStdString()},
-                                  {"points", curve.points}});
+                                  {"thin", curve.thin},
+                                  {"points", curve.points},
+                                  {"marks", marks}});
+    }
     return exchange::svgOf(plot);
 }
 

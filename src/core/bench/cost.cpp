@@ -151,15 +151,19 @@ hosting::FaultOr<Reading> measureCost(Subject& subject)
     if (auto ready = subject.restart(); !ready)
         return tl::make_unexpected(ready.error());
     const std::chrono::duration<double, std::milli> start(std::chrono::steady_clock::now() - begun);
+    Curve& over_block = reading.series["core"] = {"block_frames", "core_percent", {}};
     for (const std::size_t block : {std::size_t{64}, std::size_t{1024}, usual_block}) {
         auto times = play(subject, music, block);
         if (!times)
             return tl::make_unexpected(times.error());
+        if (times->realtime_factor > 0)
+            over_block.points.emplace_back(static_cast<double>(block), 100 / times->realtime_factor);
         if (block == usual_block)
             reading.figures.update(json(*times));
         else
             reading.figures["at_block_" + std::to_string(block)] = json(*times);
     }
+    std::ranges::sort(over_block.points);
     // The subject is as the programme at the usual block left it.
     reading.put("memory_mib", subject.memoryMib(), "it runs in the bench's own process");
     if (auto quiet = subject.process(std::vector<double>(static_cast<std::size_t>(silence_seconds * rate_hz)));

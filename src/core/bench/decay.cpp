@@ -93,6 +93,26 @@ Curve inOctaves(const Responses& responses, double rate_hz)
     return curve;
 }
 
+/// The response as it is heard, highest level of each stretch against the highest of all; and what is left of
+/// its energy from each moment on.
+void putCourse(Reading& reading, const std::vector<double>& power, const DecayTimes& times, double rate_hz)
+{
+    constexpr std::size_t drawn_points = 400;
+    constexpr double drawn_down_to_db = -90;
+    const std::size_t frames = times.curve_db.size();
+    const std::size_t stretch = std::max<std::size_t>(1, frames / drawn_points);
+    const double highest = *std::ranges::max_element(power);
+    Curve& impulse = reading.series["impulse"] = {"time_s", "level_db", {}};
+    Curve& left = reading.series["decay"] = {"time_s", "level_db", {}};
+    for (std::size_t at = 0; at + stretch <= frames && times.curve_db[at] > drawn_down_to_db; at += stretch) {
+        const auto loudest = *std::max_element(power.begin() + static_cast<std::ptrdiff_t>(at),
+                                               power.begin() + static_cast<std::ptrdiff_t>(at + stretch));
+        const double time_s = static_cast<double>(at) / rate_hz;
+        impulse.points.emplace_back(time_s, std::max(drawn_down_to_db, signal::powerToDb(loudest / highest)));
+        left.points.emplace_back(time_s, times.curve_db[at]);
+    }
+}
+
 } // namespace
 
 const std::vector<FigureInfo>& decayFigures()
@@ -180,6 +200,7 @@ FaultOr<Reading> measureDecay(Subject& subject)
     }
     reading.series["rt60"] = octaves;
     const DecayTimes times = decayTimes(power, rate_hz);
+    putCourse(reading, power, times, rate_hz);
     reading.put("rt60_s", times.t30_s, "it does not fall by 35 dB before its own noise begins");
     reading.put("edt_s", decayTimes(heard, rate_hz).edt_s, "it falls by 10 dB at once, or in steps");
     reading.put("predelay_ms",

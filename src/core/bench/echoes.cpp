@@ -211,6 +211,8 @@ FaultOr<Reading> measureEchoes(Subject& subject)
 
     Reading reading;
     reading.conditions = {{"level_dbfs", level_dbfs}};
+    if (const auto tempo_bpm = subject.conditions().tempo_bpm)
+        reading.conditions["tempo_bpm"] = *tempo_bpm;
     Arrivals arrivals = arrivalsIn(swept->outputs, swept->frames, rate_hz);
     const auto direct = directSound(arrivals, latency, rate_hz);
     const double explained = arrivals.explained(direct);

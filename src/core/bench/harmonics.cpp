@@ -6,7 +6,9 @@
 #include "signal/levels.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <numbers>
 
 namespace hr::bench {
 
@@ -137,18 +139,49 @@ FaultOr<void> putSeries(Reading& reading, Subject& subject, double frequency_hz,
     return {};
 }
 
+/// One cycle of the tone, in and out: the window folded onto it, since each of its samples has a place of its
+/// own there. The reported latency is taken out.
+void putCycle(Reading& reading, const std::vector<double>& window, const Tone& tone, double window_at)
+{
+    constexpr std::size_t places = 180;
+    std::array<double, places> sum{};
+    std::array<int, places> count{};
+    for (std::size_t i = 0; i < window.size(); ++i) {
+        const double cycles = (window_at + static_cast<double>(i)) * tone.frequencyHz() / tone.rate_hz;
+        const double place = (cycles - std::floor(cycles)) * places;
+        const auto at = std::min(static_cast<std::size_t>(place), places - 1);
+        sum[at] += window[i];
+        ++count[at];
+    }
+    Curve in{"cycle_deg", "amplitude_fs", {}};
+    Curve out = in;
+    for (std::size_t at = 0; at < places; ++at) {
+        const double part = (static_cast<double>(at) + 0.5) / places;
+        if (count[at] == 0)
+            continue;
+        in.points.emplace_back(360 * part,
+                               signal::dbToLinear(tone.level_dbfs) * std::sin(2 * std::numbers::pi * part));
+        out.points.emplace_back(360 * part, sum[at] / count[at]);
+    }
+    reading.series["cycle_in"] = std::move(in);
+    reading.series["cycle_out"] = std::move(out);
+}
+
 /// A fresh start, the tone until it has settled, and the figures of one window.
 FaultOr<Reading> measureTone(Subject& subject, double frequency_hz, double level_dbfs)
 {
     const Tone tone = coherentTone(frequency_hz, level_dbfs, 2.7, subject.conditions().sample_rate_hz);
     if (auto started = subject.restart(); !started)
         return tl::make_unexpected(started.error());
-    auto window = settledWindow(subject, tone, 0.5, 3);
+    std::size_t window_at = 0;
+    auto window = settledWindow(subject, tone, 0.5, 3, &window_at);
     if (!window)
         return tl::make_unexpected(window.error());
     Reading reading;
     reading.conditions = {{"frequency_hz", tone.frequencyHz()}, {"level_dbfs", level_dbfs}};
     putFigures(reading, *window, tone);
+    putCycle(reading, *window, tone,
+             static_cast<double>(window_at) - static_cast<double>(subject.latencyReportedSamples()));
     return reading;
 }
 

@@ -211,6 +211,7 @@ LevelFigures readLevelCurve(const LevelCurve& curve, double noise_db)
         return figures;
     }
     const KneeModel model = fitted(curve);
+    figures.model = model;
     figures.kind = kindOf(model);
     figures.threshold_db = model.threshold_db;
     figures.knee_db = model.knee_db;

@@ -32,8 +32,9 @@ struct KneeModel {
 struct LevelFigures {
     std::string kind; ///< "linear", "compressor", "limiter", "expander", "gate" or "upward"
     std::optional<double> threshold_db, ratio, knee_db, makeup_db, range_db;
-    bool neutral_unseen = false; ///< no level that is left alone is among those tried
-    double misfit_db = 0;        ///< RMS distance of the model from the curve
+    bool neutral_unseen = false;    ///< no level that is left alone is among those tried
+    std::optional<KneeModel> model; ///< that it was read off; empty where the gain is level, or jumps
+    double misfit_db = 0;           ///< RMS distance of the model from the curve
     /// Input levels between which the gain jumps by more than 3 dB, where it does so once: to be bisected.
     std::optional<std::pair<double, double>> jump;
 };

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/noise.h"
 
+#include "bench/magnitude.h"
 #include "signal/generators.h"
 #include "signal/levels.h"
 #include "signal/transform.h"
@@ -81,6 +82,27 @@ std::vector<double> humOf(const std::vector<double>& power, double bin_hz)
         found.push_back((static_cast<double>(k) + aside) * bin_hz);
     }
     return found;
+}
+
+/// Level of each twelfth of an octave.
+Curve spectrumOf(const std::vector<double>& power, double bin_hz)
+{
+    constexpr double half_band = 1.0 / 24;
+    Curve curve{"frequency_hz", "band_dbfs", {}};
+    const double highest_hz = static_cast<double>(power.size() - 1) * bin_hz;
+    for (const double centre_hz : logarithmicGrid(20, 0.95 * highest_hz, 12)) {
+        const double low = centre_hz * std::exp2(-half_band) / bin_hz;
+        const double high = centre_hz * std::exp2(half_band) / bin_hz;
+        double sum = 0;
+        for (auto k = static_cast<std::size_t>(low + 0.5);
+             static_cast<double>(k) < high + 0.5 && k < power.size(); ++k) {
+            const double bin = static_cast<double>(k);
+            sum += power[k] * (std::min(high, bin + 0.5) - std::max(low, bin - 0.5));
+        }
+        if (const double level_dbfs = signal::powerToDb(2 * sum); level_dbfs > nothing_dbfs)
+            curve.points.emplace_back(centre_hz, level_dbfs);
+    }
+    return curve;
 }
 
 std::optional<double> levelOf(std::span<const double> sound)
@@ -213,6 +235,8 @@ hosting::FaultOr<Reading> measureNoise(Subject& subject)
     auto tail = asDoubles(after->channel(0));
     tail.erase(tail.begin(), tail.begin() + static_cast<std::ptrdiff_t>(late));
     putAfterSignal(reading, tail, rate_hz);
+    if (idle_dbfs)
+        reading.series["spectrum"] = spectrumOf(power, bin_hz);
     reading.figures["hum_hz"] = idle_dbfs ? humOf(power, bin_hz) : std::vector<double>();
     return reading;
 }

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 #include <cstdio>
 #include <map>
 #include <optional>
@@ -28,32 +29,51 @@ Quantity quantityOf(const std::string& axis)
                                                      {"level_db", {"level", "dB", false, 20, 2}},
                                                      {"order", {"harmonic", "order", false, 0, 0}},
                                                      {"pitch_cents", {"pitch", "cent", false, 10, 1}},
-                                                     {"width_db", {"width", "dB", false, 12, 2}}};
+                                                     {"width_db", {"width", "dB", false, 12, 2}},
+                                                     {"balance_db", {"right against left", "dB", false, 12, 2}},
+                                                     {"correlation", {"correlation", "", false, 2.1, 3}},
+                                                     {"cycle_deg", {"phase", "°", false, 0, 0}},
+                                                     {"amplitude_fs", {"amplitude", "FS", false, 0.1, 4}},
+                                                     {"band_dbfs", {"level", "dBFS", false, 20, 1}},
+                                                     {"block_frames", {"block", "samples", true, 0, 0}},
+                                                     {"core_percent", {"of a core", "%", false, 1, 3}}};
     const auto found = all.find(axis);
     return found == all.end() ? Quantity{axis, {}} : found->second;
 }
 
 const std::vector<PlotInfo>& allPlots()
 {
+    const auto second = [](const char* series) { return ThinLine{series, "second output", true}; };
     static const std::vector<PlotInfo> all{
-        {"response", "magnitude", "Magnitude", "frequency_hz", "magnitude_db"},
-        {"response", "phase", "Phase", "frequency_hz", "phase_deg"},
-        {"response", "group_delay", "Group delay", "frequency_hz", "group_delay_ms"},
+        {"response", "magnitude", "Magnitude", "frequency_hz", "magnitude_db", false, false,
+         second("magnitude_2")},
+        {"response", "phase", "Phase", "frequency_hz", "phase_deg", false, false, second("phase_2")},
+        {"response", "group_delay", "Group delay", "frequency_hz", "group_delay_ms", false, false,
+         second("group_delay_2")},
         {"harmonics", harmonics_list, "Harmonics · odd: full, even: pale", "order", "level_db", true},
         {"harmonics", "thd_over_level", "Distortion over level", "level_dbfs", "thd_percent"},
         {"harmonics", "thd_over_frequency", "Distortion over frequency", "frequency_hz", "thd_percent"},
+        {"harmonics", "cycle_out", "One cycle · thin: going in", "cycle_deg", "amplitude_fs", false, false,
+         ThinLine{"cycle_in", "going in", false, true}},
         {"aliasing", "alias_over_frequency", "Worst alias of each tone", "frequency_hz", "alias_db"},
-        {"transfer", "in_out", "Settled levels", "input_dbfs", "output_dbfs", false, true},
+        {"transfer", "in_out", "Settled levels · thin: the fit", "input_dbfs", "output_dbfs", false, true,
+         ThinLine{"model", "fit"}},
         {"timing", "gain", "Gain after a step up, and down", "time_ms", "gain_db"},
         {"detector", "sensitivity", "Sensitivity of the detector", "frequency_hz", "offset_db"},
         {"key_input", "in_out", "What the key's level does", "input_dbfs", "output_dbfs"},
         {"key_input", "gain", "Gain after a step of the key", "time_ms", "gain_db"},
+        {"decay", "decay", "Energy left · thin: impulse response", "time_s", "level_db", false, false,
+         ThinLine{"impulse", "impulse"}},
         {"decay", "rt60", "Reverberation time by octave", "frequency_hz", "rt60_s"},
         {"echoes", "echoes", "Echoes", "time_ms", "level_db", true},
         {"movement", "amplitude", "Level of a steady tone", "time_s", "level_dbfs"},
         {"movement", "pitch", "Pitch of a steady tone", "time_s", "pitch_cents"},
         {"movement", "notch_*", "Paths of notches", "time_s", "frequency_hz"},
-        {"stereo", "width", "Side against mid", "frequency_hz", "width_db"}};
+        {"noise", "spectrum", "Idle noise, by twelfths of an octave", "frequency_hz", "band_dbfs"},
+        {"stereo", "width", "Side against mid", "frequency_hz", "width_db"},
+        {"stereo", "balance", "Right against left", "frequency_hz", "balance_db"},
+        {"stereo", "correlation", "Both outputs, with programme", "frequency_hz", "correlation"},
+        {"cost", "core", "Share of a core over the size of blocks", "block_frames", "core_percent"}};
     return all;
 }
 
@@ -99,6 +119,13 @@ std::vector<Curve> curvesIn(const Reading& reading, const PlotInfo& plot)
     return curves;
 }
 
+std::optional<Curve> thinLineIn(const Reading& reading, const PlotInfo& plot)
+{
+    const auto found = plot.thin ? reading.series.find(plot.thin->series) : reading.series.end();
+    return found == reading.series.end() || found->second.points.empty() ? std::nullopt
+                                                                         : std::optional(found->second);
+}
+
 namespace {
 
 std::string withUnit(const char* name, double value, const char* unit, int digits)
@@ -122,6 +149,18 @@ std::optional<double> heightAt(const Curve& curve, double x)
 }
 
 } // namespace
+
+Curve differenceOf(const PlotInfo& plot, const Curve& curve, const Curve& from)
+{
+    const auto has = [&from](double x) {
+        return std::ranges::find(from.points, x, &std::pair<double, double>::first) != from.points.end();
+    };
+    Curve difference{curve.x, curve.y, {}};
+    for (const auto& [x, y] : curve.points)
+        if (const auto other = heightAt(from, x); other && (!plot.stems || has(x)))
+            difference.points.emplace_back(x, y - *other);
+    return difference;
+}
 
 std::vector<Mark> marksOf(const Reading& reading, const PlotInfo& plot)
 {
@@ -155,8 +194,39 @@ std::vector<Mark> marksOf(const Reading& reading, const PlotInfo& plot)
                 marks.push_back({taken->second.points.front().first, taken->second.points.front().second,
                                  withUnit(which, *value, "ms", 1)});
         }
+    } else if (plot.test == "noise") {
+        if (const auto hum = reading.figures.find("hum_hz"); hum != reading.figures.end() && hum->is_array())
+            for (const auto& line : *hum)
+                if (line.is_number())
+                    at(line.get<double>(), withUnit("hum", line.get<double>(), "Hz", 1));
+    } else if (plot.test == "decay" && plot.series == "decay" && reading.number("rt60_s")) {
+        // The line that T30 is read off.
+        for (const double level_db : {-5.0, -35.0}) {
+            const auto& points = curves.front().points;
+            const auto from = std::ranges::find_if(points, [=](const auto& p) { return p.second <= level_db; });
+            if (from != points.end())
+                marks.push_back({from->first, from->second,
+                                 level_db < -30 ? withUnit("T30", *reading.number("rt60_s"), "s", 2) : ""});
+        }
     }
     return marks;
+}
+
+std::vector<Mark> gridOf(const Reading& reading, const PlotInfo& plot)
+{
+    constexpr double most_lines = 16;
+    std::vector<Mark> grid;
+    const auto tempo = reading.conditions.find("tempo_bpm");
+    const auto curves = curvesIn(reading, plot);
+    if (plot.series != "echoes" || curves.empty() || tempo == reading.conditions.end() || !tempo->is_number() ||
+        !(tempo->get<double>() > 0))
+        return grid;
+    const double quarter_ms = 60000 / tempo->get<double>();
+    const double beats = curves.front().points.back().first / quarter_ms + 1;
+    const double every = beats > most_lines ? 4 * std::ceil(beats / 4 / most_lines) : 1;
+    for (double beat = every; beat <= beats; beat += every)
+        grid.push_back({beat * quarter_ms, 0, std::to_string(std::lround(beat)) + "/4"});
+    return grid;
 }
 
 } // namespace hr::bench

@@ -6,6 +6,7 @@
 
 #include "bench/reading.h"
 
+#include <optional>
 #include <string>
 #include <utility>
 #include <vector>
@@ -22,6 +23,13 @@ struct Quantity {
 };
 Quantity quantityOf(const std::string& axis);
 
+/// A thin line beside the curve of a candidate.
+struct ThinLine {
+    std::string series, name;
+    bool on_demand = false; ///< else always
+    bool shared = false;    ///< the same for all: drawn once
+};
+
 struct PlotInfo {
     std::string test;
     std::string series; ///< "*" after it: all that begin so, a line each
@@ -29,6 +37,7 @@ struct PlotInfo {
     std::string x, y;   ///< axes
     bool stems = false; ///< a line up from the bottom for each point
     bool guide = false; ///< with the line on which x and y are equal
+    std::optional<ThinLine> thin = std::nullopt;
 };
 
 /// What stands for the series of the harmonics' plot, which is drawn from a figure.
@@ -47,7 +56,13 @@ const PlotInfo* plotOf(const std::string& test, const std::string& series);
 
 /// The curves of it that a reading has; harmonics are drawn from the list of their levels.
 std::vector<Curve> curvesIn(const Reading& reading, const PlotInfo& plot);
-/// Where on them its figures were taken: attack and release, threshold and knee, corners.
+/// The thin line beside them; empty where the plot, or the reading, has none.
+std::optional<Curve> thinLineIn(const Reading& reading, const PlotInfo& plot);
+/// What one has above another, where both are known; of stems, where both have one.
+Curve differenceOf(const PlotInfo& plot, const Curve& curve, const Curve& from);
+/// Where on them its figures were taken: attack and release, threshold and knee, corners, hum.
 std::vector<Mark> marksOf(const Reading& reading, const PlotInfo& plot);
+/// Places on the x axis to which it refers: the beats of a tempo. `y` means nothing.
+std::vector<Mark> gridOf(const Reading& reading, const PlotInfo& plot);
 
 } // namespace hr::bench

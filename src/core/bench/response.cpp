@@ -75,7 +75,9 @@ void putExtremes(Reading& reading, const char* key, std::vector<Extreme> extreme
     reading.figures[key] = listOf(extremes);
 }
 
-void putSeries(Reading& reading, const Spectrum& spectrum, double sample_rate_hz, double latency_samples)
+/// `suffix` "_2" of the second output.
+void putSeries(Reading& reading, const Spectrum& spectrum, double sample_rate_hz, double latency_samples,
+               const std::string& suffix = {})
 {
     const auto grid = logarithmicGrid(10, 0.485 * sample_rate_hz, series_per_octave);
     const auto phase = spectrum.unwrappedPhase(grid, latency_samples, sample_rate_hz);
@@ -89,7 +91,9 @@ void putSeries(Reading& reading, const Spectrum& spectrum, double sample_rate_hz
             delay.points.emplace_back(grid[i], -(phase[i + 1] - phase[i - 1]) / 360 /
                                                    (grid[i + 1] - grid[i - 1]) * 1000);
     }
-    reading.series = {{"magnitude", magnitude}, {"phase", phases}, {"group_delay", delay}};
+    reading.series["magnitude" + suffix] = std::move(magnitude);
+    reading.series["phase" + suffix] = std::move(phases);
+    reading.series["group_delay" + suffix] = std::move(delay);
 }
 
 } // namespace
@@ -215,7 +219,14 @@ hosting::FaultOr<Reading> measureResponse(Subject& subject)
         return reading;
     }
     reading.figures["polarity"] = *largest >= 0 ? 1 : -1;
-    putSeries(reading, spectrum, rate_hz, static_cast<double>(subject.latencyReportedSamples()));
+    const auto latency = static_cast<double>(subject.latencyReportedSamples());
+    putSeries(reading, spectrum, rate_hz, latency);
+    // The second output has curves of its own where it is another.
+    if (swept->outputs.size() > 1 && swept->outputs[1] != swept->outputs[0]) {
+        const Spectrum second(linearPart(swept->outputs[1], swept->frames, rate_hz), rate_hz);
+        if (readMagnitude([&](double f) { return second.magnitudeDb(f); }, rate_hz).passband_db > silent_db)
+            putSeries(reading, second, rate_hz, latency, "_2");
+    }
     return reading;
 }
 

@@ -109,9 +109,9 @@ DecayTimes decayTimes(std::span<const double> power, double sample_rate_hz)
     DecayTimes times;
     double beyond = 0;
     for (int round = 0; round < 4; ++round) {
-        const auto curve = schroeder(power, noise, end, beyond);
-        times.edt_s = fallTime(curve, 0, -10, sample_rate_hz);
-        times.t30_s = fallTime(curve, -5, -35, sample_rate_hz, &times.bent_permille);
+        times.curve_db = schroeder(power, noise, end, beyond);
+        times.edt_s = fallTime(times.curve_db, 0, -10, sample_rate_hz);
+        times.t30_s = fallTime(times.curve_db, -5, -35, sample_rate_hz, &times.bent_permille);
         if (!times.t30_s)
             break;
         beyond = std::max(0.0, means[last - 1] - noise) * sample_rate_hz * *times.t30_s / std::log(1e6);

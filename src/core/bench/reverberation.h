@@ -12,8 +12,9 @@
 namespace hr::bench {
 
 struct DecayTimes {
-    std::optional<double> t30_s; ///< from the line through -5 to -35 dB, times two
-    std::optional<double> edt_s; ///< from the line through 0 to -10 dB, times six
+    std::optional<double> t30_s;  ///< from the line through -5 to -35 dB, times two
+    std::optional<double> edt_s;  ///< from the line through 0 to -10 dB, times six
+    std::vector<double> curve_db; ///< the backward integration, a value a sample as far as it clears the noise
     double bent_permille = 0; ///< how far the decay is from a line (ISO 3382-2, annex B): above 10 it is none
 };
 

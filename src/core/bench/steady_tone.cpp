@@ -43,12 +43,15 @@ FaultOr<std::vector<double>> settledWindow(Subject& subject, const Course& cours
     return asDoubles(std::as_const(*out).channel(0));
 }
 
-FaultOr<std::vector<double>> settledWindow(Subject& subject, const Tone& tone, double least_s, double most_s)
+FaultOr<std::vector<double>> settledWindow(Subject& subject, const Tone& tone, double least_s, double most_s,
+                                           std::size_t* window_at)
 {
     const double cycle_frames = tone.rate_hz / tone.frequencyHz();
     const auto step =
         static_cast<std::size_t>(std::lround(std::ceil(0.1 * tone.rate_hz / cycle_frames) * cycle_frames));
-    const Course course = [&tone](std::size_t first, std::size_t frames) {
+    const Course course = [&tone, window_at](std::size_t first, std::size_t frames) {
+        if (window_at)
+            *window_at = first;
         return signal::sine(tone.frequencyHz(), signal::dbToLinear(tone.level_dbfs), tone.rate_hz, frames,
                             first);
     };

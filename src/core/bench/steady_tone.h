@@ -42,9 +42,9 @@ struct Settling {
 /// subject is.
 hosting::FaultOr<std::vector<double>> settledWindow(Subject& subject, const Course& course,
                                                     std::size_t window_frames, const Settling& settling);
-/// The same for a tone.
+/// The same for a tone. `window_at`: the sample of the tone with which the window begins.
 hosting::FaultOr<std::vector<double>> settledWindow(Subject& subject, const Tone& tone, double least_s,
-                                                    double most_s);
+                                                    double most_s, std::size_t* window_at = nullptr);
 
 /// Powers by bin; a sine of amplitude a reads a^2 / 2 in its own.
 std::vector<double> powerSpectrum(const std::vector<double>& window);

@@ -6,6 +6,7 @@
 #include "bench/programme.h"
 #include "bench/spectrum.h"
 #include "signal/levels.h"
+#include "signal/transform.h"
 
 #include <cmath>
 
@@ -109,12 +110,52 @@ FaultOr<void> putWidth(Reading& reading, Subject& subject, double level_dbfs)
     reading.put("balance_db",
                 left > 0 && right > 0 ? std::optional(signal::powerToDb(right / left)) : std::nullopt,
                 "one side stays silent");
+    const auto grid = logarithmicGrid(20, 0.45 * rate_hz, width_per_octave);
+    if (left > 0 && right > 0) {
+        const Spectrum lefts(mid->left, rate_hz);
+        const Spectrum rights(mid->right, rate_hz);
+        Curve& balance = reading.series["balance"] = {"frequency_hz", "balance_db", {}};
+        for (const double f : grid)
+            balance.points.emplace_back(f, rights.magnitudeDb(f) - lefts.magnitudeDb(f));
+    }
     if (!has_mid || !has_side)
         return {};
     Curve& series = reading.series["width"] = {"frequency_hz", "width_db", {}};
-    for (const double f : logarithmicGrid(20, 0.45 * rate_hz, width_per_octave))
+    for (const double f : grid)
         series.points.emplace_back(f, width(f));
     return {};
+}
+
+/// By thirds of an octave, where something sounds.
+Curve correlationOver(std::span<const float> left, std::span<const float> right, double rate_hz)
+{
+    constexpr double least_share = 1e-8; // of the loudest band
+    const auto a = signal::forwardTransform(asDoubles(left));
+    const auto b = signal::forwardTransform(asDoubles(right));
+    const double bin_hz = rate_hz / static_cast<double>(left.size());
+    struct Band {
+        double centre_hz, both, left, right;
+    };
+    std::vector<Band> bands;
+    for (const double centre_hz : logarithmicGrid(25, 0.4 * rate_hz, 3)) {
+        Band band{centre_hz, 0, 0, 0};
+        const auto last = static_cast<std::size_t>(centre_hz * std::exp2(1.0 / 6) / bin_hz);
+        for (auto k = static_cast<std::size_t>(centre_hz * std::exp2(-1.0 / 6) / bin_hz) + 1;
+             k <= last && k < a.size(); ++k) {
+            band.both += (a[k] * std::conj(b[k])).real();
+            band.left += std::norm(a[k]);
+            band.right += std::norm(b[k]);
+        }
+        bands.push_back(band);
+    }
+    double loudest = 0;
+    for (const Band& band : bands)
+        loudest = std::max({loudest, band.left, band.right});
+    Curve curve{"frequency_hz", "correlation", {}};
+    for (const Band& band : bands)
+        if (std::min(band.left, band.right) > least_share * loudest)
+            curve.points.emplace_back(band.centre_hz, band.both / std::sqrt(band.left * band.right));
+    return curve;
 }
 
 FaultOr<void> putProgramme(Reading& reading, Subject& subject)
@@ -133,6 +174,8 @@ FaultOr<void> putProgramme(Reading& reading, Subject& subject)
     const double l = signal::meanSquare(left);
     const double r = signal::meanSquare(right);
     const bool sounds = l > 0 && r > 0;
+    if (sounds)
+        reading.series["correlation"] = correlationOver(left, right, subject.conditions().sample_rate_hz);
     reading.put("correlation", sounds ? std::optional(both / std::sqrt(l * r)) : std::nullopt,
                 "one side stays silent");
     const double mono = (l + r + 2 * both) / 4;

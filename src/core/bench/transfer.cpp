@@ -77,6 +77,11 @@ void putLevels(Reading& reading, const SettledLevels& levels)
         putSaturating(reading, levels.curve);
     else
         putLevelFigures(reading, levels.figures);
+    if (levels.figures.model && !levels.saturating) {
+        Curve& model = reading.series["model"] = {"input_dbfs", "output_dbfs", {}};
+        for (const auto& [in, out] : levels.curve)
+            model.points.emplace_back(in, in + levels.figures.model->gainDb(in));
+    }
     reading.put("closes_db", levels.closes_db,
                 levels.figures.jump ? "it closes where it opens" : "the gain does not jump");
     if (levels.closes_to_silence && !levels.saturating)

@@ -236,7 +236,7 @@ void MeasurePage::showProgress()
 void MeasurePage::fillPlots()
 {
     for (const auto& [of, plot] : m_plots)
-        plot->setCurves(curvesOf(m_benched, *of));
+        fillPlot(*plot, m_benched, *of);
 }
 
 void MeasurePage::fillTable()

@@ -16,6 +16,11 @@ Axis axisOf(const std::string& quantity)
             q.digits};
 }
 
+QString shortNameOf(const Benched& one)
+{
+    return markLetter(one.mark) + QLatin1Char(' ') + one.title.section(QLatin1Char(' '), 0, 0);
+}
+
 } // namespace
 
 Sheet* plotSheet(const QString& title, const QString& how, Plot* plot)
@@ -45,30 +50,85 @@ Plot* plotFor(const bench::PlotInfo& plot)
                                         : Drawing::Stems);
 }
 
-std::vector<Curve> curvesOf(const std::vector<Benched>& benched, const bench::PlotInfo& plot)
+namespace {
+
+std::vector<PlotMark> asShown(const std::vector<bench::Mark>& marks)
+{
+    std::vector<PlotMark> all;
+    for (const bench::Mark& mark : marks)
+        all.push_back({mark.x, mark.y, QString::fromStdString(mark.text)});
+    return all;
+}
+
+/// How far all are from the one with `mark`; that one itself is the zero line.
+std::vector<Curve> differences(const std::vector<Benched>& benched, const bench::PlotInfo& of, int mark)
 {
     std::vector<Curve> curves;
+    const QString test = QString::fromStdString(of.test);
+    const auto to = std::ranges::find(benched, mark, &Benched::mark);
+    const auto* reference = to == benched.end() ? nullptr : to->reading(test);
+    const auto from = reference ? bench::curvesIn(*reference, of) : std::vector<bench::Curve>();
+    if (from.size() != 1)
+        return curves;
+    for (const Benched& one : benched)
+        if (const auto* reading = one.reading(test))
+            for (const bench::Curve& curve : bench::curvesIn(*reading, of))
+                if (auto difference = bench::differenceOf(of, curve, from.front()); !difference.points.empty())
+                    curves.push_back({one.mark, shortNameOf(one), std::move(difference.points)});
+    return curves;
+}
+
+/// As they were measured, with what is drawn beside them.
+std::vector<Curve> curvesOf(const std::vector<Benched>& benched, const bench::PlotInfo& of, bool thin_on_demand)
+{
+    std::vector<Curve> curves;
+    bool has_shared = false;
     for (const Benched& one : benched) {
-        const auto* reading = one.reading(QString::fromStdString(plot.test));
+        const auto* reading = one.reading(QString::fromStdString(of.test));
         if (!reading)
             continue;
-        const QString name =
-            markLetter(one.mark) + QLatin1Char(' ') + one.title.section(QLatin1Char(' '), 0, 0);
-        const auto of_this = bench::curvesIn(*reading, plot);
+        if (const auto thin = bench::thinLineIn(*reading, of);
+            thin && (thin_on_demand || !of.thin->on_demand)) {
+            const QString name = QString::fromStdString(of.thin->name);
+            if (!of.thin->shared)
+                curves.push_back(
+                    {one.mark, markLetter(one.mark) + QLatin1Char(' ') + name, thin->points, {}, true});
+            else if (!std::exchange(has_shared, true))
+                curves.push_back({0, name, thin->points, {}, true});
+        }
+        const auto of_this = bench::curvesIn(*reading, of);
         for (const bench::Curve& curve : of_this)
-            curves.push_back({one.mark, name, curve.points});
+            curves.push_back({one.mark, shortNameOf(one), curve.points});
         if (of_this.size() == 1)
-            for (const bench::Mark& mark : bench::marksOf(*reading, plot))
-                curves.back().marks.push_back({mark.x, mark.y, QString::fromStdString(mark.text)});
+            curves.back().marks = asShown(bench::marksOf(*reading, of));
     }
-    if (plot.guide && !curves.empty()) {
+    if (of.guide && !curves.empty()) {
         const auto& points = curves.front().points;
         const std::pair ends(points.front().first, points.back().first);
-        curves.insert(
-            curves.begin(),
-            {0, QStringLiteral("1:1"), {{ends.first, ends.first}, {ends.second, ends.second}}, {}, true});
+        curves.insert(curves.begin(), {0,
+                                       QStringLiteral("1:1"),
+                                       {{ends.first, ends.first}, {ends.second, ends.second}},
+                                       {},
+                                       false,
+                                       true});
     }
     return curves;
+}
+
+} // namespace
+
+bool fillPlot(Plot& plot, const std::vector<Benched>& benched, const bench::PlotInfo& of, const PlotWish& wish)
+{
+    auto curves = wish.against_mark ? differences(benched, of, wish.against_mark)
+                                    : curvesOf(benched, of, wish.thin_on_demand);
+    std::vector<PlotMark> grid;
+    for (const Benched& one : benched)
+        if (const auto* reading = one.reading(QString::fromStdString(of.test)); reading && grid.empty())
+            grid = asShown(bench::gridOf(*reading, of));
+    const bool any = !curves.empty();
+    plot.setGrid(std::move(grid));
+    plot.setCurves(std::move(curves));
+    return any;
 }
 
 } // namespace hr::app

@@ -18,7 +18,13 @@ Sheet* plotSheet(const QString& title, const QString& how, Plot* plot);
 /// does not dramatise.
 Plot* plotFor(const bench::PlotInfo& plot);
 
-/// The curves of all who have got them.
-std::vector<Curve> curvesOf(const std::vector<Benched>& benched, const bench::PlotInfo& plot);
+struct PlotWish {
+    bool thin_on_demand = false; ///< with the thin lines that are not always shown
+    int against_mark = 0;        ///< how far all are from this candidate; 0: as measured
+};
+
+/// The curves of all who have got them, and the grid they share. False: nobody has.
+bool fillPlot(Plot& plot, const std::vector<Benched>& benched, const bench::PlotInfo& of,
+              const PlotWish& wish = {});
 
 } // namespace hr::app

@@ -2,7 +2,11 @@
 #include "pages/measure/test_view.h"
 
 #include "bench/suite.h"
+#include "widgets/candidate_mark.h"
 
+#include <QCheckBox>
+#include <QComboBox>
+#include <QGridLayout>
 #include <QVBoxLayout>
 #include <set>
 
@@ -47,20 +51,21 @@ TestView::TestView(const QString& test, QWidget* parent) : QWidget(parent), m_te
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(12);
-    m_row = new QWidget;
-    auto* row = new QHBoxLayout(m_row);
-    row->setContentsMargins(0, 0, 0, 0);
-    row->setSpacing(12);
+    m_place = new QWidget;
+    auto* place = new QVBoxLayout(m_place);
+    place->setContentsMargins(0, 0, 0, 0);
+    place->setSpacing(8);
     for (const bench::PlotInfo& of : bench::allPlots()) {
         if (test.toStdString() != of.test)
             continue;
         Plot* plot = plotFor(of);
-        Sheet* sheet = plotSheet(QString::fromStdString(of.title), {}, plot);
-        // The first says most.
-        row->addWidget(sheet, m_plots.empty() ? 3 : 2);
-        m_plots.push_back({&of, plot, sheet});
+        m_plots.push_back({&of, plot, plotSheet(QString::fromStdString(of.title), {}, plot)});
     }
-    column->addWidget(m_row, 3);
+    place->addWidget(makeChoices());
+    m_grid = new QGridLayout;
+    m_grid->setSpacing(12);
+    place->addLayout(m_grid, 1);
+    column->addWidget(m_place, 3);
     auto* sheet = new Sheet;
     auto* inside = new QVBoxLayout(sheet);
     inside->setContentsMargins(6, 2, 6, 4);
@@ -73,20 +78,96 @@ TestView::TestView(const QString& test, QWidget* parent) : QWidget(parent), m_te
     column->addWidget(sheet, 2);
 }
 
+QWidget* TestView::makeChoices()
+{
+    m_choices = new QWidget;
+    auto* row = new QHBoxLayout(m_choices);
+    row->setContentsMargins(0, 0, 0, 0);
+    m_which = new QComboBox;
+    m_which->setAccessibleName(tr("which plot is shown"));
+    m_which->addItem(tr("All plots"));
+    for (const Shown& shown : m_plots)
+        m_which->addItem(QString::fromStdString(shown.of->title));
+    m_which->setVisible(m_plots.size() > 1);
+    row->addWidget(m_which);
+    m_against = new QComboBox;
+    m_against->setAccessibleName(tr("what the plots are drawn against"));
+    row->addWidget(m_against);
+    m_second = new QCheckBox(tr("second output, thin"));
+    row->addWidget(m_second);
+    row->addStretch();
+    connect(m_which, &QComboBox::activated, this, &TestView::fillPlots);
+    connect(m_against, &QComboBox::activated, this, &TestView::fillPlots);
+    connect(m_second, &QCheckBox::toggled, this, &TestView::fillPlots);
+    return m_choices;
+}
+
 void TestView::fill(const std::vector<Benched>& benched)
 {
-    bool any = false;
-    for (const Shown& shown : m_plots) {
-        auto curves = curvesOf(benched, *shown.of);
-        any = any || !curves.empty();
-        shown.sheet->setVisible(!curves.empty());
-        shown.plot->setCurves(std::move(curves));
-    }
-    m_row->setVisible(any);
+    m_benched = benched;
+    fillAgainst();
+    fillPlots();
     m_table->fillWith(benched, m_test);
     const QString meaning = meaningOf(benched, m_test);
     m_meaning->setText(meaning);
     m_meaning->setVisible(!meaning.isEmpty());
+}
+
+void TestView::fillAgainst()
+{
+    const QVariant before = m_against->currentData();
+    m_against->clear();
+    m_against->addItem(tr("as measured"));
+    for (const Benched& one : m_benched)
+        if (one.reading(m_test))
+            m_against->addItem(tr("against %1 %2").arg(markLetter(one.mark), one.title), one.mark);
+    m_against->setCurrentIndex(std::max(0, before.isValid() ? m_against->findData(before) : 0));
+    m_against->setVisible(m_against->count() > 2); // one alone has nobody to be compared with
+    m_second->setVisible(std::ranges::any_of(m_plots, [this](const Shown& shown) {
+        return shown.of->thin && shown.of->thin->on_demand &&
+               std::ranges::any_of(m_benched, [&](const Benched& one) {
+                   const auto* reading = one.reading(m_test);
+                   return reading && bench::thinLineIn(*reading, *shown.of);
+               });
+    }));
+}
+
+void TestView::fillPlots()
+{
+    PlotWish wish;
+    wish.thin_on_demand = m_second->isChecked() && !m_second->isHidden();
+    if (const QVariant mark = m_against->currentData(); mark.isValid())
+        wish.against_mark = mark.toInt();
+    std::vector<Sheet*> shown;
+    for (std::size_t i = 0; i < m_plots.size(); ++i) {
+        const bool any = fillPlot(*m_plots[i].plot, m_benched, *m_plots[i].of, wish);
+        const bool chosen = m_which->currentIndex() <= 0 || m_which->currentIndex() == static_cast<int>(i) + 1;
+        m_plots[i].sheet->setVisible(any && chosen);
+        if (any && chosen)
+            shown.push_back(m_plots[i].sheet);
+    }
+    arrange(shown);
+    const bool measured = std::ranges::any_of(m_benched, [this](const Benched& one) {
+        const auto* reading = one.reading(m_test);
+        return reading && !reading->series.empty();
+    });
+    m_choices->setVisible(measured && (m_plots.size() > 1 || m_against->count() > 2));
+    m_place->setVisible(measured && !m_plots.empty());
+}
+
+/// Up to three side by side, the first, which says most, the widest; more in two rows.
+void TestView::arrange(const std::vector<Sheet*>& sheets)
+{
+    for (const Shown& shown : m_plots)
+        m_grid->removeWidget(shown.sheet);
+    const auto count = static_cast<int>(sheets.size());
+    const int columns = count > 3 ? (count + 1) / 2 : std::max(count, 1);
+    for (int i = 0; i < count; ++i)
+        m_grid->addWidget(sheets[static_cast<std::size_t>(i)], i / columns, i % columns);
+    for (int column = 0; column < static_cast<int>(m_plots.size()); ++column)
+        m_grid->setColumnStretch(column, column >= columns ? 0 : column == 0 && count <= 3 ? 3 : 2);
+    for (int row = 0; row < 2; ++row)
+        m_grid->setRowStretch(row, row * columns < count ? 1 : 0);
 }
 
 } // namespace hr::app

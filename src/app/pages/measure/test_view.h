@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// One test of the bench, whole: its plots, which overlay all candidates, and every figure of it side by side.
+// One test of the bench, whole: its plots, which overlay all candidates, together or one of them in full size,
+// as measured or against one of them; and every figure of it side by side.
 #pragma once
 
 #include "pages/measure/figures_table.h"
@@ -8,7 +9,10 @@
 
 #include <QWidget>
 
-class QHBoxLayout;
+class QCheckBox;
+class QComboBox;
+class QGridLayout;
+class QLabel;
 
 namespace hr::app {
 
@@ -27,10 +31,20 @@ private:
         Plot* plot;
         Sheet* sheet;
     };
+    QWidget* makeChoices();
+    void fillAgainst();
+    void fillPlots();
+    void arrange(const std::vector<Sheet*>& sheets);
 
     QString m_test;
+    std::vector<Benched> m_benched;
     std::vector<Shown> m_plots;
-    QWidget* m_row = nullptr;
+    QWidget* m_choices = nullptr;
+    QComboBox* m_which = nullptr;   // of the plots; the first entry: all
+    QComboBox* m_against = nullptr; // by set-up; the first entry: nobody
+    QCheckBox* m_second = nullptr;  // thin lines on demand
+    QWidget* m_place = nullptr;
+    QGridLayout* m_grid = nullptr;
     QLabel* m_meaning = nullptr; // what failed checks mean
     FiguresTable* m_table = nullptr;
 };

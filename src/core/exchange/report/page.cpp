@@ -192,6 +192,14 @@ ordered_json axisJson(const bench::Quantity& quantity)
             {"digits", quantity.digits}};
 }
 
+ordered_json marksJson(const bench::Reading& reading, const bench::PlotInfo& plot)
+{
+    auto marks = ordered_json::array();
+    for (const bench::Mark& mark : bench::marksOf(reading, plot))
+        marks.push_back({{"x", mark.x}, {"y", mark.y}, {"text", mark.text}});
+    return marks;
+}
+
 ordered_json plotPartOf(const std::vector<Measured>& subjects, const ordered_json& block)
 {
     const bench::PlotInfo* plot =
@@ -200,12 +208,20 @@ ordered_json plotPartOf(const std::vector<Measured>& subjects, const ordered_jso
         return {{"kind", "plot"}, {"heading", ""}, {"missing", "There is no such plot."}};
     auto curves = ordered_json::array();
     for (const Measured& one : subjects)
-        if (const auto* stored = one.of(plot->test))
+        if (const auto* stored = one.of(plot->test)) {
+            if (const auto thin = bench::thinLineIn(stored->reading, *plot); thin && !plot->thin->on_demand)
+                curves.push_back({{"letter", one.letter},
+                                  {"mark", one.mark},
+                                  {"title", one.title + ", " + plot->thin->name},
+                                  {"thin", true},
+                                  {"points", thin->points}});
             for (const bench::Curve& curve : bench::curvesIn(stored->reading, *plot))
                 curves.push_back({{"letter", one.letter},
                                   {"mark", one.mark},
                                   {"title", one.title},
-                                  {"points", curve.points}});
+                                  {"points", curve.points},
+                                  {"marks", marksJson(stored->reading, *plot)}});
+        }
     bench::Quantity y = bench::quantityOf(plot->y);
     y.logarithmic = false; // only x can be
     ordered_json part{{"kind", "plot"},   {"heading", plot->title}, {"x", axisJson(bench::quantityOf(plot->x))},

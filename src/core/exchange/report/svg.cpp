@@ -176,8 +176,19 @@ std::string svgOf(const ordered_json& plot, const SvgLook& look)
             else
                 path += (path.empty() ? "M" : "L") + px(end_x) + ' ' + px(end_y);
         }
-        svg += "<path d=\"" + path + "\" fill=\"none\" stroke=\"" + colour + "\" stroke-width=\"1.8\"" +
+        const bool thin = curve.value("thin", false);
+        svg += "<path d=\"" + path + "\" fill=\"none\" stroke=\"" + colour + "\" stroke-width=\"" +
+               (thin ? "0.8" : "1.8") + "\"" +
                (*dash ? " stroke-dasharray=\"" + std::string(dash) + '"' : std::string()) + "/>";
+        for (const auto& place : curve.value("marks", none)) {
+            const double mark_x = atX(place.value("x", 0.0));
+            const double mark_y = atY(place.value("y", 0.0));
+            svg +=
+                "<circle cx=\"" + px(mark_x) + "\" cy=\"" + px(mark_y) + "\" r=\"3\" fill=\"" + colour + "\"/>";
+            svg += text(mark_x + 5, mark_y - 5, "start", place.value("text", std::string()), colour);
+        }
+        if (thin)
+            continue; // the letter stands at the curve itself
         if (std::abs(end_y - last_label) < 12)
             end_y = last_label + 12; // letters do not lie on each other
         last_label = end_y;
