@@ -16,7 +16,7 @@ namespace hr::cli {
 namespace {
 
 struct MeasureOptions {
-    std::string id, preset, out;
+    std::string id, preset, out, programme;
     std::vector<std::string> settings, tests;
     double rate_hz = 48000;
     int block = 256;
@@ -32,22 +32,21 @@ struct MeasureOptions {
 
 Result<bench::Conditions> conditionsOf(const MeasureOptions& o)
 {
-    if (!(o.rate_hz >= 8000 && o.rate_hz <= 384000))
-        return wrongRequest("--rate takes 8000 to 384000 Hz.");
-    if (o.block < 1 || o.block > static_cast<int>(hosting::stretch_frames))
-        return wrongRequest("--block takes 1 to " + std::to_string(hosting::stretch_frames) + " frames.");
-    if (o.level_dbfs && !(*o.level_dbfs >= -120 && *o.level_dbfs <= 24))
-        return wrongRequest("--level takes -120 to 24 dBFS.");
-    if (o.frequency_hz && !(*o.frequency_hz >= 10 && *o.frequency_hz < o.rate_hz / 2))
-        return wrongRequest("--frequency takes 10 Hz to half the sample rate.");
-    if (o.tempo_bpm && !(*o.tempo_bpm >= 1 && *o.tempo_bpm <= 999))
-        return wrongRequest("--tempo takes 1 to 999 BPM.");
     if (o.key != "input" && o.key != "silence")
         return wrongRequest("--key takes input (the key input gets what the inputs get) or silence.");
-    return bench::Conditions{
-        o.rate_hz,    static_cast<std::size_t>(o.block),
+    bench::Conditions conditions{
+        o.rate_hz,    static_cast<std::size_t>(std::max(o.block, 0)),
         o.level_dbfs, o.frequency_hz,
         o.tempo_bpm,  o.key == "input" ? bench::KeyFeed::OwnInput : bench::KeyFeed::Silence};
+    if (const auto wrong = bench::unfit(conditions))
+        return wrongRequest("--" + wrong->key + ' ' + wrong->why + '.');
+    if (!o.programme.empty()) {
+        auto passage = bench::readPassage(o.programme, 0, 0, o.rate_hz);
+        if (!passage)
+            return tl::make_unexpected(passage.error());
+        conditions.programme = *passage;
+    }
+    return conditions;
 }
 
 void printText(const bench::Measurement& m)
@@ -247,6 +246,8 @@ void addMeasure(CLI::App& app, Context& context)
     command->add_option("--frequency", options->frequency_hz, "of the tone, Hz");
     command->add_option("--tempo", options->tempo_bpm, "BPM that it is told; none when left out");
     command->add_option("--key", options->key, "what a key input gets: input (default) or silence");
+    command->add_option("--programme", options->programme,
+                        "an audio file that loudness_shift and stereo take in place of the bench's own");
     command->add_flag("--no-store", options->no_store, "leave the catalogue as it is");
     command->add_option("--out", options->out,
                         "write the document into this file; of a batch, the files into this folder");

@@ -135,9 +135,126 @@ private slots:
         QCOMPARE(figure->currentData().toString(), QStringLiteral("timing.attack_ms"));
         parameter->setCurrentIndex(parameter->findText(QStringLiteral("Ratio")));
         QCOMPARE(figure->currentData().toString(), QStringLiteral("transfer.knee_db"));
+        // At two settings of another: a line for each.
+        auto* beside = m_bench->find<QComboBox>(QStringLiteral("another parameter"));
+        QCOMPARE(beside->findText(QStringLiteral("Ratio")), -1); // which is swept
+        beside->setCurrentIndex(beside->findText(QStringLiteral("Knee")));
+        m_bench->find<QSpinBox>(QStringLiteral("settings of the other parameter"))->setValue(2);
+        m_bench->find<QSpinBox>(QStringLiteral("steps"))->setValue(2);
+        QTest::mouseClick(m_bench->button(QStringLiteral("Sweep")), Qt::LeftButton);
+        QTRY_VERIFY_WITH_TIMEOUT(!sweep.isRunning(), 60000);
+        QCOMPARE(sweep.points().size(), std::size_t{4});
+        QCOMPARE(table->columnCount(), 4);
+        QCOMPARE(*sweep.points()[3].beside, 24.0);
+        HR_NEAR(*sweep.points()[3].measured, 24, 1);
+        beside->setCurrentIndex(0);
         QTest::mouseClick(m_bench->button(QStringLiteral("Sweep")), Qt::LeftButton);
         QTest::mouseClick(m_bench->button(QStringLiteral("Stop")), Qt::LeftButton);
         QVERIFY(!sweep.isRunning());
+    }
+
+    void underWhichConditionsIsTypedAndSaid()
+    {
+        const auto& now = m_bench->desk->conditions;
+        m_bench->desk->line_up.remove(m_bench->idAt(1));
+        m_bench->desk->line_up.remove(m_bench->idAt(1));
+        m_bench->desk->line_up.add(QStringLiteral("reference:gain"), {{"gain_db", -7}});
+        QTRY_VERIFY_WITH_TIMEOUT(m_bench->at(1).isOpen(), 10000);
+        const auto type = [this](const QString& field, const QString& text) {
+            auto* edit = m_bench->find<QLineEdit>(field);
+            QVERIFY2(edit, qPrintable(field));
+            edit->setFocus();
+            edit->selectAll();
+            QTest::keyClicks(edit, text.isEmpty() ? QStringLiteral(" ") : text);
+            QTest::keyClick(edit, Qt::Key_Return);
+        };
+        const auto open = [this] {
+            QTest::mouseClick(m_bench->button(QStringLiteral("Conditions")), Qt::LeftButton);
+        };
+        open();
+        type(QStringLiteral("Sample rate, Hz"), QStringLiteral("44.1 kHz"));
+        QCOMPARE(now.now().sample_rate_hz, 44100.0);
+        type(QStringLiteral("Block, frames"), QStringLiteral("64"));
+        type(QStringLiteral("Frequency, Hz"), QStringLiteral("30000")); // there is no such tone
+        QVERIFY(!now.now().frequency_hz);
+        QCOMPARE(m_bench->find<QLineEdit>(QStringLiteral("Frequency, Hz"))->text(), QString());
+        type(QStringLiteral("Level, dBFS"), QStringLiteral("loud"));
+        QVERIFY(!now.now().level_dbfs);
+        type(QStringLiteral("Level, dBFS"), QStringLiteral("-40"));
+        QVERIFY(m_bench->says(QStringLiteral("44.1 kHz · block of 64 · at −40.0 dBFS")));
+        for (int row = 1; row < tests()->count(); ++row)
+            if (tests()->item(row)->flags().testFlag(Qt::ItemIsUserCheckable))
+                tests()->item(row)->setCheckState(Qt::Unchecked);
+        tests()->item(rowOf(QStringLiteral("Response")))->setCheckState(Qt::Checked);
+        measureAll();
+        click(QStringLiteral("Response"));
+        HR_NEAR(
+            cell(QStringLiteral("gain at 1 kHz, dB"), 1).replace(QChar(0x2212), QLatin1Char('-')).toDouble(),
+            -7, 0.01);
+        open(); // a click beside it has closed it
+        // Under the usual ones it has not been measured, and says so; nothing is lost.
+        QTest::mouseClick(m_bench->button(QStringLiteral("Back to the usual ones")), Qt::LeftButton);
+        QVERIFY(now.areStandard());
+        QVERIFY(m_bench->says(QStringLiteral("not under these conditions")));
+        QCOMPARE(cell(QStringLiteral("gain at 1 kHz, dB"), 1), QString());
+        type(QStringLiteral("Sample rate, Hz"), QStringLiteral("44100"));
+        type(QStringLiteral("Block, frames"), QStringLiteral("64"));
+        type(QStringLiteral("Level, dBFS"), QStringLiteral("-40"));
+        QVERIFY(!cell(QStringLiteral("gain at 1 kHz, dB"), 1).isEmpty());
+        // The section that plays in place of the bench's programme.
+        m_bench->desk->transport.load(m_bench->desk->sources.first());
+        QTRY_VERIFY(m_bench->desk->transport.source());
+        auto* programme = m_bench->find<QComboBox>(QStringLiteral("programme"));
+        programme->setCurrentIndex(1);
+        emit programme->activated(1);
+        QTRY_VERIFY_WITH_TIMEOUT(now.now().programme, 10000);
+        QCOMPARE(now.now().programme->sound.sampleRateHz(), 44100.0);
+        m_bench->desk->conditions.type(QStringLiteral("rate"), QStringLiteral("96000"));
+        QVERIFY(!now.now().programme); // it was at another rate
+        // They come back with the next start.
+        m_bench = std::make_unique<test::Workbench>(m_data.path());
+        QVERIFY(m_bench->ready());
+        QCOMPARE(m_bench->desk->conditions.now().sample_rate_hz, 96000.0);
+        QCOMPARE(*m_bench->desk->conditions.now().level_dbfs, -40.0);
+        m_bench->desk->conditions.reset();
+    }
+
+    void plotsAreLookedAtOneByOneAndAgainstAnother()
+    {
+        m_bench->desk->line_up.add(QStringLiteral("reference:low-pass"));
+        QTRY_VERIFY_WITH_TIMEOUT(m_bench->at(3).isOpen(), 10000);
+        for (int row = 1; row < tests()->count(); ++row)
+            if (tests()->item(row)->flags().testFlag(Qt::ItemIsUserCheckable))
+                tests()->item(row)->setCheckState(Qt::Unchecked);
+        tests()->item(rowOf(QStringLiteral("Response")))->setCheckState(Qt::Checked);
+        measureAll();
+        click(QStringLiteral("Response"));
+        const auto inSight = [this] {
+            QList<Plot*> plots;
+            for (auto* plot : m_bench->window->findChildren<Plot*>())
+                if (plot->isVisible())
+                    plots << plot;
+            return plots;
+        };
+        const auto choose = [this](const QString& box, int choice) {
+            auto* combo = m_bench->find<QComboBox>(box);
+            QVERIFY2(combo && combo->count() > choice, qPrintable(box));
+            combo->setCurrentIndex(choice);
+            emit combo->activated(choice);
+        };
+        QCOMPARE(inSight().size(), 3);
+        choose(QStringLiteral("which plot is shown"), 1);
+        QCOMPARE(inSight().size(), 1);
+        Plot* magnitude = inSight().front();
+        magnitude->setCursor(1000);
+        QVERIFY(magnitude->cursorText().contains(QStringLiteral("B −3.00 dB")));
+        choose(QStringLiteral("what the plots are drawn against"), 2); // B
+        magnitude->setCursor(1000);
+        QVERIFY(magnitude->cursorText().contains(QStringLiteral("A 3.00 dB")));
+        QVERIFY(magnitude->cursorText().contains(QStringLiteral("B 0.00 dB")));
+        choose(QStringLiteral("which plot is shown"), 0);
+        choose(QStringLiteral("what the plots are drawn against"), 0);
+        QCOMPARE(inSight().size(), 3);
     }
 
     void oneIsSetLikeAnother()

@@ -14,11 +14,8 @@ class tst_sweep : public QObject {
     {
         const auto info = processors::makeReference(id)->info();
         bench::SweepOrder order;
-        order.parameter = *info.parameterIndex(key);
-        order.first = first;
-        order.last = last;
-        order.steps = steps;
-        order.promise = *bench::promiseOf(info.parameters[order.parameter], info.kind);
+        order.swept = {*info.parameterIndex(key), first, last, steps};
+        order.promise = *bench::promiseOf(info.parameters[order.swept.parameter], info.kind);
         auto points = bench::sweep({id, {}}, info, processors::defaultValues(info), order, {}, control);
         return points ? *points : std::vector<bench::SweepPoint>();
     }
@@ -36,9 +33,31 @@ private slots:
             HR_NEAR(*point.measured, point.honest, 0.005 * point.honest);
         // Logarithmic as the control is: the middle of 100 and 10 000 is 1000.
         const auto info = processors::makeReference("reference:low-pass")->info();
-        const auto settings =
-            bench::sweepSettings(info.parameters[0], {0, 100, 10000, 3, {"response", "corners", 1}});
+        const auto settings = bench::sweepSettings(info.parameters[0], {0, 100, 10000, 3});
         HR_NEAR(settings[1], 1000, 1e-6);
+    }
+
+    void allOfItIsMeasuredAtEachSettingOfAnother()
+    {
+        const auto info = test::infoOf("reference:low-pass");
+        bench::SweepOrder order;
+        order.swept = {*info.parameterIndex("frequency_hz"), 500, 4000, 2};
+        order.beside = bench::SweepRange{*info.parameterIndex("order"), 2, 8, 50}; // four there are
+        order.promise = {"response", "slope_high_db_per_octave", 1};
+        const auto points =
+            bench::sweep({"reference:low-pass", {}}, info, processors::defaultValues(info), order, {});
+        HR_VERIFY(points);
+        QCOMPARE(points->size(), std::size_t{8});
+        for (std::size_t i = 0; i < 8; ++i) {
+            const bench::SweepPoint& point = (*points)[i];
+            QCOMPARE(*point.beside, 2.0 * static_cast<double>(i / 2) + 2);
+            HR_NEAR(point.set, i % 2 == 0 ? 500 : 4000, 1e-6);
+            if (i % 2 == 0) // far enough from half the rate
+                HR_NEAR(std::abs(*point.measured), 6.02 * *point.beside, 0.35 * *point.beside);
+        }
+        order.beside->parameter = 99;
+        QVERIFY(bench::sweep({"reference:low-pass", {}}, info, processors::defaultValues(info), order, {})
+                    ->empty());
     }
 
     void whereThereIsNothingToReadItSaysWhy()
@@ -56,7 +75,7 @@ private slots:
         bits.minimum = 1;
         bits.maximum = 4;
         bits.scale = processors::Scale::Integer;
-        QCOMPARE(bench::sweepSettings(bits, {0, 1, 4, 50, {}}).size(), std::size_t{4});
+        QCOMPARE(bench::sweepSettings(bits, {0, 1, 4, 50}).size(), std::size_t{4});
     }
 
     void itCanBeBrokenOff()

@@ -97,6 +97,17 @@ private slots:
         QCOMPARE(processors::stepped(m_threshold, 0, 1, false), 0.0);
         QCOMPARE(processors::stepped(m_voices, 8, 1, false), 8.0);
         QCOMPARE(processors::stepped(m_voices, 2, 1, true), 3.0);
+        // Of named values, only those that there are.
+        processors::ParameterInfo order;
+        order.minimum = 2;
+        order.maximum = 8;
+        order.scale = processors::Scale::Choice;
+        order.choices = {{8, "8th"}, {2, "2nd"}, {4, "4th"}};
+        QCOMPARE(processors::valueAt(order, 0.3), 4.0);
+        QCOMPARE(processors::valueAt(order, 0.9), 8.0);
+        QCOMPARE(processors::stepped(order, 4, 1, true), 8.0);
+        QCOMPARE(processors::stepped(order, 8, 1, false), 8.0);
+        QCOMPARE(processors::stepped(order, 5, -1, false), 2.0);
     }
 };
 

@@ -16,6 +16,7 @@
 #include "models/settings_steps.h"
 #include "models/sweep_job.h"
 #include "playbar/source_list.h"
+#include "services/bench_conditions.h"
 #include "services/journal_keeper.h"
 #include "services/keeping.h"
 #include "services/page_book.h"
@@ -49,6 +50,7 @@ public:
     LineUp line_up;
     LineUpEdits edits;
     SettingsSteps settings;
+    BenchConditions conditions;
     BenchQueue bench;
     ScanJob scan;
     ProcessorModel processors;

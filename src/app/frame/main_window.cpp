@@ -78,7 +78,8 @@ void MainWindow::makePages()
     m_find =
         new FindPage({*d.store, d.processors, d.notebook, d.keeping, d.ways, d.bench, d.line_up, d.transport,
                       d.sources, d.scan, d.fault_search, d.kin, d.actions, d.undo, d.notices, d.jobs});
-    m_measure = new MeasurePage({*d.store, d.line_up, d.bench, d.sweep, d.fit, d.live, d.jobs, d.navigation});
+    m_measure = new MeasurePage(
+        {*d.store, d.line_up, d.bench, d.conditions, d.sweep, d.fit, d.live, d.jobs, d.navigation});
     m_keep = new KeepPage({*d.store, d.processors, d.keeping, d.ways, d.notices});
     m_pages->addWidget(m_find);
     m_pages->addWidget(

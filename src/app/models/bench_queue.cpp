@@ -9,6 +9,11 @@ namespace {
 
 constexpr auto queue_setting = "background_queue";
 
+QString orderKey(const QString& set_up, const bench::Conditions& conditions)
+{
+    return set_up + QLatin1Char(' ') + QString::fromStdString(conditions.identity());
+}
+
 } // namespace
 
 BenchQueue::BenchQueue(library::Store& store, Jobs& jobs, Notices& notices, QObject* parent)
@@ -21,14 +26,15 @@ library::SetUp BenchQueue::setUpOf(const Contender& contender) const
     return library::setUpOf(m_store.catalogue, contender.location, contender.described, contender.values);
 }
 
-void BenchQueue::measure(const Contender& contender, const QStringList& tests)
+void BenchQueue::measure(const Contender& contender, const QStringList& tests,
+                         const bench::Conditions& conditions)
 {
-    add({contender.location, contender.described, contender.values, tests, setUpOf(contender)});
+    add({contender.location, contender.described, contender.values, tests, setUpOf(contender), conditions});
 }
 
 void BenchQueue::add(const Order& order)
 {
-    const QString key = order.set_up.key();
+    const QString key = orderKey(order.set_up.key(), order.conditions);
     if (m_ordered.contains(key))
         return; // it is in the queue already
     const auto measurement = std::make_shared<bench::Measurement>();
@@ -44,8 +50,8 @@ void BenchQueue::add(const Order& order)
         bench::MeasureControl control;
         control.cancel = in_hand.cancel();
         control.progress = [&in_hand](const std::string&, double done) { in_hand.report(done); };
-        *measurement =
-            bench::measure(order.location, order.info, order.values, *bench::testsNamed(keys), {}, control);
+        *measurement = bench::measure(order.location, order.info, order.values, *bench::testsNamed(keys),
+                                      order.conditions, control);
     };
     job.progressed = [this, key](double done) {
         m_ordered[key].progress = done;
@@ -114,9 +120,9 @@ void BenchQueue::cancel()
         m_jobs.cancel(one.job);
 }
 
-std::optional<double> BenchQueue::progressOf(const QString& set_up) const
+std::optional<double> BenchQueue::progressOf(const QString& set_up, const bench::Conditions& conditions) const
 {
-    const auto found = m_ordered.constFind(set_up);
+    const auto found = m_ordered.constFind(orderKey(set_up, conditions));
     return found == m_ordered.cend() ? std::nullopt : std::optional(found->progress);
 }
 

@@ -23,7 +23,8 @@ public:
     void setOffered(std::function<bool(const QString& processor)> offered) { m_offered = std::move(offered); }
 
     /// As it stands in the line-up. Tests by their keys; empty: the quick ones.
-    void measure(const Contender& contender, const QStringList& tests = {});
+    void measure(const Contender& contender, const QStringList& tests = {},
+                 const bench::Conditions& conditions = {});
     /// The quick tests at their defaults, one after the other; it goes on after a restart. Those in quarantine,
     /// and those that are not offered, are passed over.
     void measureInBackground(const QStringList& processors);
@@ -32,9 +33,9 @@ public:
     void cancel();
     int waiting() const { return static_cast<int>(m_ordered.size()); }
 
-    /// What the bench is doing with a set-up (SetUp::key()): 0 to 1 while it runs, negative while it waits,
-    /// empty otherwise.
-    std::optional<double> progressOf(const QString& set_up) const;
+    /// What the bench is doing with a set-up (SetUp::key()) under these conditions: 0 to 1 while it runs,
+    /// negative while it waits, empty otherwise.
+    std::optional<double> progressOf(const QString& set_up, const bench::Conditions& conditions = {}) const;
 
     /// The set-up of a contender as it stands.
     library::SetUp setUpOf(const Contender& contender) const;
@@ -49,6 +50,7 @@ private:
         std::vector<double> values;
         QStringList tests;
         library::SetUp set_up;
+        bench::Conditions conditions = {};
     };
     void add(const Order& order);
     void finished(const Order& order, const bench::Measurement& measurement);
@@ -64,7 +66,7 @@ private:
     Jobs& m_jobs;
     Notices& m_notices;
     std::function<bool(const QString&)> m_offered;
-    QHash<QString, Ordered> m_ordered; // by set-up
+    QHash<QString, Ordered> m_ordered; // by set-up and conditions
 };
 
 } // namespace hr::app

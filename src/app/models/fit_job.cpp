@@ -8,7 +8,8 @@ FitJob::FitJob(LineUp& line_up, Jobs& jobs, Notices& notices, QObject* parent)
 {
 }
 
-void FitJob::start(ContenderId like, ContenderId set, const bench::FitOrder& order)
+void FitJob::start(ContenderId like, ContenderId set, const bench::FitOrder& order,
+                   const bench::Conditions& conditions)
 {
     const Contender* target = m_line_up.find(like);
     const Contender* moved = m_line_up.find(set);
@@ -24,11 +25,12 @@ void FitJob::start(ContenderId like, ContenderId set, const bench::FitOrder& ord
     job.title = tr("Set %1 like %2").arg(moved->title, target->title);
     job.line = QStringLiteral("bench");
     job.owner = this;
-    job.work = [this, turn, order, found, a = fitted(*target), b = fitted(*moved)](const JobControl& in_hand) {
+    job.work = [this, turn, order, conditions, found, a = fitted(*target),
+                b = fitted(*moved)](const JobControl& in_hand) {
         bench::MeasureControl control;
         control.cancel = in_hand.cancel();
         control.progress = [&in_hand](const std::string&, double done) { in_hand.report(done); };
-        *found = bench::fit(a, b, order, {}, control, [this, turn](const bench::Fit& best) {
+        *found = bench::fit(a, b, order, conditions, control, [this, turn](const bench::Fit& best) {
             QMetaObject::invokeMethod(this, [this, turn, best] {
                 if (turn != m_turn)
                     return;

@@ -17,7 +17,8 @@ public:
 
     /// `set` is left as it is: once something has been gained, a copy of it with what was found stands behind
     /// `like` in the line-up.
-    void start(ContenderId like, ContenderId set, const bench::FitOrder& order);
+    void start(ContenderId like, ContenderId set, const bench::FitOrder& order,
+               const bench::Conditions& conditions = {});
     void cancel(); ///< the best so far is taken
     bool isRunning() const { return m_job != 0; }
     /// The best so far; empty before anything was measured.

@@ -8,7 +8,8 @@ SweepJob::SweepJob(Jobs& jobs, Notices& notices, QObject* parent)
 {
 }
 
-void SweepJob::start(const Contender& contender, const bench::SweepOrder& order)
+void SweepJob::start(const Contender& contender, const bench::SweepOrder& order,
+                     const bench::Conditions& conditions)
 {
     cancel();
     m_points.clear();
@@ -18,20 +19,20 @@ void SweepJob::start(const Contender& contender, const bench::SweepOrder& order)
     job.title = tr("Sweep %1").arg(contender.title);
     job.line = QStringLiteral("bench");
     job.owner = this;
-    job.work = [this, turn, order, fault, location = contender.location, info = contender.described,
+    job.work = [this, turn, order, conditions, fault, location = contender.location, info = contender.described,
                 values = contender.values](const JobControl& in_hand) {
         bench::MeasureControl control;
         control.cancel = in_hand.cancel();
         control.progress = [&in_hand](const std::string&, double done) { in_hand.report(done); };
-        const auto swept =
-            bench::sweep(location, info, values, order, {}, control, [&](const bench::SweepPoint& point) {
-                QMetaObject::invokeMethod(this, [this, turn, point] {
-                    if (turn != m_turn)
-                        return;
-                    m_points.push_back(point);
-                    emit changed();
-                });
-            });
+        const auto swept = bench::sweep(location, info, values, order, conditions, control,
+                                        [&](const bench::SweepPoint& point) {
+                                            QMetaObject::invokeMethod(this, [this, turn, point] {
+                                                if (turn != m_turn)
+                                                    return;
+                                                m_points.push_back(point);
+                                                emit changed();
+                                            });
+                                        });
         if (!swept)
             *fault = swept.error();
     };

@@ -15,7 +15,8 @@ class SweepJob : public QObject {
 public:
     SweepJob(Jobs& jobs, Notices& notices, QObject* parent = nullptr);
 
-    void start(const Contender& contender, const bench::SweepOrder& order);
+    void start(const Contender& contender, const bench::SweepOrder& order,
+               const bench::Conditions& conditions = {});
     void cancel();
     bool isRunning() const { return m_job != 0; }
     const std::vector<bench::SweepPoint>& points() const { return m_points; }

@@ -5,10 +5,10 @@
 
 namespace hr::app {
 
-WaysOn::WaysOn(library::Store& store, LineUp& line_up, BenchQueue& bench, ChainDraft& draft, Notebook& notebook,
-               Navigation& navigation, Notices& notices, QObject* parent)
-    : QObject(parent), m_store(store), m_line_up(line_up), m_bench(bench), m_draft(draft), m_notebook(notebook),
-      m_navigation(navigation), m_notices(notices)
+WaysOn::WaysOn(library::Store& store, LineUp& line_up, BenchQueue& bench, const BenchConditions& conditions,
+               ChainDraft& draft, Notebook& notebook, Navigation& navigation, Notices& notices, QObject* parent)
+    : QObject(parent), m_store(store), m_line_up(line_up), m_bench(bench), m_conditions(conditions),
+      m_draft(draft), m_notebook(notebook), m_navigation(navigation), m_notices(notices)
 {
 }
 
@@ -52,7 +52,7 @@ void WaysOn::measure(ContenderId id)
         return;
     if (!contender->isOpen())
         return m_notices.say(tr("%1 cannot be measured: it could not be opened.").arg(contender->title));
-    m_bench.measure(*contender);
+    m_bench.measure(*contender, {}, m_conditions.now());
     m_navigation.goTo(PageName::Measure);
 }
 

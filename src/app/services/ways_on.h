@@ -7,6 +7,7 @@
 #include "models/bench_queue.h"
 #include "models/chain_draft.h"
 #include "models/line_up.h"
+#include "services/bench_conditions.h"
 #include "services/navigation.h"
 #include "services/notebook.h"
 
@@ -15,8 +16,9 @@ namespace hr::app {
 class WaysOn : public QObject {
     Q_OBJECT
 public:
-    WaysOn(library::Store& store, LineUp& line_up, BenchQueue& bench, ChainDraft& draft, Notebook& notebook,
-           Navigation& navigation, Notices& notices, QObject* parent = nullptr);
+    WaysOn(library::Store& store, LineUp& line_up, BenchQueue& bench, const BenchConditions& conditions,
+           ChainDraft& draft, Notebook& notebook, Navigation& navigation, Notices& notices,
+           QObject* parent = nullptr);
 
     void listenTo(const QString& processor, const std::vector<processors::Setting>& settings = {});
     void listenTo(const QStringList& processors);
@@ -35,6 +37,7 @@ private:
     library::Store& m_store;
     LineUp& m_line_up;
     BenchQueue& m_bench;
+    const BenchConditions& m_conditions;
     ChainDraft& m_draft;
     Notebook& m_notebook;
     Navigation& m_navigation;

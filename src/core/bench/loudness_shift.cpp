@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/loudness_shift.h"
 
-#include "bench/programme.h"
-#include "signal/generators.h"
 #include "signal/levels.h"
 #include "signal/loudness.h"
+
+#include <algorithm>
 
 namespace hr::bench {
 
@@ -32,52 +32,51 @@ std::optional<double> crestOfAllDb(const signal::AudioBuffer& sound)
 const std::vector<FigureInfo>& loudnessShiftFigures()
 {
     const std::string loud_enough = "where the output is loud enough to have a loudness";
-    static const std::vector<FigureInfo> figures{
-        {"shift_lu",
-         "loudness shift",
-         "LU",
-         2,
-         Better::NearZero,
-         {0.1, 0},
-         "programme loudness out against in, with the bench's programme",
-         "ITU-R BS.1770-4",
-         loud_enough,
-         FigureShape::Number,
-         true},
-        {"true_peak_change_db",
-         "true peak change",
-         "dB",
-         2,
-         Better::Neither,
-         {0.3, 0},
-         "out against in",
-         "ITU-R BS.1770-4, annex 2",
-         loud_enough},
-        {"crest_change_db",
-         "crest change",
-         "dB",
-         2,
-         Better::Neither,
-         {0.1, 0},
-         "peak over RMS, out against in",
-         {},
-         loud_enough},
-        {"lra_change_lu",
-         "change of loudness range",
-         "LU",
-         2,
-         Better::Neither,
-         {1, 0},
-         "out against in",
-         "EBU Tech 3342",
-         loud_enough}};
+    static const std::vector<FigureInfo> figures{{"shift_lu",
+                                                  "loudness shift",
+                                                  "LU",
+                                                  2,
+                                                  Better::NearZero,
+                                                  {0.1, 0},
+                                                  "programme loudness out against in, with the programme",
+                                                  "ITU-R BS.1770-4",
+                                                  loud_enough,
+                                                  FigureShape::Number,
+                                                  true},
+                                                 {"true_peak_change_db",
+                                                  "true peak change",
+                                                  "dB",
+                                                  2,
+                                                  Better::Neither,
+                                                  {0.3, 0},
+                                                  "out against in",
+                                                  "ITU-R BS.1770-4, annex 2",
+                                                  loud_enough},
+                                                 {"crest_change_db",
+                                                  "crest change",
+                                                  "dB",
+                                                  2,
+                                                  Better::Neither,
+                                                  {0.1, 0},
+                                                  "peak over RMS, out against in",
+                                                  {},
+                                                  loud_enough},
+                                                 {"lra_change_lu",
+                                                  "change of loudness range",
+                                                  "LU",
+                                                  2,
+                                                  Better::Neither,
+                                                  {1, 0},
+                                                  "out against in",
+                                                  "EBU Tech 3342",
+                                                  loud_enough}};
     return figures;
 }
 
 hosting::FaultOr<Reading> measureLoudnessShift(Subject& subject)
 {
-    const double rate_hz = subject.conditions().sample_rate_hz;
-    const std::vector<double> music = programme(rate_hz);
+    const std::size_t inputs = std::max<std::size_t>(1, subject.info().audio_in);
+    const Stimulus music{.main = programmeFor(subject.conditions(), inputs)};
     if (auto ready = subject.restart(); !ready)
         return tl::make_unexpected(ready.error());
     if (auto warm = subject.process(music); !warm)
@@ -86,7 +85,11 @@ hosting::FaultOr<Reading> measureLoudnessShift(Subject& subject)
     if (!out)
         return tl::make_unexpected(out.error());
 
-    const auto in = signal::onChannels(music, out->channels(), rate_hz);
+    // What went in, on as many channels as came out.
+    signal::AudioBuffer in(out->channels(), out->frames(), subject.conditions().sample_rate_hz);
+    for (std::size_t c = 0; c < in.channels(); ++c)
+        std::ranges::transform(music.main[c % inputs], in.channel(c).begin(),
+                               [](double sample) { return static_cast<float>(sample); });
     const signal::Loudness before = signal::measureLoudness(in);
     const signal::Loudness after = signal::measureLoudness(*out);
     Reading reading;

@@ -3,7 +3,6 @@
 
 #include "bench/impulse.h"
 #include "bench/magnitude.h"
-#include "bench/programme.h"
 #include "bench/spectrum.h"
 #include "signal/levels.h"
 #include "signal/transform.h"
@@ -160,10 +159,9 @@ Curve correlationOver(std::span<const float> left, std::span<const float> right,
 
 FaultOr<void> putProgramme(Reading& reading, Subject& subject)
 {
-    const auto music = programme(subject.conditions().sample_rate_hz);
     if (auto started = subject.restart(); !started)
         return started;
-    auto out = subject.process(music);
+    auto out = subject.process({.main = programmeFor(subject.conditions(), subject.info().audio_in)});
     if (!out)
         return tl::make_unexpected(out.error());
     const auto left = std::as_const(*out).channel(0);
@@ -224,9 +222,8 @@ const std::vector<FigureInfo>& stereoFigures()
          .name = "correlation",
          .digits = 3,
          .allowed = {0.01, 0},
-         .definition =
-             "of both outputs, with the bench's programme on both inputs: 1 the same, 0 unrelated, -1 "
-             "against each other",
+         .definition = "of both outputs, with the same programme on both inputs: 1 the same, 0 unrelated, -1 "
+                       "against each other",
          .applies = two},
         {.key = "mono_loss_db",
          .name = "loss in mono",

@@ -8,26 +8,10 @@
 //     auto out = subject->process({.main = {left, right}, .moves = {{24000, threshold, -30}}});
 #pragma once
 
+#include "bench/conditions.h"
 #include "hosting/instance.h"
 
 namespace hr::bench {
-
-/// What a key (side-chain) input gets where a test does not say.
-enum class KeyFeed {
-    OwnInput, ///< what the main inputs get, as in use
-    Silence,
-};
-
-struct Conditions {
-    double sample_rate_hz = 48000;
-    std::size_t block_frames = 256;
-    std::optional<double> level_dbfs = {};   ///< empty: the test's own default
-    std::optional<double> frequency_hz = {}; ///< empty: the test's own default
-    std::optional<double> tempo_bpm = {};    ///< empty: none
-    KeyFeed key = KeyFeed::OwnInput;
-
-    friend bool operator==(const Conditions&, const Conditions&) = default;
-};
 
 struct Stimulus {
     /// One signal for all main inputs, or one for each; all of one length.

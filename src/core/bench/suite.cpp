@@ -195,6 +195,9 @@ ordered_json conditionsJson(const Measurement& m)
         conditions["frequency_hz"] = *m.conditions.frequency_hz;
     if (m.conditions.tempo_bpm)
         conditions["tempo_bpm"] = *m.conditions.tempo_bpm;
+    if (m.conditions.programme)
+        conditions["programme"] = {{"title", m.conditions.programme->title},
+                                   {"identity", m.conditions.programme->identity}};
     if (m.processor.key_in > 0)
         conditions["key_input"] = m.conditions.key == KeyFeed::OwnInput ? "its own main input" : "silence";
     return conditions;

@@ -23,6 +23,9 @@ bench::Conditions conditionsIn(const ordered_json& from)
     conditions.tempo_bpm = numberAt(from, "tempo_bpm");
     conditions.key = from.value("key_input", std::string()) == "silence" ? bench::KeyFeed::Silence
                                                                          : bench::KeyFeed::OwnInput;
+    if (const auto programme = from.find("programme"); programme != from.end() && programme->is_object())
+        conditions.programme = std::make_shared<bench::Passage>(bench::Passage{
+            programme->value("title", std::string()), programme->value("identity", std::string())});
     return conditions;
 }
 

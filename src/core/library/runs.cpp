@@ -16,15 +16,9 @@ QString textOf(const ordered_json& value)
     return QString::fromStdString(value.dump(-1, ' ', false, ordered_json::error_handler_t::replace));
 }
 
-/// Equal for what was taken alike.
 QString keyOf(const bench::Conditions& conditions)
 {
-    const auto orNull = [](const std::optional<double>& value) {
-        return value ? ordered_json(*value) : ordered_json(nullptr);
-    };
-    return textOf(ordered_json{conditions.sample_rate_hz, conditions.block_frames,
-                               orNull(conditions.level_dbfs), orNull(conditions.frequency_hz),
-                               orNull(conditions.tempo_bpm), conditions.key == bench::KeyFeed::OwnInput});
+    return QString::fromStdString(conditions.identity());
 }
 
 /// Every number of a reading by its key; those of a group as "at_100_hz.thd_percent".

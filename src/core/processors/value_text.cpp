@@ -130,17 +130,44 @@ double trackPosition(const ParameterInfo& p, double value)
     return std::clamp(position, 0.0, 1.0);
 }
 
+namespace {
+
+/// The values that are meant where only named ones are, rising; else none.
+std::vector<double> named(const ParameterInfo& p)
+{
+    std::vector<double> values;
+    if (p.scale == Scale::Choice)
+        for (const Choice& choice : p.choices)
+            values.push_back(choice.value);
+    std::ranges::sort(values);
+    return values;
+}
+
+auto nearestIn(const std::vector<double>& values, double value)
+{
+    return std::ranges::min_element(values, {}, [value](double one) { return std::abs(one - value); });
+}
+
+} // namespace
+
 double valueAt(const ParameterInfo& p, double position)
 {
     const double at = std::clamp(position, 0.0, 1.0);
     const double value = p.scale == Scale::Logarithmic && p.minimum > 0
                              ? p.minimum * std::pow(p.maximum / p.minimum, at)
                              : p.minimum + at * (p.maximum - p.minimum);
+    if (const auto values = named(p); !values.empty())
+        return *nearestIn(values, value);
     return std::clamp(isWhole(p) ? std::round(value) : value, p.minimum, p.maximum);
 }
 
 double stepped(const ParameterInfo& p, double value, int direction, bool fine)
 {
+    if (const auto values = named(p); !values.empty()) {
+        const auto at = nearestIn(values, value) - values.begin() + direction;
+        return values[static_cast<std::size_t>(
+            std::clamp<std::ptrdiff_t>(at, 0, static_cast<std::ptrdiff_t>(values.size()) - 1))];
+    }
     if (isWhole(p))
         return std::clamp(value + direction, p.minimum, p.maximum);
     const double step = direction / (fine ? 10 * steps_on_a_track : steps_on_a_track);

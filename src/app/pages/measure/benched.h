@@ -17,8 +17,9 @@ struct Benched {
     QString title;
     QString set_up; ///< SetUp::key()
     std::vector<library::StoredReading> readings;
-    bool measured_otherwise = false; ///< this processor, at other settings or of another build
-    bool of_another_build = false;   ///< the latter, at these settings
+    bool measured_otherwise = false; ///< this processor, but not this
+    bool of_another_build = false;   ///< at these settings
+    bool under_others = false;       ///< exactly this, under other conditions
 
     static QString benchVersionOf(const library::StoredReading& reading)
     {

@@ -64,8 +64,8 @@ std::vector<std::string> tickedIn(const QListWidget* list)
 
 } // namespace
 
-FitView::FitView(LineUp& line_up, FitJob& job, QWidget* parent)
-    : QWidget(parent), m_line_up(line_up), m_job(job)
+FitView::FitView(LineUp& line_up, FitJob& job, const BenchConditions& conditions, QWidget* parent)
+    : QWidget(parent), m_line_up(line_up), m_job(job), m_conditions(conditions)
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -190,7 +190,7 @@ bench::FitOrder FitView::order() const
 void FitView::start()
 {
     m_fitted = set();
-    m_job.start(like(), set(), order());
+    m_job.start(like(), set(), order(), m_conditions.now());
 }
 
 void FitView::refresh()

@@ -5,6 +5,7 @@
 #pragma once
 
 #include "models/fit_job.h"
+#include "services/bench_conditions.h"
 
 #include <QWidget>
 
@@ -19,7 +20,7 @@ namespace hr::app {
 class FitView : public QWidget {
     Q_OBJECT
 public:
-    FitView(LineUp& line_up, FitJob& job, QWidget* parent = nullptr);
+    FitView(LineUp& line_up, FitJob& job, const BenchConditions& conditions, QWidget* parent = nullptr);
 
     /// Those that there are now.
     void fillCandidates();
@@ -34,6 +35,7 @@ private:
 
     LineUp& m_line_up;
     FitJob& m_job;
+    const BenchConditions& m_conditions;
     QComboBox* m_like = nullptr;
     QComboBox* m_set = nullptr;
     QListWidget* m_parameters = nullptr;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/measure/measure_page.h"
 
+#include "pages/measure/conditions_sheet.h"
 #include "pages/measure/figures_table.h"
 #include "pages/measure/fit_view.h"
 #include "pages/measure/live_view.h"
@@ -70,6 +71,7 @@ MeasurePage::MeasurePage(const Services& services, QWidget* parent) : QWidget(pa
     connect(&m_services.line_up, &LineUp::contendersChanged, this, &MeasurePage::changed);
     connect(&m_services.line_up, &LineUp::valueChanged, this, &MeasurePage::changed);
     connect(&m_services.store.changes(), &library::Changes::measured, this, &MeasurePage::changed);
+    connect(&m_services.conditions, &BenchConditions::changed, this, &MeasurePage::changed);
     connect(&m_services.bench, &BenchQueue::changed, this, [this] {
         if (isVisible())
             showProgress();
@@ -97,9 +99,14 @@ QWidget* MeasurePage::makeTop()
     auto* row = new QHBoxLayout(top);
     row->setContentsMargins(0, 0, 0, 0);
     row->addWidget(label(tr("On the bench"), "title"));
-    row->addStretch();
-    m_conditions = label(tr("48 kHz · block of 256 · freshly started · settings as in the line-up"), "faint");
-    row->addWidget(m_conditions);
+    row->addSpacing(16);
+    m_conditions = new ElidedLabel;
+    m_conditions->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    row->addWidget(m_conditions, 1);
+    auto* conditions = new Button(tr("Conditions"));
+    connect(conditions, &QPushButton::clicked, this,
+            [this] { openConditions(m_services.conditions, window()); });
+    row->addWidget(conditions);
     m_cancel = new Button(tr("Stop"));
     connect(m_cancel, &QPushButton::clicked, &m_services.bench, &BenchQueue::cancel);
     row->addWidget(m_cancel);
@@ -108,7 +115,7 @@ QWidget* MeasurePage::makeTop()
     connect(m_measure, &QPushButton::clicked, this, [this] {
         for (const Contender& contender : m_services.line_up.candidates())
             if (contender.isOpen())
-                m_services.bench.measure(contender, m_tests->ticked());
+                m_services.bench.measure(contender, m_tests->ticked(), m_services.conditions.now());
     });
     row->addWidget(m_measure);
     return top;
@@ -173,19 +180,25 @@ QWidget* MeasurePage::makePlots()
 void MeasurePage::reload()
 {
     m_outdated = false;
+    m_conditions->setText(
+        tr("%1 · freshly started · settings as in the line-up").arg(m_services.conditions.text()));
+    setRole(m_conditions, m_services.conditions.areStandard() ? "faint" : "caution");
     m_benched.clear();
     for (const Contender& contender : m_services.line_up.candidates()) {
         Benched benched{contender.mark, contender.title, {}, {}, false};
         if (contender.isOpen()) {
             const library::SetUp set_up = m_services.bench.setUpOf(contender);
             benched.set_up = set_up.key();
-            if (auto readings = m_services.store.runs.of(set_up))
+            if (auto readings = m_services.store.runs.of(set_up, m_services.conditions.now()))
                 benched.readings = std::move(*readings);
             if (benched.readings.empty())
                 if (auto others = m_services.store.runs.latest(set_up.processor)) {
                     benched.measured_otherwise = !others->empty();
-                    benched.of_another_build = std::ranges::any_of(
-                        *others, [&](const auto& one) { return one.settings == set_up.settings; });
+                    benched.under_others = std::ranges::any_of(
+                        *others, [&](const auto& one) { return one.set_up == benched.set_up; });
+                    benched.of_another_build = std::ranges::any_of(*others, [&](const auto& one) {
+                        return one.settings == set_up.settings && one.set_up != benched.set_up;
+                    });
                 }
         }
         m_benched.push_back(std::move(benched));
@@ -213,10 +226,11 @@ void MeasurePage::showProgress()
         auto* words = new QVBoxLayout;
         words->setSpacing(0);
         words->addWidget(new ElidedLabel(benched.title));
-        const auto progress = m_services.bench.progressOf(benched.set_up);
+        const auto progress = m_services.bench.progressOf(benched.set_up, m_services.conditions.now());
         const QString state = progress && *progress < 0 ? tr("waiting")
                               : progress ? tr("running, %1 %").arg(static_cast<int>(*progress * 100))
                               : benched.set_up.isEmpty()   ? tr("not open")
+                              : benched.under_others       ? tr("not under these conditions")
                               : benched.of_another_build   ? tr("out of date: another build")
                               : benched.measured_otherwise ? tr("not at these settings")
                               : benched.isOfAnotherBench() ? tr("out of date: another bench")
@@ -276,7 +290,8 @@ void MeasurePage::putChosen()
     const QString test = m_tests->current();
     if (test == QLatin1String(TestList::sweep)) {
         if (!m_sweep) {
-            m_sweep = new SweepView(m_services.line_up, m_services.sweep, m_services.store);
+            m_sweep =
+                new SweepView({m_services.line_up, m_services.sweep, m_services.store, m_services.conditions});
             m_views->addWidget(m_sweep);
         }
         m_sweep->fillCandidates();
@@ -284,7 +299,7 @@ void MeasurePage::putChosen()
     }
     if (test == QLatin1String(TestList::fit)) {
         if (!m_fit) {
-            m_fit = new FitView(m_services.line_up, m_services.fit);
+            m_fit = new FitView(m_services.line_up, m_services.fit, m_services.conditions);
             m_views->addWidget(m_fit);
         }
         m_fit->fillCandidates();

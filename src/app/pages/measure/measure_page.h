@@ -11,6 +11,7 @@
 #include "models/line_up.h"
 #include "models/sweep_job.h"
 #include "pages/measure/benched.h"
+#include "services/bench_conditions.h"
 #include "services/navigation.h"
 
 #include <QWidget>
@@ -21,6 +22,7 @@ class QVBoxLayout;
 
 namespace hr::app {
 
+class ElidedLabel;
 class FiguresTable;
 class Plot;
 class Stack;
@@ -37,6 +39,7 @@ public:
         library::Store& store;
         LineUp& line_up;
         BenchQueue& bench;
+        BenchConditions& conditions;
         SweepJob& sweep;
         FitJob& fit;
         LiveTap& live;
@@ -73,7 +76,7 @@ private:
     const Services m_services;
     bool m_outdated = true; // something has changed while this was hidden
     std::vector<Benched> m_benched;
-    QLabel* m_conditions = nullptr;
+    ElidedLabel* m_conditions = nullptr;
     QPushButton* m_measure = nullptr;
     QPushButton* m_cancel = nullptr;
     QVBoxLayout* m_bench_list = nullptr;

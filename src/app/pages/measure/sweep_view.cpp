@@ -6,7 +6,6 @@
 #include "theme/theme.h"
 #include "widgets/basics.h"
 #include "widgets/candidate_mark.h"
-#include "widgets/plot.h"
 
 #include <QComboBox>
 #include <QHeaderView>
@@ -19,6 +18,7 @@ namespace hr::app {
 namespace {
 
 constexpr int usual_steps = 9;
+constexpr int usual_beside_steps = 3;
 constexpr int table_height = 250; // nine steps whole
 
 /// What a label can promise beside the figures themselves (bench/labels.h), by "test.figure".
@@ -31,14 +31,48 @@ const std::vector<std::pair<QString, QString>>& gatheredFigures()
     return all;
 }
 
+/// "6.00 dB"
+QString with(const QString& value, const QString& unit)
+{
+    return unit.isEmpty() ? value : value + QLatin1Char(' ') + unit;
+}
+
+/// "Knee, dB"
+QString titled(const QString& what, const QString& unit)
+{
+    return unit.isEmpty() ? what : QStringLiteral("%1, %2").arg(what, unit);
+}
+
 } // namespace
 
-SweepView::SweepView(LineUp& line_up, SweepJob& job, library::Store& store, QWidget* parent)
-    : QWidget(parent), m_line_up(line_up), m_job(job), m_store(store)
+SweepView::SweepView(const Services& services, QWidget* parent) : QWidget(parent), m_services(services)
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(10);
+    makeChoices(*column);
+    m_meaning = paragraph({}, "faint");
+    column->addWidget(m_meaning);
+    auto* sheet = new Sheet;
+    m_plot_place = new QVBoxLayout(sheet);
+    m_plot_place->setContentsMargins(14, 8, 8, 6);
+    column->addWidget(sheet, 1);
+    auto* below = new Sheet;
+    auto* inside = new QVBoxLayout(below);
+    inside->setContentsMargins(6, 2, 6, 4);
+    m_table = new QTableWidget;
+    asFigures(*m_table, tr("set against measured"));
+    m_table->horizontalHeader()->setDefaultAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    inside->addWidget(m_table);
+    below->setFixedHeight(table_height);
+    column->addWidget(below);
+    connect(&m_services.job, &SweepJob::changed, this, &SweepView::refresh);
+    fillCandidates();
+    refresh();
+}
+
+void SweepView::makeChoices(QVBoxLayout& column)
+{
     auto* row = new QHBoxLayout;
     const auto chooser = [&](const QString& name) {
         auto* box = new QComboBox;
@@ -59,22 +93,20 @@ SweepView::SweepView(LineUp& line_up, SweepJob& job, library::Store& store, QWid
     row->addWidget(m_steps);
     m_start = (new Button(tr("Sweep")))->main();
     row->addWidget(m_start);
-    column->addLayout(row);
-    m_meaning = paragraph({}, "faint");
-    column->addWidget(m_meaning);
-    auto* sheet = new Sheet;
-    m_plot_place = new QVBoxLayout(sheet);
-    m_plot_place->setContentsMargins(14, 8, 8, 6);
-    column->addWidget(sheet, 1);
-    auto* below = new Sheet;
-    auto* inside = new QVBoxLayout(below);
-    inside->setContentsMargins(6, 2, 6, 4);
-    m_table = new QTableWidget;
-    asFigures(*m_table, tr("set against measured"));
-    m_table->horizontalHeader()->setDefaultAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    inside->addWidget(m_table);
-    below->setFixedHeight(table_height);
-    column->addWidget(below);
+    column.addLayout(row);
+    auto* second = new QHBoxLayout;
+    second->addWidget(label(tr("and all of it at settings of"), "faint"));
+    m_beside = new QComboBox;
+    m_beside->setAccessibleName(tr("another parameter"));
+    second->addWidget(m_beside);
+    m_beside_steps = new QSpinBox;
+    m_beside_steps->setRange(bench::fewest_sweep_steps, bench::most_beside_steps);
+    m_beside_steps->setValue(usual_beside_steps);
+    m_beside_steps->setAccessibleName(tr("settings of the other parameter"));
+    m_beside_steps->setSuffix(tr(" settings"));
+    second->addWidget(m_beside_steps);
+    second->addStretch();
+    column.addLayout(second);
 
     for (const auto& [key, name] : gatheredFigures())
         m_figure->addItem(name, key);
@@ -88,10 +120,10 @@ SweepView::SweepView(LineUp& line_up, SweepJob& job, library::Store& store, QWid
     connect(m_candidate, &QComboBox::currentIndexChanged, this, &SweepView::fillParameters);
     connect(m_parameter, &QComboBox::currentIndexChanged, this, &SweepView::guessFigure);
     connect(m_figure, &QComboBox::activated, this, &SweepView::remember);
-    connect(m_start, &QPushButton::clicked, this, [this] { m_job.isRunning() ? m_job.cancel() : start(); });
-    connect(&m_job, &SweepJob::changed, this, &SweepView::refresh);
-    fillCandidates();
-    refresh();
+    connect(m_start, &QPushButton::clicked, this,
+            [this] { m_services.job.isRunning() ? m_services.job.cancel() : start(); });
+    connect(m_beside, &QComboBox::currentIndexChanged, this,
+            [this] { m_beside_steps->setEnabled(m_beside->currentData().isValid()); });
 }
 
 void SweepView::fillCandidates()
@@ -99,7 +131,7 @@ void SweepView::fillCandidates()
     const QVariant before = m_candidate->currentData();
     const QSignalBlocker quiet(m_candidate);
     m_candidate->clear();
-    for (const Contender& candidate : m_line_up.candidates())
+    for (const Contender& candidate : m_services.line_up.candidates())
         if (candidate.isOpen() && !candidate.info.parameters.empty())
             m_candidate->addItem(markLetter(candidate.mark) + QStringLiteral("  ") + candidate.title,
                                  QVariant::fromValue<quint64>(candidate.id));
@@ -111,7 +143,7 @@ void SweepView::fillCandidates()
 
 const Contender* SweepView::contender() const
 {
-    return m_line_up.find(m_candidate->currentData().value<quint64>());
+    return m_services.line_up.find(m_candidate->currentData().value<quint64>());
 }
 
 std::optional<std::size_t> SweepView::parameter() const
@@ -141,6 +173,19 @@ void SweepView::fillParameters()
     guessFigure();
 }
 
+/// What can stand beside the one that is swept.
+void SweepView::fillBeside()
+{
+    const QVariant before = m_beside->currentData();
+    m_beside->clear();
+    m_beside->addItem(tr("no other parameter"));
+    for (int i = 0; i < m_parameter->count(); ++i)
+        if (i != m_parameter->currentIndex())
+            m_beside->addItem(m_parameter->itemText(i), m_parameter->itemData(i));
+    m_beside->setCurrentIndex(std::max(0, before.isValid() ? m_beside->findData(before) : 0));
+    m_beside_steps->setEnabled(m_beside->currentIndex() > 0);
+}
+
 /// What the user has once said this label means; it stands for the processor, not for its place here.
 QString SweepView::meaningKey() const
 {
@@ -152,13 +197,14 @@ QString SweepView::meaningKey() const
 
 void SweepView::guessFigure()
 {
+    fillBeside();
     const auto index = parameter();
     m_start->setEnabled(index.has_value());
     if (!index)
         return m_meaning->setText(tr("No candidate has a parameter to sweep: add one from Find."));
     const processors::ParameterInfo& p = contender()->info.parameters[*index];
     const auto guessed = bench::promiseOf(p, contender()->info.kind);
-    const QString told = m_store.setting(meaningKey());
+    const QString told = m_services.store.setting(meaningKey());
     const QString wanted = !told.isEmpty() ? told
                            : guessed       ? QString::fromStdString(guessed->test + '.' + guessed->figure)
                                            : QString();
@@ -176,7 +222,7 @@ void SweepView::guessFigure()
 void SweepView::remember()
 {
     if (!meaningKey().isEmpty())
-        (void)m_store.setSetting(meaningKey(), m_figure->currentData().toString());
+        (void)m_services.store.setSetting(meaningKey(), m_figure->currentData().toString());
 }
 
 bench::Promise SweepView::promise() const
@@ -199,11 +245,15 @@ void SweepView::start()
     const Contender& of = *contender();
     const processors::ParameterInfo& p = of.info.parameters[*index];
     bench::SweepOrder order;
-    order.parameter = *index;
-    order.first = p.minimum;
-    order.last = p.maximum;
-    order.steps = m_steps->value();
+    order.swept = {*index, p.minimum, p.maximum, m_steps->value()};
     order.promise = promise();
+    m_beside_name.clear();
+    if (const auto other = of.info.parameterIndex(m_beside->currentData().toString().toStdString())) {
+        const processors::ParameterInfo& beside = of.info.parameters[*other];
+        order.beside = {*other, beside.minimum, beside.maximum, m_beside_steps->value()};
+        m_beside_name = QString::fromStdString(beside.name);
+        m_beside_unit = QString::fromStdString(beside.unit);
+    }
     m_mark = of.mark;
     m_name = QString::fromStdString(p.name);
     m_set_unit = QString::fromStdString(p.unit);
@@ -217,7 +267,7 @@ void SweepView::start()
                       {tr("measured"), m_figure_unit, false, 1, m_digits});
     m_plot->setAccessibleName(tr("%1, measured against set").arg(m_name));
     m_plot_place->addWidget(m_plot, 1);
-    m_job.start(of, order);
+    m_services.job.start(of, order, m_services.conditions.now());
 }
 
 void SweepView::sweep(const QString& parameter)
@@ -228,39 +278,62 @@ void SweepView::sweep(const QString& parameter)
 
 void SweepView::refresh()
 {
-    m_start->setText(m_job.isRunning() ? tr("Stop") : tr("Sweep"));
-    const auto& points = m_job.points();
-    if (m_plot) {
-        Curve measured{m_mark, markLetter(m_mark) + QLatin1Char(' ') + tr("measured"), {}};
-        Curve honest{0, tr("honest"), {}};
-        for (const bench::SweepPoint& point : points) {
-            honest.points.emplace_back(point.set, point.honest);
-            if (point.measured)
-                measured.points.emplace_back(point.set, *point.measured);
+    m_start->setText(m_services.job.isRunning() ? tr("Stop") : tr("Sweep"));
+    if (m_plot)
+        m_plot->setCurves(curves());
+    fillTable();
+}
+
+/// What an honest label would give, and a line for each setting of the other parameter.
+std::vector<Curve> SweepView::curves() const
+{
+    const QString letter = markLetter(m_mark) + QLatin1Char(' ');
+    Curve honest{0, tr("honest"), {}};
+    std::vector<Curve> measured;
+    std::optional<double> beside;
+    for (const bench::SweepPoint& point : m_services.job.points()) {
+        if (measured.empty() || point.beside != beside) {
+            beside = point.beside;
+            measured.push_back({m_mark,
+                                letter + (beside ? with(number(*beside, 2), m_beside_unit) : tr("measured")),
+                                {},
+                                {},
+                                beside.has_value()});
         }
-        m_plot->setCurves({honest, measured});
+        if (measured.size() == 1)
+            honest.points.emplace_back(point.set, point.honest);
+        if (point.measured)
+            measured.back().points.emplace_back(point.set, *point.measured);
     }
+    measured.insert(measured.begin(), honest);
+    return measured;
+}
+
+void SweepView::fillTable()
+{
+    const auto& points = m_services.job.points();
+    const bool has_beside = !m_beside_name.isEmpty();
+    QStringList header{titled(m_name.isEmpty() ? tr("set") : tr("%1 set").arg(m_name), m_set_unit),
+                       titled(tr("measured"), m_figure_unit), titled(tr("off by"), m_figure_unit)};
+    if (has_beside)
+        header.prepend(titled(m_beside_name, m_beside_unit));
     m_table->clear();
-    m_table->setColumnCount(3);
+    m_table->setColumnCount(static_cast<int>(header.size()));
     m_table->setRowCount(static_cast<int>(points.size()));
-    const auto with = [](const QString& what, const QString& unit) {
-        return unit.isEmpty() ? what : QStringLiteral("%1, %2").arg(what, unit);
-    };
-    m_table->setHorizontalHeaderLabels(
-        {with(m_name.isEmpty() ? tr("set") : tr("%1 set").arg(m_name), m_set_unit),
-         with(tr("measured"), m_figure_unit), with(tr("off by"), m_figure_unit)});
+    m_table->setHorizontalHeaderLabels(header);
     for (int row = 0; row < m_table->rowCount(); ++row) {
         const bench::SweepPoint& point = points[static_cast<std::size_t>(row)];
-        const auto cell = [&](int column, const QString& text) {
-            auto* item = new QTableWidgetItem(text);
+        QStringList texts{number(point.set, 2), point.measured ? number(*point.measured, m_digits) : tr("none"),
+                          point.measured ? signedNumber(*point.measured - point.honest, m_digits) : QString()};
+        if (has_beside)
+            texts.prepend(number(point.beside.value_or(0), 2));
+        for (int column = 0; column < texts.size(); ++column) {
+            auto* item = new QTableWidgetItem(texts[column]);
             item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
             item->setFont(Theme::figures(12));
             item->setToolTip(QString::fromStdString(point.reason).toHtmlEscaped());
             m_table->setItem(row, column, item);
-        };
-        cell(0, number(point.set, 2));
-        cell(1, point.measured ? number(*point.measured, m_digits) : tr("none"));
-        cell(2, point.measured ? signedNumber(*point.measured - point.honest, m_digits) : QString());
+        }
     }
 }
 

@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Sweep: one parameter of a candidate through its range, what was measured against what was set, and the line
-// that an honest label would give.
+// Sweep: one parameter of a candidate through its range, at a few settings of another where that is asked for:
+// what was measured against what was set, and the line that an honest label would give.
 #pragma once
 
 #include "models/line_up.h"
 #include "models/sweep_job.h"
+#include "services/bench_conditions.h"
+#include "widgets/plot.h"
 
 #include <QWidget>
 
@@ -18,12 +20,16 @@ class QVBoxLayout;
 
 namespace hr::app {
 
-class Plot;
-
 class SweepView : public QWidget {
     Q_OBJECT
 public:
-    SweepView(LineUp& line_up, SweepJob& job, library::Store& store, QWidget* parent = nullptr);
+    struct Services {
+        LineUp& line_up;
+        SweepJob& job;
+        library::Store& store;
+        const BenchConditions& conditions;
+    };
+    explicit SweepView(const Services& services, QWidget* parent = nullptr);
 
     /// Those that can be swept now.
     void fillCandidates();
@@ -32,7 +38,9 @@ public:
     Plot* plot() const { return m_plot; }
 
 private:
+    void makeChoices(QVBoxLayout& column);
     void fillParameters();
+    void fillBeside();
     void guessFigure();
     void remember();
     void start();
@@ -42,13 +50,16 @@ private:
     bench::Promise promise() const;
     QString meaningKey() const;
 
-    LineUp& m_line_up;
-    SweepJob& m_job;
-    library::Store& m_store;
+    std::vector<Curve> curves() const;
+    void fillTable();
+
+    const Services m_services;
     QComboBox* m_candidate = nullptr;
     QComboBox* m_parameter = nullptr;
     QComboBox* m_figure = nullptr;
     QSpinBox* m_steps = nullptr;
+    QComboBox* m_beside = nullptr;
+    QSpinBox* m_beside_steps = nullptr;
     QPushButton* m_start = nullptr;
     QLabel* m_meaning = nullptr;
     QVBoxLayout* m_plot_place = nullptr;
@@ -57,7 +68,7 @@ private:
 
     // Of what is shown:
     int m_mark = 1;
-    QString m_name, m_set_unit, m_figure_unit;
+    QString m_name, m_set_unit, m_figure_unit, m_beside_name, m_beside_unit;
     int m_digits = 2;
 };
 

@@ -59,7 +59,7 @@ public:
 private:
     void changed() noexcept override
     {
-        const int order = static_cast<int>(value(1));
+        const int order = 2 * std::clamp(static_cast<int>(value(1)) / 2, 1, static_cast<int>(most_sections));
         m_count = static_cast<std::size_t>(order) / 2;
         for (int k = 0; k < order / 2; ++k)
             m_sections[static_cast<std::size_t>(k)] =
