@@ -3,10 +3,12 @@
 // The Measure page: tests are ticked and run, one is looked at whole, and what each figure says stands in its
 // cell.
 #include "app/workbench.h"
-#include "pages/measure/figures_table.h"
+#include "pages/measure/figures_view.h"
 #include "pages/measure/test_list.h"
 #include "widgets/plot.h"
 
+#include <QCheckBox>
+#include <QClipboard>
 #include <QComboBox>
 #include <QLabel>
 #include <QListWidget>
@@ -69,7 +71,7 @@ private slots:
 
     void tickedTestsAreRunAndLookedAt()
     {
-        QCOMPARE(tests()->count(), 21); // an overview before them, the sweep after
+        QCOMPARE(tests()->count(), 22); // the overview and all figures before them, the sweep after
         QVERIFY(!tests()->ticked().contains(QStringLiteral("trust"))); // it takes its time
         for (int row = 1; row < tests()->count(); ++row)
             tests()->item(row)->setCheckState(Qt::Unchecked);
@@ -255,6 +257,64 @@ private slots:
         choose(QStringLiteral("which plot is shown"), 0);
         choose(QStringLiteral("what the plots are drawn against"), 0);
         QCOMPARE(inSight().size(), 3);
+    }
+
+    void allFiguresAreFoundSortedExplainedAndSaved()
+    {
+        for (int row = 1; row < tests()->count(); ++row)
+            if (tests()->item(row)->flags().testFlag(Qt::ItemIsUserCheckable))
+                tests()->item(row)->setCheckState(Qt::Unchecked);
+        for (const char* test : {"Response", "Timing"})
+            tests()->item(rowOf(QLatin1String(test)))->setCheckState(Qt::Checked);
+        measureAll();
+        click(QStringLiteral("All figures"));
+        auto* words = m_bench->find<QLineEdit>(QStringLiteral("find a figure"));
+        QVERIFY(words);
+        QTest::keyClicks(words, QStringLiteral("GAIN"));
+        QCOMPARE(figures()->rowsInSight().size(), std::size_t{1});
+        QCOMPARE(cell(QStringLiteral("Response: gain at 1 kHz, dB"), 2), QStringLiteral("−3.000"));
+        words->clear();
+        const auto all = figures()->rowsInSight().size();
+        QVERIFY(all > 10);
+        auto* differing = m_bench->window->findChild<QCheckBox*>();
+        for (auto* box : m_bench->window->findChildren<QCheckBox*>())
+            if (box->isVisible())
+                differing = box;
+        QTest::mouseClick(differing, Qt::LeftButton, {}, QPoint(8, differing->height() / 2));
+        QVERIFY(differing->isChecked());
+        const auto differ = figures()->rowsInSight();
+        QVERIFY(!differ.empty() && differ.size() < all);
+        QVERIFY(std::ranges::count(
+                    differ, FiguresTable::Row(QStringLiteral("response"), QStringLiteral("gain_1k_db"))) == 1);
+        QCOMPARE(figures()->item(0, 0)->text(), QStringLiteral("Response: gain at 1 kHz, dB")); // as tests are
+        // Sorted as numbers: what is not there comes last.
+        figures()->sortByColumn(2, Qt::AscendingOrder);
+        double before = -1e9;
+        for (int row = 0; row < figures()->rowCount(); ++row)
+            if (const QVariant value = figures()->item(row, 2)->data(Qt::UserRole); value.isValid()) {
+                QVERIFY(value.toDouble() >= before);
+                before = value.toDouble();
+            } else {
+                before = 1e9; // no number after words
+            }
+        // A click on the name says what it is.
+        const int row = figures()->row(
+            figures()->findItems(QStringLiteral("Response: gain at 1 kHz, dB"), Qt::MatchExactly).value(0));
+        figures()->setCurrentCell(row, 0);
+        QTest::keyClick(figures(), Qt::Key_Return);
+        QVERIFY(m_bench->says(QStringLiteral("magnitude of the first output at 1 kHz")));
+        QVERIFY(m_bench->says(QStringLiteral("Farina")));
+        QTest::keyClick(figures(), Qt::Key_C, Qt::ControlModifier);
+        QVERIFY(QGuiApplication::clipboard()->text().contains(QStringLiteral("gain at 1 kHz, dB\t")));
+        auto* view = m_bench->window->findChild<FiguresView*>();
+        const QString file = m_data.filePath(QStringLiteral("figures.csv"));
+        HR_VERIFY(view->saveAs(file.toStdString()));
+        QFile written(file);
+        QVERIFY(written.open(QIODevice::ReadOnly));
+        const QByteArray csv = written.readAll();
+        QCOMPARE(csv.left(csv.indexOf("\r\n")), QByteArray("test,figure,unit,\"A Compressor\",\"B Gain\""));
+        QVERIFY(csv.contains("\r\nresponse,gain_1k_db,\"dB\","));
+        QVERIFY(!view->saveAs("/proc/nowhere.csv"));
     }
 
     void oneIsSetLikeAnother()

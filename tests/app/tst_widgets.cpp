@@ -185,6 +185,16 @@ private slots:
         const QImage bare = plot.grab().toImage();
         plot.setCurves({{1, QStringLiteral("A"), points, {{-20, -20, QStringLiteral("threshold")}}}});
         QVERIFY(plot.grab().toImage() != bare);
+        // Its word as well, where there is room beside the others'.
+        const QImage marked = plot.grab().toImage();
+        plot.setCurves({{1, QStringLiteral("A"), points, {{-20, -20, QString()}}}});
+        const QImage dotted = plot.grab().toImage();
+        QVERIFY(dotted != marked);
+        const PlotMark there{-20, -20, QStringLiteral("threshold")};
+        plot.setCurves({{1, QStringLiteral("A"), points, {there, there, there, there, there}}});
+        const QImage crowded = plot.grab().toImage();
+        plot.setCurves({{1, QStringLiteral("A"), points, {there, there, there, there, {-20, -20, QString()}}}});
+        QCOMPARE(plot.grab().toImage(), crowded); // the fifth finds none
         plot.setCurves({{1, QStringLiteral("A"), points}});
         QCOMPARE(plot.grab().toImage(), bare);
         // A guide is seen, and is no datum.

@@ -24,20 +24,27 @@ namespace hr::app {
 namespace {
 
 constexpr int end_label_px = 84;
-constexpr double finer = 2; // points of a saved picture for each on the screen
+constexpr int least_tick_px = 24; // a frequency and the air around it
+constexpr double finer = 2;       // points of a saved picture for each on the screen
 /// Where bars of levels in dB stand.
 constexpr double stem_floor = -150;
 
 /// 20, 50, 100, 200 … with k for thousands.
 class OneTwoFiveTicker : public QCPAxisTicker {
+public:
+    explicit OneTwoFiveTicker(const QCPAxis& axis) : m_axis(axis) {}
+
 protected:
     QVector<double> createTickVector(double, const QCPRange& range) override
     {
         QVector<double> ticks;
+        const double decades = std::log10(range.upper / range.lower);
+        const bool crowded = m_axis.axisRect()->width() < 3 * decades * least_tick_px;
         for (double decade = std::pow(10, std::floor(std::log10(range.lower))); decade <= range.upper;
              decade *= 10)
             for (const double step : {1, 2, 5})
-                ticks << decade * step;
+                if (step == 1 || !crowded)
+                    ticks << decade * step;
         return ticks;
     }
     QVector<double> createSubTickVector(int, const QVector<double>&) override { return {}; }
@@ -45,6 +52,9 @@ protected:
     {
         return tick >= 1000 ? QStringLiteral("%1k").arg(tick / 1000) : QString::number(tick);
     }
+
+private:
+    const QCPAxis& m_axis;
 };
 
 /// Steps of 1, 2, 3, 6, 10 or 20 dB, with a real minus.
@@ -99,9 +109,10 @@ Plot::Plot(Axis x, Axis y, Drawing drawing, QWidget* parent)
     m_plot->setMouseTracking(true);
     m_plot->setInteractions(QCP::iRangeDrag | QCP::iRangeZoom);
     m_plot->setNoAntialiasingOnDrag(true);
+    connect(m_plot, &QCustomPlot::afterLayout, this, &Plot::placeWords);
     if (m_x.logarithmic) {
         m_plot->xAxis->setScaleType(QCPAxis::stLogarithmic);
-        m_plot->xAxis->setTicker(QSharedPointer<QCPAxisTicker>(new OneTwoFiveTicker));
+        m_plot->xAxis->setTicker(QSharedPointer<QCPAxisTicker>(new OneTwoFiveTicker(*m_plot->xAxis)));
     } else {
         m_plot->xAxis->setTicker(QSharedPointer<QCPAxisTicker>(new LevelTicker));
     }
@@ -154,6 +165,7 @@ void Plot::setCurves(std::vector<Curve> curves)
 {
     m_curves = std::move(curves);
     m_plot->clearPlottables();
+    m_words.clear();
     for (QCPAbstractItem* item : std::exchange(m_beside, {}))
         m_plot->removeItem(item);
     addGrid();
@@ -224,10 +236,9 @@ void Plot::addMarks(const Curve& curve)
         word->setText(mark.text);
         word->setFont(Theme::words(Theme::small_px));
         word->setColor(markColour(curve.mark));
-        word->setPositionAlignment(Qt::AlignLeft | Qt::AlignBottom);
-        word->setPadding(QMargins(5, 0, 0, 4));
         word->position->setCoords(mark.x, mark.y);
         m_beside.push_back(word);
+        m_words.push_back(word);
     }
 }
 
@@ -267,6 +278,10 @@ void Plot::resetRanges()
             low = std::min(low, y);
             high = std::max(high, y);
         }
+    if (m_y.always && first < last) {
+        low = std::min(low, m_y.always->first);
+        high = std::max(high, m_y.always->second);
+    }
     if (first < last) {
         // The end labels stand in a margin to the right, where no curve runs.
         const double side = hasStems() ? 0.6 : 0;
@@ -282,13 +297,41 @@ void Plot::resetRanges()
     m_plot->replot();
 }
 
+/// Beside their marks, where they lie neither outside nor on each other; the dots of the others stand alone.
+void Plot::placeWords()
+{
+    const QRect inside = m_plot->axisRect()->rect();
+    std::vector<QRect> taken;
+    for (QCPItemText* word : m_words) {
+        const QPoint at = word->position->pixelPosition().toPoint();
+        const QSize size = QFontMetrics(word->font()).size(0, word->text()) + QSize(5, 4);
+        bool fits = false;
+        for (const Qt::Alignment side : {Qt::AlignLeft | Qt::AlignBottom, Qt::AlignRight | Qt::AlignBottom,
+                                         Qt::AlignLeft | Qt::AlignTop, Qt::AlignRight | Qt::AlignTop}) {
+            const QRect there(QPoint(side.testFlag(Qt::AlignLeft) ? at.x() : at.x() - size.width(),
+                                     side.testFlag(Qt::AlignTop) ? at.y() : at.y() - size.height()),
+                              size);
+            if (!inside.contains(there) ||
+                std::ranges::any_of(taken, [&](const QRect& other) { return other.intersects(there); }))
+                continue;
+            const bool to_right = side.testFlag(Qt::AlignLeft);
+            word->setPositionAlignment(side);
+            word->setPadding(QMargins(to_right ? 5 : 0, 0, to_right ? 0 : 5, 4));
+            taken.push_back(there);
+            fits = true;
+            break;
+        }
+        word->setVisible(fits);
+    }
+}
+
 void Plot::labelEnds()
 {
     for (QCPAbstractItem* end : std::exchange(m_ends, {}))
         m_plot->removeItem(end);
     std::vector<std::pair<double, const Curve*>> ends;
     for (const Curve& curve : m_curves)
-        if (!curve.points.empty())
+        if (!curve.points.empty() && !curve.explained)
             ends.emplace_back(curve.points.back().second, &curve);
     std::ranges::sort(ends, {}, &std::pair<double, const Curve*>::first);
     // Where ends meet, their labels are moved apart: upwards, and back down where that would leave the plot.

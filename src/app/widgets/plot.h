@@ -9,6 +9,7 @@
 
 #include <QWidget>
 #include <filesystem>
+#include <optional>
 #include <vector>
 
 class QCustomPlot;
@@ -29,6 +30,7 @@ struct Curve {
     std::vector<std::pair<double, double>> points; ///< x ascending
     std::vector<PlotMark> marks = {};              ///< places on it with a word each
     bool thin = false;                             ///< beside another of the same mark
+    bool explained = false;                        ///< by the title of the plot: no label at its end
     bool guide = false;                            ///< drawn to compare with: neither read nor among the data
 };
 
@@ -44,6 +46,7 @@ struct Axis {
     bool logarithmic = false;
     double least_span = 0; ///< the plot never zooms its automatic range further in
     int digits = 2;        ///< of what the cursor reads
+    std::optional<std::pair<double, double>> always = std::nullopt; ///< never less than from here to there
 };
 
 class Plot : public QWidget {
@@ -80,6 +83,7 @@ private:
     bool hasStems() const { return m_drawing != Drawing::Lines; }
     void addLine(const Curve& curve);
     void labelEnds();
+    void placeWords();
     QString readAt(double x) const;
     void copyData() const;
 
@@ -91,6 +95,7 @@ private:
     QCPItemText* m_reading;
     std::vector<PlotMark> m_grid;
     std::vector<QCPAbstractItem*> m_beside; // what stands beside marks and the grid
+    std::vector<QCPItemText*> m_words;      // those of them that stand beside marks
     std::vector<QCPAbstractItem*> m_ends;   // labels at the ends of lines
     QString m_cursor_text;
     double m_cursor = 0;

@@ -11,10 +11,13 @@ namespace {
 
 nlohmann::ordered_json axisAsJson(const Axis& axis)
 {
-    return {{"name", axis.name.toStdString()},
-            {"unit", axis.unit.toStdString()},
-            {"logarithmic", axis.logarithmic},
-            {"least_span", axis.least_span}};
+    nlohmann::ordered_json json{{"name", axis.name.toStdString()},
+                                {"unit", axis.unit.toStdString()},
+                                {"logarithmic", axis.logarithmic},
+                                {"least_span", axis.least_span}};
+    if (axis.always)
+        json["always"] = *axis.always;
+    return json;
 }
 
 std::string axisAsText(const Axis& axis)

@@ -133,7 +133,7 @@ const std::vector<FigureInfo>& decayFigures()
          .unit = "s",
          .digits = 3,
          .allowed = {0, 0.03},
-         .definition = "the same through the first 10 dB",
+         .definition = "of the whole band, by the line through the first 10 dB of the backward integration",
          .source = "ISO 3382-1:2009",
          .applies = rings},
         {.key = "predelay_ms",

@@ -207,7 +207,7 @@ const std::vector<FigureInfo>& harmonicsFigures()
          2,
          Better::Lower,
          {0.1, 0},
-         "the same as a level against the fundamental",
+         "level of harmonics 2 to 20 below half the sample rate, against the fundamental",
          "AES17"},
         {"thdn_db",
          "THD+N",
@@ -249,7 +249,7 @@ const std::vector<FigureInfo>& harmonicsFigures()
          2,
          Better::Neither,
          {},
-         "the same figures with a tone of 100 Hz",
+         "figures of this test with a tone of 100 Hz",
          {},
          "where no frequency was asked for",
          FigureShape::Numbers}};

@@ -168,7 +168,7 @@ const std::vector<FigureInfo>& noiseFigures()
          1,
          Better::Lower,
          {0.2, 0},
-         "the same through the A curve",
+         "RMS with nothing going in, through the A curve",
          "IEC 61672-1",
          "where there is any"},
         {"after_signal_dbfs",

@@ -20,6 +20,7 @@ struct Quantity {
     bool logarithmic = false;
     double least_span = 0; ///< never shown closer, so that what is flat looks flat
     int digits = 2;        ///< of what a cursor reads
+    std::optional<std::pair<double, double>> always = std::nullopt; ///< never less than from here to there
 };
 Quantity quantityOf(const std::string& axis);
 

@@ -4,9 +4,14 @@
 #include "bench/figure_text.h"
 #include "bench/suite.h"
 #include "theme/theme.h"
+#include "widgets/basics.h"
 #include "widgets/candidate_mark.h"
 
+#include <QClipboard>
+#include <QGuiApplication>
 #include <QHeaderView>
+#include <QKeyEvent>
+#include <QVBoxLayout>
 #include <cmath>
 
 namespace hr::app {
@@ -14,12 +19,36 @@ namespace hr::app {
 namespace {
 
 constexpr int row_px = 22;
+constexpr int value_role = Qt::UserRole;       // of a cell that holds a number
+constexpr int test_role = Qt::UserRole;        // of a name
+constexpr int figure_role = Qt::UserRole + 1;  // of a name
+constexpr int differs_role = Qt::UserRole + 2; // of a name: whether a cell of its row is bold
+constexpr int explanation_px = 360;
+
+/// Sorted as numbers, after which come words, after which comes what is not there.
+class FigureCell : public QTableWidgetItem {
+public:
+    using QTableWidgetItem::QTableWidgetItem;
+
+    bool operator<(const QTableWidgetItem& other) const override
+    {
+        const QVariant mine = data(value_role);
+        const QVariant others = other.data(value_role);
+        if (mine.isValid() && others.isValid())
+            return mine.toDouble() < others.toDouble();
+        if (mine.isValid() != others.isValid())
+            return mine.isValid();
+        return text().isEmpty() == other.text().isEmpty() ? text() < other.text() : other.text().isEmpty();
+    }
+};
 
 QTableWidgetItem* cellOf(const bench::Reading& reading, const std::string& key, const bench::FigureInfo& figure)
 {
-    auto* cell = new QTableWidgetItem(QString::fromStdString(bench::cellText(reading, key, figure)));
+    auto* cell = new FigureCell(QString::fromStdString(bench::cellText(reading, key, figure)));
     const auto* value = bench::figureIn(reading, key);
     if (value && !value->is_null()) {
+        if (value->is_number())
+            cell->setData(value_role, value->get<double>());
         if (figure.shape == bench::FigureShape::Verdict && value->is_object()) {
             cell->setToolTip(QString::fromStdString(value->value("detail", std::string())).toHtmlEscaped());
             const auto result = value->value("result", std::string());
@@ -34,6 +63,19 @@ QTableWidgetItem* cellOf(const bench::Reading& reading, const std::string& key, 
         cell->setForeground(Theme::palette().faint);
     }
     return cell;
+}
+
+/// "0.5 ms and 5 % of itself"; empty where it is exact, or a matter of the machine.
+QString allowedText(const bench::FigureInfo& figure)
+{
+    QStringList parts;
+    if (figure.allowed.absolute > 0)
+        parts << (QString::number(figure.allowed.absolute) + QLatin1Char(' ') +
+                  QString::fromStdString(figure.unit))
+                     .trimmed();
+    if (figure.allowed.relative > 0)
+        parts << QObject::tr("%1 % of itself").arg(100 * figure.allowed.relative, 0, 'g', 3);
+    return parts.join(QObject::tr(" and "));
 }
 
 } // namespace
@@ -53,10 +95,15 @@ void asFigures(QTableWidget& table, const QString& accessible_name)
 FiguresTable::FiguresTable(QWidget* parent) : QTableWidget(parent)
 {
     asFigures(*this, tr("figures"));
+    connect(this, &QTableWidget::cellClicked, this, [this](int row, int column) {
+        if (column == 0)
+            explain(row);
+    });
 }
 
 void FiguresTable::fill(const std::vector<Benched>& benched, const std::vector<Row>& rows)
 {
+    setSortingEnabled(false);
     clear();
     setRowCount(0);
     setColumnCount(1 + static_cast<int>(benched.size()));
@@ -71,7 +118,7 @@ void FiguresTable::fill(const std::vector<Benched>& benched, const std::vector<R
         addRow(benched, row);
 }
 
-void FiguresTable::fillWith(const std::vector<Benched>& benched, const QString& test)
+std::vector<FiguresTable::Row> FiguresTable::rowsOf(const std::vector<Benched>& benched, const QString& test)
 {
     std::vector<const bench::Reading*> readings;
     for (const Benched& one : benched)
@@ -80,7 +127,111 @@ void FiguresTable::fillWith(const std::vector<Benched>& benched, const QString& 
     std::vector<Row> rows;
     for (const std::string& key : bench::figureKeys(test.toStdString(), readings))
         rows.emplace_back(test, QString::fromStdString(key));
+    return rows;
+}
+
+void FiguresTable::fillWith(const std::vector<Benched>& benched, const QString& test)
+{
+    fill(benched, rowsOf(benched, test));
+}
+
+void FiguresTable::fillWithAll(const std::vector<Benched>& benched)
+{
+    const bool first_time = !std::exchange(m_with_tests, true); // in the order of the suite then
+    std::vector<Row> rows;
+    for (const bench::TestInfo& test : bench::allTests()) {
+        const QString key = QString::fromStdString(test.key);
+        if (std::ranges::any_of(benched, [&](const Benched& one) { return one.reading(key); }))
+            std::ranges::copy(rowsOf(benched, key), std::back_inserter(rows));
+    }
+    const int sorted_by = horizontalHeader()->sortIndicatorSection();
+    const Qt::SortOrder order = horizontalHeader()->sortIndicatorOrder();
     fill(benched, rows);
+    horizontalHeader()->setSortIndicatorClearable(true);
+    horizontalHeader()->setSortIndicator(first_time || sorted_by >= columnCount() ? -1 : sorted_by, order);
+    setSortingEnabled(true);
+}
+
+void FiguresTable::show(const Wish& wish)
+{
+    for (int row = 0; row < rowCount(); ++row) {
+        const QTableWidgetItem* name = item(row, 0);
+        setRowHidden(row, !name->text().contains(wish.words.trimmed(), Qt::CaseInsensitive) ||
+                              (wish.only_differing && !name->data(differs_role).toBool()));
+    }
+}
+
+std::vector<FiguresTable::Row> FiguresTable::rowsInSight() const
+{
+    std::vector<Row> rows;
+    for (int row = 0; row < rowCount(); ++row)
+        if (!isRowHidden(row))
+            rows.emplace_back(item(row, 0)->data(test_role).toString(),
+                              item(row, 0)->data(figure_role).toString());
+    return rows;
+}
+
+QString FiguresTable::text() const
+{
+    QStringList lines;
+    const auto line = [&](const auto& cell) {
+        QStringList cells;
+        for (int column = 0; column < columnCount(); ++column)
+            cells << (cell(column) ? cell(column)->text() : QString());
+        lines << cells.join(QLatin1Char('\t'));
+    };
+    line([this](int column) { return horizontalHeaderItem(column); });
+    for (int row = 0; row < rowCount(); ++row)
+        if (!isRowHidden(row))
+            line([&](int column) { return item(row, column); });
+    return lines.join(QLatin1Char('\n')) + QLatin1Char('\n');
+}
+
+void FiguresTable::keyPressEvent(QKeyEvent* event)
+{
+    if (event->matches(QKeySequence::Copy))
+        QGuiApplication::clipboard()->setText(text());
+    else if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) && currentRow() >= 0)
+        explain(currentRow());
+    else
+        QTableWidget::keyPressEvent(event);
+}
+
+/// What the figure is, how far a reading may be off, and where the definition comes from.
+void FiguresTable::explain(int row)
+{
+    const QTableWidgetItem* name = item(row, 0);
+    const bench::FigureInfo* figure = bench::figureInfo(name->data(test_role).toString().toStdString(),
+                                                        name->data(figure_role).toString().toStdString());
+    if (!figure)
+        return;
+    QStringList lines;
+    if (!figure->definition.empty())
+        lines << QString::fromStdString(figure->definition);
+    if (!figure->applies.empty())
+        lines << tr("It exists %1.").arg(QString::fromStdString(figure->applies));
+    const QString allowed = allowedText(*figure);
+    if (!allowed.isEmpty())
+        lines << tr("A reading may be off by %1.").arg(allowed);
+    if (!figure->source.empty())
+        lines << tr("Defined in: %1").arg(QString::fromStdString(figure->source));
+    auto* sheet = new Sheet(window());
+    sheet->setWindowFlags(Qt::Popup);
+    sheet->setAttribute(Qt::WA_DeleteOnClose);
+    sheet->setAccessibleName(name->text());
+    sheet->setAccessibleDescription(lines.join(QLatin1Char(' ')));
+    sheet->setFixedWidth(explanation_px);
+    auto* column = new QVBoxLayout(sheet);
+    column->setContentsMargins(14, 10, 14, 12);
+    column->addWidget(label(name->text(), "strong"));
+    for (const QString& line : lines) {
+        auto* words = paragraph(line);
+        words->setTextFormat(Qt::PlainText);
+        column->addWidget(words);
+    }
+    sheet->adjustSize();
+    sheet->move(viewport()->mapToGlobal(visualItemRect(name).bottomLeft() + QPoint(0, 2)));
+    sheet->QWidget::show();
 }
 
 /// As the test has declared the figure.
@@ -92,16 +243,19 @@ void FiguresTable::addRow(const std::vector<Benched>& benched, const Row& row)
         return;
     const int at = rowCount();
     insertRow(at);
-    auto* title = new QTableWidgetItem(
-        QString::fromStdString(bench::titleOf(test.toStdString(), key.toStdString(), *figure)));
-    QString tip = QString::fromStdString(figure->definition);
-    if (!figure->source.empty())
-        tip += tr(" (%1)").arg(QString::fromStdString(figure->source));
-    title->setToolTip(tip.toHtmlEscaped());
+    const auto& tests = bench::allTests();
+    const auto of = std::ranges::find(tests, test.toStdString(), &bench::TestInfo::key);
+    const QString name = QString::fromStdString(bench::titleOf(test.toStdString(), key.toStdString(), *figure));
+    auto* title = new QTableWidgetItem(m_with_tests && of != tests.end()
+                                           ? QString::fromStdString(of->name) + QStringLiteral(": ") + name
+                                           : name);
+    title->setData(test_role, test);
+    title->setData(figure_role, key);
+    title->setToolTip(QString::fromStdString(figure->definition).toHtmlEscaped());
     setItem(at, 0, title);
     for (std::size_t i = 0; i < benched.size(); ++i) {
         const bench::Reading* reading = benched[i].reading(test);
-        auto* cell = reading ? cellOf(*reading, key.toStdString(), *figure) : new QTableWidgetItem;
+        auto* cell = reading ? cellOf(*reading, key.toStdString(), *figure) : new FigureCell;
         cell->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
         cell->setFont(Theme::figures(12));
         if (cell->toolTip().isEmpty())
@@ -136,6 +290,7 @@ void FiguresTable::markDifferences(const std::vector<Benched>& benched, const Ro
             continue;
         QTableWidgetItem* cell = item(at, static_cast<int>(i) + 1);
         cell->setFont(Theme::figures(12, QFont::Bold));
+        item(at, 0)->setData(differs_role, true);
         cell->setToolTip(tr("differs from %1 by %2 %3, more than both may be off")
                              .arg(first_title,
                                   QString::fromStdString(bench::numberText(one - *first, figure.digits)),

@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // Figures side by side: a row each, a column a candidate. What was not measured is blank; what does not exist
-// says so, and why in its tip. What differs from the first by more than both may be off is bold.
+// says so, and why in its tip. What differs from the first by more than both may be off is bold. A click on a
+// figure's name, or Return, says what it is; Ctrl+C copies all.
 #pragma once
 
 #include "pages/measure/benched.h"
@@ -23,11 +24,32 @@ public:
     void fill(const std::vector<Benched>& benched, const std::vector<Row>& rows);
     /// Every figure of one test, groups opened.
     void fillWith(const std::vector<Benched>& benched, const QString& test);
+    /// Every figure of every test that anybody was measured with, each under its test's name; they can be
+    /// sorted by any column.
+    void fillWithAll(const std::vector<Benched>& benched);
+
+    struct Wish {
+        QString words; ///< in the figure's or the test's name
+        bool only_differing = false;
+    };
+    /// Only these rows are in sight.
+    void show(const Wish& wish);
+    /// Those in sight, from the top.
+    std::vector<Row> rowsInSight() const;
+    /// Of those in sight, tab-separated as they stand there.
+    QString text() const;
+
+protected:
+    void keyPressEvent(QKeyEvent* event) override;
 
 private:
+    static std::vector<Row> rowsOf(const std::vector<Benched>& benched, const QString& test);
     void addRow(const std::vector<Benched>& benched, const Row& row);
     void markDifferences(const std::vector<Benched>& benched, const Row& row, const bench::FigureInfo& figure,
                          int at);
+    void explain(int row);
+
+    bool m_with_tests = false; // names of tests before those of figures
 };
 
 } // namespace hr::app

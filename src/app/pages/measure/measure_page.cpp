@@ -3,6 +3,7 @@
 
 #include "pages/measure/conditions_sheet.h"
 #include "pages/measure/figures_table.h"
+#include "pages/measure/figures_view.h"
 #include "pages/measure/fit_view.h"
 #include "pages/measure/live_view.h"
 #include "pages/measure/plot_sheet.h"
@@ -180,7 +181,7 @@ QWidget* MeasurePage::makePlots()
 void MeasurePage::reload()
 {
     m_outdated = false;
-    m_conditions->setText(
+    m_conditions->setWhole(
         tr("%1 · freshly started · settings as in the line-up").arg(m_services.conditions.text()));
     setRole(m_conditions, m_services.conditions.areStandard() ? "faint" : "caution");
     m_benched.clear();
@@ -288,6 +289,15 @@ void MeasurePage::showChosen()
 void MeasurePage::putChosen()
 {
     const QString test = m_tests->current();
+    if (test == QLatin1String(TestList::figures)) {
+        if (!m_figures) {
+            m_figures = new FiguresView;
+            m_views->addWidget(m_figures);
+            connect(m_figures, &FiguresView::failed, this, &MeasurePage::failed);
+        }
+        m_figures->fill(m_benched);
+        return m_views->setCurrentWidget(m_figures);
+    }
     if (test == QLatin1String(TestList::sweep)) {
         if (!m_sweep) {
             m_sweep =

@@ -24,6 +24,7 @@ namespace hr::app {
 
 class ElidedLabel;
 class FiguresTable;
+class FiguresView;
 class Plot;
 class Stack;
 class FitView;
@@ -87,6 +88,7 @@ private:
     TestList* m_tests = nullptr;
     Stack* m_views = nullptr; // the overview, and the test in sight
     TestView* m_view = nullptr;
+    FiguresView* m_figures = nullptr;
     SweepView* m_sweep = nullptr;
     FitView* m_fit = nullptr;
     LiveView* m_live = nullptr;

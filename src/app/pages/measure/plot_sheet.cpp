@@ -12,8 +12,12 @@ namespace {
 Axis axisOf(const std::string& quantity)
 {
     const bench::Quantity q = bench::quantityOf(quantity);
-    return {QString::fromStdString(q.name), QString::fromStdString(q.unit), q.logarithmic, q.least_span,
-            q.digits};
+    return {QString::fromStdString(q.name),
+            QString::fromStdString(q.unit),
+            q.logarithmic,
+            q.least_span,
+            q.digits,
+            q.always};
 }
 
 QString shortNameOf(const Benched& one)
@@ -90,11 +94,16 @@ std::vector<Curve> curvesOf(const std::vector<Benched>& benched, const bench::Pl
         if (const auto thin = bench::thinLineIn(*reading, of);
             thin && (thin_on_demand || !of.thin->on_demand)) {
             const QString name = QString::fromStdString(of.thin->name);
+            const bool explained = !of.thin->on_demand;
             if (!of.thin->shared)
-                curves.push_back(
-                    {one.mark, markLetter(one.mark) + QLatin1Char(' ') + name, thin->points, {}, true});
+                curves.push_back({one.mark,
+                                  markLetter(one.mark) + QLatin1Char(' ') + name,
+                                  thin->points,
+                                  {},
+                                  true,
+                                  explained});
             else if (!std::exchange(has_shared, true))
-                curves.push_back({0, name, thin->points, {}, true});
+                curves.push_back({0, name, thin->points, {}, true, explained});
         }
         const auto of_this = bench::curvesIn(*reading, of);
         for (const bench::Curve& curve : of_this)
@@ -105,12 +114,9 @@ std::vector<Curve> curvesOf(const std::vector<Benched>& benched, const bench::Pl
     if (of.guide && !curves.empty()) {
         const auto& points = curves.front().points;
         const std::pair ends(points.front().first, points.back().first);
-        curves.insert(curves.begin(), {0,
-                                       QStringLiteral("1:1"),
-                                       {{ends.first, ends.first}, {ends.second, ends.second}},
-                                       {},
-                                       false,
-                                       true});
+        Curve guide{0, QStringLiteral("1:1"), {{ends.first, ends.first}, {ends.second, ends.second}}};
+        guide.guide = true;
+        curves.insert(curves.begin(), std::move(guide));
     }
     return curves;
 }

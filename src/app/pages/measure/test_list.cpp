@@ -19,6 +19,9 @@ TestList::TestList(QWidget* parent) : QListWidget(parent)
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* overview = new QListWidgetItem(tr("Overview"), this);
     overview->setSizeHint({0, test_row_px});
+    auto* figures_of_all = new QListWidgetItem(tr("All figures"), this);
+    figures_of_all->setData(key_role, QLatin1String(figures));
+    figures_of_all->setSizeHint({0, test_row_px});
     for (const bench::TestInfo& test : bench::allTests()) {
         auto* item = new QListWidgetItem(QString::fromStdString(test.name), this);
         item->setData(key_role, QString::fromStdString(test.key));

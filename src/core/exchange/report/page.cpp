@@ -185,11 +185,14 @@ ordered_json tableOf(const std::vector<Measured>& subjects, const ordered_json& 
 
 ordered_json axisJson(const bench::Quantity& quantity)
 {
-    return {{"name", quantity.name},
-            {"unit", quantity.unit},
-            {"logarithmic", quantity.logarithmic},
-            {"least_span", quantity.least_span},
-            {"digits", quantity.digits}};
+    ordered_json json{{"name", quantity.name},
+                      {"unit", quantity.unit},
+                      {"logarithmic", quantity.logarithmic},
+                      {"least_span", quantity.least_span},
+                      {"digits", quantity.digits}};
+    if (quantity.always)
+        json["always"] = *quantity.always;
+    return json;
 }
 
 ordered_json marksJson(const bench::Reading& reading, const bench::PlotInfo& plot)

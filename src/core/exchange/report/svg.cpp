@@ -86,6 +86,11 @@ Axis axisOf(const ordered_json& declared, const ordered_json& curves, int coordi
                 axis.first = std::min(axis.first, value);
                 axis.last = std::max(axis.last, value);
             }
+    if (const auto always = declared.find("always");
+        always != declared.end() && always->is_array() && always->size() == 2 && axis.first <= axis.last) {
+        axis.first = std::min(axis.first, always->at(0).get<double>());
+        axis.last = std::max(axis.last, always->at(1).get<double>());
+    }
     if (axis.first > axis.last)
         return {axis.logarithmic ? 20.0 : 0.0, axis.logarithmic ? 20000.0 : 1.0, axis.logarithmic};
     if (axis.logarithmic) {
