@@ -22,6 +22,8 @@ constexpr const char* prefixes = "@prefix doap: <http://usefulinc.com/ns/doap#> 
                                  "@prefix pset: <http://lv2plug.in/ns/ext/presets#> .\n"
                                  "@prefix rdf: <http://www.w3.org/1999/02/22-rdf-syntax-ns#> .\n"
                                  "@prefix rdfs: <http://www.w3.org/2000/01/rdf-schema#> .\n"
+                                 "@prefix atom: <http://lv2plug.in/ns/ext/atom#> .\n"
+                                 "@prefix time: <http://lv2plug.in/ns/ext/time#> .\n"
                                  "@prefix units: <http://lv2plug.in/ns/extensions/units#> .\n";
 
 /// A decimal that Turtle reads as one.
@@ -88,6 +90,11 @@ public:
             " ; lv2:minimum 0.0 ; lv2:maximum 8192.0 ; lv2:portProperty lv2:reportsLatency , lv2:integer ; "
             "units:unit units:frame");
     }
+    void time()
+    {
+        add("a lv2:InputPort , atom:AtomPort", "time", "Time",
+            " ; atom:bufferType atom:Sequence ; atom:supports time:Position ; lv2:designation lv2:control");
+    }
     const std::string& text() const { return m_text; }
 
 private:
@@ -123,6 +130,8 @@ void describe(std::ostream& out)
     }
     if (about.tells_latency)
         ports.latency();
+    if (about.takes_tempo)
+        ports.time();
     out << "\nis:" << about.slug << " a lv2:Plugin , lv2:" << about.lv2_class << " ;\n    doap:name \""
         << about.name
         << "\" ;\n    doap:license <http://www.gnu.org/licenses/gpl-3.0> ;\n    doap:maintainer [ foaf:name \""

@@ -8,7 +8,11 @@
 
 #include <array>
 #include <cstdint>
+#include <cstring>
+#include <lv2/atom/util.h>
 #include <lv2/core/lv2.h>
+#include <lv2/time/time.h>
+#include <lv2/urid/urid.h>
 #include <span>
 
 namespace specimens {
@@ -42,6 +46,7 @@ struct About {
     const char* text;
     int inputs = 2, outputs = 2, keys = 0;
     bool tells_latency = false;
+    bool takes_tempo = false;
 };
 
 template<class T>
@@ -65,6 +70,38 @@ constexpr About aboutOf()
 template<class T>
 using Values = std::array<float, static_cast<std::size_t>(controlCount<T>())>;
 
+/// What a host says of tempo (http://lv2plug.in/ns/ext/time), as numbers of its own.
+struct TempoWords {
+    LV2_URID object = 0, position = 0, beats_per_minute = 0, a_float = 0;
+
+    void lookUp(const LV2_Feature* const* features)
+    {
+        for (; features && *features; ++features)
+            if (std::strcmp((*features)->URI, LV2_URID__map) == 0) {
+                const auto* map = static_cast<const LV2_URID_Map*>((*features)->data);
+                object = map->map(map->handle, LV2_ATOM__Object);
+                position = map->map(map->handle, LV2_TIME__Position);
+                beats_per_minute = map->map(map->handle, LV2_TIME__beatsPerMinute);
+                a_float = map->map(map->handle, LV2_ATOM__Float);
+            }
+    }
+    /// The last that was told in these events; 0: none.
+    float tempoIn(const LV2_Atom_Sequence& events) const
+    {
+        float bpm = 0;
+        LV2_ATOM_SEQUENCE_FOREACH(&events, event)
+        {
+            const auto* told = reinterpret_cast<const LV2_Atom_Object*>(&event->body);
+            const LV2_Atom* value = nullptr;
+            if (event->body.type == object && told->body.otype == position)
+                lv2_atom_object_get(told, beats_per_minute, &value, 0);
+            if (value && value->type == a_float)
+                bpm = reinterpret_cast<const LV2_Atom_Float*>(value)->body;
+        }
+        return bpm;
+    }
+};
+
 template<class T>
 struct Instance {
     explicit Instance(double sample_rate_hz) : effect(sample_rate_hz) {}
@@ -73,13 +110,18 @@ struct Instance {
     StereoOut out{};
     std::array<float*, static_cast<std::size_t>(controlCount<T>())> ports{};
     float* latency = nullptr;
+    const LV2_Atom_Sequence* time = nullptr; ///< where it is told the tempo
+    TempoWords words;
     T effect;
 };
 
 template<class T>
-LV2_Handle make(const LV2_Descriptor*, double sample_rate_hz, const char*, const LV2_Feature* const*)
+LV2_Handle make(const LV2_Descriptor*, double sample_rate_hz, const char*, const LV2_Feature* const* features)
 {
-    return new Instance<T>(sample_rate_hz);
+    auto* self = new Instance<T>(sample_rate_hz);
+    if constexpr (aboutOf<T>().takes_tempo)
+        self->words.lookUp(features);
+    return self;
 }
 
 template<class T>
@@ -96,6 +138,8 @@ void connect(LV2_Handle handle, std::uint32_t port, void* data)
         self.in[static_cast<std::size_t>(2 + index)] = static_cast<const float*>(data);
     else if ((index -= about.keys) < controlCount<T>())
         self.ports[static_cast<std::size_t>(index)] = static_cast<float*>(data);
+    else if (about.takes_tempo)
+        self.time = static_cast<const LV2_Atom_Sequence*>(data);
     else
         self.latency = static_cast<float*>(data);
 }
@@ -107,6 +151,9 @@ void run(LV2_Handle handle, std::uint32_t frames)
     Values<T> values{};
     for (std::size_t i = 0; i < values.size(); ++i)
         values[i] = self.ports[i] ? *self.ports[i] : 0.0F;
+    if constexpr (aboutOf<T>().takes_tempo)
+        if (const float bpm = self.time ? self.words.tempoIn(*self.time) : 0; bpm > 0)
+            self.effect.tempo_bpm = bpm;
     self.effect.process(self.in, self.out, frames, values);
     if constexpr (aboutOf<T>().tells_latency)
         if (self.latency)

@@ -45,11 +45,21 @@ private:
 
 /// From side to side.
 struct DoubleQuay {
-    static constexpr About about{"double-quay", "Double Quay", "Bollard Works", "DelayPlugin",
-                                 "Echoes that go from one side to the other."};
-    static constexpr std::array controls{Control{"time_ms", "Time", "ms", 10, 1000, 250, Law::Logarithmic},
-                                         Control{"feedback_percent", "Feedback", "pc", 0, 90, 45},
-                                         Control{"blend_percent", "Blend", "pc", 0, 100, 35}};
+    static constexpr About about{"double-quay",
+                                 "Double Quay",
+                                 "Bollard Works",
+                                 "DelayPlugin",
+                                 "Echoes that go from one side to the other, in time with the music if asked.",
+                                 2,
+                                 2,
+                                 0,
+                                 false,
+                                 true};
+    static constexpr std::array controls{
+        Control{"time_ms", "Time", "ms", 10, 1000, 250, Law::Logarithmic},
+        Control{"feedback_percent", "Feedback", "pc", 0, 90, 45},
+        Control{"blend_percent", "Blend", "pc", 0, 100, 35},
+        Control{"beat", "Beat", "", 0, 3, 0, Law::Integer, "", "0=as set,1=eighth,2=dotted eighth,3=quarter"}};
 
     explicit DoubleQuay(double rate) : rate_hz(rate)
     {
@@ -58,7 +68,10 @@ struct DoubleQuay {
     }
     void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const Values<DoubleQuay>& c)
     {
-        const auto delay = static_cast<std::size_t>(0.001 * c[0] * rate_hz);
+        constexpr std::array beats{0.0, 0.5, 0.75, 1.0};
+        const double of_beat_s = beats[static_cast<std::size_t>(c[3])] * 60 / tempo_bpm;
+        const double delay_s = of_beat_s > 0 ? std::min(of_beat_s, 1.05) : 0.001 * c[0];
+        const auto delay = static_cast<std::size_t>(delay_s * rate_hz);
         const double blend = c[2] / 100;
         for (std::uint32_t i = 0; i < frames; ++i) {
             const std::array<double, 2> echo{lines[0].tap(delay - 1), lines[1].tap(delay - 1)};
@@ -68,6 +81,8 @@ struct DoubleQuay {
                 out[side][i] = static_cast<float>((1 - blend) * in[side][i] + blend * echo[side]);
         }
     }
+
+    double tempo_bpm = 120; ///< until it is told another
 
 private:
     double rate_hz;

@@ -11,6 +11,30 @@ class tst_time : public QObject {
     Q_OBJECT
 
 private slots:
+    void whatFollowsTheTempoIsToldIt_data()
+    {
+        QTest::addColumn<double>("tempo_bpm");
+        QTest::addColumn<double>("repeat_ms");
+        QTest::newRow("told none: its own") << 0.0 << 375.0;
+        QTest::newRow("slow") << 72.0 << 625.0;
+        QTest::newRow("quick") << 180.0 << 250.0;
+    }
+    void whatFollowsTheTempoIsToldIt()
+    {
+        QFETCH(const double, tempo_bpm);
+        QFETCH(const double, repeat_ms);
+        bench::Conditions conditions;
+        if (tempo_bpm > 0)
+            conditions.tempo_bpm = tempo_bpm;
+        const auto reading =
+            test::readingOf("echoes", test::specimenAt("double-quay"),
+                            {{"beat", 2}, {"blend_percent", 100}, {"feedback_percent", 60}}, conditions);
+        HR_VERIFY(reading);
+        HR_NEAR(reading->figures.at("echoes").at(0).at("time_ms").get<double>(), repeat_ms, 0.03);
+        if (tempo_bpm > 0)
+            QCOMPARE(reading->figures.at("division").get<std::string>(), std::string("1/8."));
+    }
+
     void echoesAreWhereTheyAreSet_data()
     {
         QTest::addColumn<double>("delay_ms");

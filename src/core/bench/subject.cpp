@@ -49,7 +49,8 @@ hosting::FaultOr<void> Subject::restart(std::size_t block_frames)
 hosting::FaultOr<void> Subject::restart(const processors::PlayConditions& conditions)
 {
     m_now = conditions;
-    return m_instance->start(conditions, m_values);
+    m_now.tempo_bpm = m_conditions.tempo_bpm.value_or(0);
+    return m_instance->start(m_now, m_values);
 }
 
 hosting::FaultOr<std::optional<std::size_t>> Subject::findLatency()

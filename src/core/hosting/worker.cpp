@@ -206,6 +206,7 @@ FaultOr<Ran> Worker::start(const processors::PlayConditions& conditions, std::sp
     return askToRun(Phase::Start, Kind::Start,
                     json{{"rate", conditions.sample_rate_hz},
                          {"block", conditions.block_frames},
+                         {"tempo", conditions.tempo_bpm},
                          {"values", std::vector<double>(values.begin(), values.end())}}
                         .dump());
 }

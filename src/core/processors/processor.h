@@ -33,6 +33,7 @@ inline std::size_t wholeLatency(double reported_samples)
 struct PlayConditions {
     double sample_rate_hz = 48000;
     std::size_t block_frames = 256; ///< process() is called with exactly this many, or fewer at the end
+    double tempo_bpm = 0;           ///< told to those that ask for it; 0: none is
 };
 
 class Processor {

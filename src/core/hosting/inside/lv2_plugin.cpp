@@ -10,7 +10,9 @@
 #include <algorithm>
 #include <cmath>
 #include <lv2/atom/atom.h>
+#include <lv2/atom/forge.h>
 #include <lv2/buf-size/buf-size.h>
+#include <lv2/time/time.h>
 
 namespace hr::hosting::inside {
 
@@ -50,7 +52,13 @@ public:
             if (port.role == PortRole::ControlIn)
                 setParameter(port.parameter,
                              static_cast<double>(m_controls[static_cast<std::size_t>(&port - m_ports.data())]));
+        m_tempo_bpm = conditions.tempo_bpm;
+        m_tempo_due = m_tempo_bpm > 0;
+        for (std::size_t i = 0; i < m_ports.size() && m_tempo_due; ++i)
+            if (m_ports[i].role == PortRole::ControlIn && m_ports[i].takes_tempo)
+                setParameter(m_ports[i].parameter, m_tempo_bpm);
         m_features = std::make_unique<Lv2Features>(conditions, m_fixed_block);
+        m_words = wordsOf(*m_features);
         m_instance.reset(lilv_plugin_instantiate(m_plugin, conditions.sample_rate_hz, m_features->list()));
         if (!m_instance)
             return wrongRequest("it refuses to be made at " +
@@ -99,6 +107,7 @@ public:
                 break;
             }
         }
+        m_tempo_due = false;
         lilv_instance_run(m_instance.get(), static_cast<std::uint32_t>(frames));
         m_features->schedule().finish(m_instance.get());
     }
@@ -152,12 +161,64 @@ private:
     {
         auto* sequence = reinterpret_cast<LV2_Atom_Sequence*>(m_atoms[i].data());
         if (m_ports[i].role == PortRole::AtomIn) {
-            sequence->atom = {sizeof(LV2_Atom_Sequence_Body), m_features->map(LV2_ATOM__Sequence)};
+            sequence->atom = {sizeof(LV2_Atom_Sequence_Body), m_words.sequence};
             sequence->body = {0, 0};
+            if (m_tempo_due && m_ports[i].takes_tempo)
+                tellTempo(i);
         } else {
-            sequence->atom = {static_cast<std::uint32_t>(m_ports[i].atom_bytes),
-                              m_features->map(LV2_ATOM__Chunk)};
+            sequence->atom = {static_cast<std::uint32_t>(m_ports[i].atom_bytes), m_words.chunk};
         }
+    }
+
+    /// As a transport that has just begun to move, at the first frame (http://lv2plug.in/ns/ext/time).
+    void tellTempo(std::uint32_t i) noexcept
+    {
+        LV2_Atom_Forge& forge = m_words.forge;
+        lv2_atom_forge_set_buffer(&forge, reinterpret_cast<std::uint8_t*>(m_atoms[i].data()),
+                                  m_atoms[i].size() * sizeof(std::uint64_t));
+        LV2_Atom_Forge_Frame sequence;
+        LV2_Atom_Forge_Frame position;
+        lv2_atom_forge_sequence_head(&forge, &sequence, 0);
+        lv2_atom_forge_frame_time(&forge, 0);
+        lv2_atom_forge_object(&forge, &position, 0, m_words.position);
+        lv2_atom_forge_key(&forge, m_words.frame);
+        lv2_atom_forge_long(&forge, 0);
+        for (const auto& [key, value] : {std::pair(m_words.speed, 1.0F),
+                                         {m_words.beats_per_minute, static_cast<float>(m_tempo_bpm)},
+                                         {m_words.beats_per_bar, 4.0F},
+                                         {m_words.bar_beat, 0.0F}}) {
+            lv2_atom_forge_key(&forge, key);
+            lv2_atom_forge_float(&forge, value);
+        }
+        lv2_atom_forge_key(&forge, m_words.bar);
+        lv2_atom_forge_long(&forge, 0);
+        lv2_atom_forge_key(&forge, m_words.beat_unit);
+        lv2_atom_forge_int(&forge, 4);
+        lv2_atom_forge_pop(&forge, &position);
+        lv2_atom_forge_pop(&forge, &sequence);
+    }
+
+    /// What process() needs of the vocabulary: looking words up may lock.
+    struct Words {
+        LV2_URID sequence = 0, chunk = 0, position = 0, frame = 0, speed = 0, beats_per_minute = 0,
+                 beats_per_bar = 0, beat_unit = 0, bar = 0, bar_beat = 0;
+        LV2_Atom_Forge forge{};
+    };
+    static Words wordsOf(Lv2Features& features)
+    {
+        Words words{features.map(LV2_ATOM__Sequence),
+                    features.map(LV2_ATOM__Chunk),
+                    features.map(LV2_TIME__Position),
+                    features.map(LV2_TIME__frame),
+                    features.map(LV2_TIME__speed),
+                    features.map(LV2_TIME__beatsPerMinute),
+                    features.map(LV2_TIME__beatsPerBar),
+                    features.map(LV2_TIME__beatUnit),
+                    features.map(LV2_TIME__bar),
+                    features.map(LV2_TIME__barBeat),
+                    {}};
+        lv2_atom_forge_init(&words.forge, features.urids());
+        return words;
     }
 
     World m_world;
@@ -167,6 +228,9 @@ private:
     bool m_fixed_block;
     std::string m_preset_uri; // empty: none
     double m_rate_hz = processors::described_rate_hz;
+    double m_tempo_bpm = 0;   // 0: none
+    bool m_tempo_due = false; // with the next block
+    Words m_words;
     std::vector<float> m_controls; // by port index: control inputs and outputs
     std::vector<std::vector<std::uint64_t>> m_atoms;
     std::vector<float> m_silence, m_unused;

@@ -18,6 +18,7 @@
 #include <lv2/presets/presets.h>
 #include <lv2/resize-port/resize-port.h>
 #include <lv2/state/state.h>
+#include <lv2/time/time.h>
 #include <lv2/units/units.h>
 #include <serd/serd.h>
 
@@ -227,6 +228,9 @@ FaultOr<Lv2Port> readPort(const PortReader& port, ProcessorInfo& info)
         if (!parameter)
             return tl::make_unexpected(parameter.error());
         out.role = PortRole::ControlIn;
+        const Nodes designation = port.values(LV2_CORE__designation);
+        out.takes_tempo = designation && lilv_nodes_size(designation.get()) > 0 &&
+                          text(lilv_nodes_get_first(designation.get())) == LV2_TIME__beatsPerMinute;
         out.parameter = info.parameters.size();
         info.parameters.push_back(std::move(*parameter));
     } else if (port.is(LV2_CORE__ControlPort)) {
@@ -237,6 +241,8 @@ FaultOr<Lv2Port> readPort(const PortReader& port, ProcessorInfo& info)
                           text(lilv_nodes_get_first(designation.get())) == LV2_CORE__latency);
     } else if (port.is(LV2_ATOM__AtomPort)) {
         out.role = input ? PortRole::AtomIn : PortRole::AtomOut;
+        out.takes_tempo = input && lilv_port_supports_event(port.plugin, port.port,
+                                                            uriNode(port.world, LV2_TIME__Position).get());
         const Nodes size = port.values(LV2_RESIZE_PORT__minimumSize);
         if (size && lilv_nodes_size(size.get()) > 0 && lilv_node_is_int(lilv_nodes_get_first(size.get())))
             out.atom_bytes = static_cast<std::size_t>(

@@ -43,6 +43,7 @@ struct Lv2Port {
     std::size_t parameter = 0; ///< for ControlIn: index into ProcessorInfo::parameters
     bool is_latency = false;
     std::size_t atom_bytes = 8192;
+    bool takes_tempo = false; ///< a control that is the tempo, or a sequence in which it wants to be told
 };
 
 struct Lv2Description {

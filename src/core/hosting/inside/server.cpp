@@ -208,7 +208,8 @@ private:
 
     void start(const json& request)
     {
-        const processors::PlayConditions conditions{request.at("rate"), request.at("block")};
+        const processors::PlayConditions conditions{request.at("rate"), request.at("block"),
+                                                    request.at("tempo")};
         m_block_frames = std::clamp<std::size_t>(conditions.block_frames, 1, stretch_frames);
         const std::vector<double> values = request.at("values");
         if (!m_processor || values.size() != m_processor->info().parameters.size())
@@ -216,7 +217,9 @@ private:
                 {Phase::Start, Cause::InvalidDescription, "its parameters changed after it was described"});
         for (std::size_t i = 0; i < values.size(); ++i)
             m_processor->setParameter(i, values[i]);
-        if (auto ready = m_processor->prepare({conditions.sample_rate_hz, m_block_frames}); !ready)
+        if (auto ready =
+                m_processor->prepare({conditions.sample_rate_hz, m_block_frames, conditions.tempo_bpm});
+            !ready)
             return failed({Phase::Start, Cause::UnsupportedFeature, ready.error().text});
         answerRan();
     }
