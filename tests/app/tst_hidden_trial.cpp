@@ -96,6 +96,21 @@ private slots:
         QVERIFY(m_bench->button(QStringLiteral("Add a candidate")));
     }
 
+    void earlierOnesArePooledWhereThatIsAskedFor()
+    {
+        PreferenceTrial& trial = desk().trials.preference;
+        begin(QStringLiteral("Which is best?"), trial, 2);
+        for (int pass = 0; pass < 2; ++pass) {
+            hearAll(trial);
+            trial.rank(trial.sheet().behind(0) == 1 ? std::vector<std::size_t>{0, 1}
+                                                    : std::vector<std::size_t>{1, 0});
+        }
+        QCOMPARE(trial.earlier().size(), std::size_t{2});
+        QVERIFY(m_bench->button(QStringLiteral("Pool them")));
+        QTest::mouseClick(m_bench->button(QStringLiteral("Pool them")), Qt::LeftButton);
+        QVERIFY(m_bench->says(QStringLiteral("Pooled over 2 trials: B before A")));
+    }
+
     void ratingFindsTheHiddenSource()
     {
         RatingTrial& trial = desk().trials.rating;

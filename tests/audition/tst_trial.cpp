@@ -131,13 +131,67 @@ private slots:
                                                       {{"kind", "rating"}, {"result", {{"answered", 3}}}},
                                                       trial(0, 0, true),
                                                       nlohmann::ordered_json("rubbish")};
-        const auto pooled = audition::pooledAbx(all);
+        const auto pooled = audition::pooledTrials(all);
         QCOMPARE(pooled.at("trials").get<int>(), 2);
         QCOMPARE(pooled.at("correct").get<int>(), 19);
         QCOMPARE(pooled.at("p_value").get<double>(), audition::abxFigures(19, 26)->at("p_value").get<double>());
         const QString sentence = QString::fromStdString(pooled.at("sentence").get<std::string>());
         QVERIFY(sentence.startsWith(QStringLiteral("Pooled over 2 trials, 1 of them stopped early: 19 of 26")));
-        QVERIFY(audition::pooledAbx(std::span(all).first(1)).is_null());
+        QVERIFY(audition::pooledTrials(std::span(all).first(1)).is_null());
+    }
+
+    /// The same ones under other letters; order of candidates is of no account.
+    void preferencesArePooledByWhoStandsBehindALetter()
+    {
+        using nlohmann::ordered_json;
+        const auto trial = [](const char* first, const char* second, double gain_db, const char* best) {
+            const ordered_json one{{"name", first}, {"processor", "p"}, {"settings", {{"gain_db", gain_db}}}};
+            const ordered_json two{{"name", second}, {"processor", "q"}, {"settings", {{"x", 1}}}};
+            const auto ranking = ordered_json::array({best, best == std::string(first) ? second : first});
+            return ordered_json{{"kind", "preference"},
+                                {"candidates", ordered_json::array({one, two})},
+                                {"result",
+                                 {{"answered", 3},
+                                  {"rankings", ordered_json::array({ranking, ranking, ranking})},
+                                  {"stopped_early", false}}}};
+        };
+        const std::vector<ordered_json> all{trial("A", "B", 3, "A"),
+                                            trial("C", "A", 3, "C"),
+                                            trial("A", "B", 4, "B"), // another setting
+                                            {{"kind", "preference"}, {"result", {{"answered", 2}}}}};
+        const auto pooled = audition::pooledTrials(all);
+        QCOMPARE(pooled.at("trials").get<int>(), 2);
+        QCOMPARE(pooled.at("answered").get<int>(), 6);
+        QCOMPARE(pooled.at("w").get<double>(), 1.0);
+        HR_NEAR(pooled.at("p_value").get<double>(), 2.0 / 64, 1e-9);
+        const std::string sentence = pooled.at("sentence");
+        QVERIFY(sentence.starts_with("Pooled over 2 trials: A before B"));
+        QVERIFY(sentence.ends_with("than one trial of that length."));
+        QVERIFY(audition::pooledTrials(std::span(all).subspan(1, 2)).is_null());
+    }
+
+    void gradesArePooledOfListenersWhoAreCounted()
+    {
+        using nlohmann::ordered_json;
+        const auto trial = [](const char* name, int grade, bool counted) {
+            const ordered_json pass{
+                {"reference", counted ? 100 : 40}, {"anchor_3k5", 20}, {"anchor_7k", 50}, {name, grade}};
+            return ordered_json{
+                {"kind", "rating"},
+                {"candidates", ordered_json::array({ordered_json{
+                                   {"name", name}, {"processor", "p"}, {"settings", {{"gain_db", 3}}}}})},
+                {"result",
+                 {{"answered", 2}, {"counted", counted}, {"answers", ordered_json::array({pass, pass})}}}};
+        };
+        const std::vector<ordered_json> all{trial("A", 60, true), trial("B", 80, true), trial("A", 10, false)};
+        const auto pooled = audition::pooledTrials(all);
+        QCOMPARE(pooled.at("trials").get<int>(), 2);
+        QCOMPARE(pooled.at("grades").at("A").at("median").get<double>(), 70.0);
+        const std::string sentence = pooled.at("sentence");
+        QVERIFY(sentence.starts_with("Pooled over 2 trials, 1 more not counted: "));
+        auto rubbish = all;
+        rubbish[1]["result"]["answers"] = ordered_json::array({ordered_json{{"B", "splendid"}}});
+        QVERIFY(audition::pooledTrials(rubbish).is_null());
     }
 };
 

@@ -157,7 +157,7 @@ void TrialFrame::addEarlier(const QString& heading)
     m_earlier->setContentsMargins(0, 0, 0, 0);
     m_side->addWidget(earlier);
     m_pool = new Button(tr("Pool them"));
-    m_pool->setToolTip(tr("take all trials of these two as one, whoever answered"));
+    m_pool->setToolTip(tr("take all trials of the same ones as one, whoever answered"));
     connect(m_pool, &QPushButton::clicked, this, &TrialFrame::pool);
     m_side->addWidget(m_pool);
     m_pooled = paragraph({}, "faint");
@@ -171,9 +171,11 @@ void TrialFrame::pool()
     std::vector<nlohmann::ordered_json> documents;
     for (const library::Trial& earlier : m_trial.earlier())
         documents.push_back(earlier.document);
-    const auto pooled = audition::pooledAbx(documents);
-    if (pooled.is_object())
-        m_pooled->setText(QString::fromStdString(pooled.at("sentence").get<std::string>()));
+    const auto pooled = audition::pooledTrials(documents);
+    m_pooled->setText(pooled.is_object()
+                          ? QString::fromStdString(pooled.at("sentence").get<std::string>())
+                          : tr("Fewer than two of them can be pooled: the others were at other settings, or "
+                               "are not counted."));
 }
 
 void TrialFrame::showEarlier()
@@ -181,9 +183,7 @@ void TrialFrame::showEarlier()
     clear(*m_earlier);
     m_pooled->setText({}); // only what was asked for, of what there was then
     const auto all = m_trial.earlier();
-    const auto abx = std::ranges::count_if(
-        all, [](const library::Trial& one) { return one.document.value("kind", std::string()) == "abx"; });
-    m_pool->setVisible(m_trial.stage() == BlindTrial::Stage::Over && abx > 1);
+    m_pool->setVisible(m_trial.stage() == BlindTrial::Stage::Over && all.size() > 1);
     int shown = 0;
     for (const library::Trial& earlier : all) {
         if (shown++ == earlier_shown)
