@@ -2,6 +2,7 @@
 #include "app/workbench.h"
 #include "exchange/chain_file.h"
 #include "frame/short_listen.h"
+#include "models/line_up_document.h"
 
 #include <QLabel>
 #include <QSignalSpy>
@@ -151,6 +152,36 @@ private slots:
         HR_NEAR(m_bench->at(0).gain_db, -4, 0.05);
         lineUp().addChainFile(QStringLiteral("/nowhere.json"));
         QVERIFY(notice.back()[0].toString().contains(QStringLiteral("/nowhere.json")));
+    }
+
+    /// It is opened later than a processor; what stands beside it in the document waits for that.
+    void aChainComesBackWithWhatWasHeldAndItsSnapshots()
+    {
+        chain::Chain chain{"quieter", {}};
+        chain::addStage(chain, "reference:gain");
+        const ContenderId id = lineUp().addChain(chain);
+        QTRY_VERIFY(lineUp().find(id)->isOpen());
+        auto values = lineUp().find(id)->values;
+        const auto gain = static_cast<std::size_t>(
+            std::ranges::find_if(lineUp().find(id)->info.parameters,
+                                 [](const auto& one) { return one.key.ends_with("gain_db"); }) -
+            lineUp().find(id)->info.parameters.begin());
+        values[gain] = -7;
+        lineUp().hold(id, gain, true);
+        lineUp().setSnapshot(id, 2, values);
+        const auto document = toDocument(lineUp(), m_bench->desk->transport);
+        fromDocument(document, lineUp(), m_bench->desk->transport);
+        QVERIFY(!m_bench->at(1).isOpen());
+        QVERIFY(isSame(toDocument(lineUp(), m_bench->desk->transport), document)); // saved before it is open
+        QTRY_VERIFY(m_bench->at(1).isOpen());
+        QVERIFY(m_bench->at(1).held.contains(gain));
+        QCOMPARE(m_bench->at(1).snapshots[2]->at(gain), -7.0);
+        auto rubbish = document;
+        rubbish["candidates"][0]["held"] = "everything";
+        rubbish["candidates"][0]["snapshots"] = {1, 2, 3};
+        fromDocument(rubbish, lineUp(), m_bench->desk->transport);
+        QTRY_VERIFY(m_bench->at(1).isOpen());
+        QVERIFY(m_bench->at(1).held.empty());
     }
 
     void whatIsBeyondARangeIsSetToItsEndAndSaid()

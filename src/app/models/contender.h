@@ -38,7 +38,8 @@ struct Contender {
     std::vector<double> values;
     std::vector<processors::Setting> kept_settings; ///< of a processor that could not be opened
     std::optional<chain::Chain> chain;              ///< as it was opened, where it is one
-    bool opening = false;                           ///< of a chain: what it holds is being looked up
+    nlohmann::ordered_json kept_extras; ///< of a chain that is not open yet: what a document says beside it
+    bool opening = false;               ///< of a chain: what it holds is being looked up
 
     std::set<std::size_t> held;           ///< parameters that presets and random settings leave alone
     std::map<std::size_t, QString> notes; ///< parameters whose value was given as a note ("1/8.")

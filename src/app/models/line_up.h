@@ -94,6 +94,9 @@ public:
     /// What all are brought to one level by.
     const audition::MatchRule& rule() const { return m_rule; }
     void setRule(const audition::MatchRule& rule);
+    /// Of a chain that is being opened: what is held, snapshots and the like, as they stand in its document;
+    /// they are its own once it is open.
+    void keepExtras(ContenderId id, nlohmann::ordered_json extras);
     /// A gain of the user's own in place of the matching; empty: matched again.
     void setByHand(ContenderId id, std::optional<double> gain_db);
 

@@ -67,6 +67,11 @@ ordered_json candidate(const Contender& contender)
         one["amount_percent"] = contender.amount_percent;
     if (contender.return_db != 0)
         one["return_db"] = contender.return_db;
+    if (!contender.isOpen() && contender.kept_extras.is_object()) {
+        for (const auto& [key, value] : contender.kept_extras.items())
+            one[key] = value;
+        return one;
+    }
     for (const std::size_t held : contender.held)
         one["held"].push_back(contender.info.parameters[held].key);
     for (const auto& [parameter, note] : contender.notes)
@@ -103,9 +108,46 @@ ordered_json part(const ordered_json& document, const char* key)
     return found != document.end() ? *found : ordered_json::object();
 }
 
-/// What is held, the name of the preset and the snapshots.
-void restoreSettings(const ordered_json& one, const Contender& contender, LineUp& line_up)
+/// Members of a candidate that need its parameters.
+constexpr std::array extras{"held", "notes", "follows_tempo", "preset", "snapshots"};
+
+ordered_json extrasOf(const ordered_json& one)
 {
+    auto found = ordered_json::object();
+    for (const char* key : extras)
+        if (one.contains(key))
+            found[key] = one[key];
+    return found;
+}
+
+void addCandidate(const ordered_json& one, LineUp& line_up)
+{
+    if (!one.is_object())
+        return;
+    const int mark = markOf(text(one, "letter"));
+    ContenderId id = audition::no_contender;
+    if (const auto chain = chain::fromJson(one.value("chain", ordered_json())))
+        id = line_up.addChain(*chain, 0, mark);
+    else if (const std::string processor = text(one, "processor"); !processor.empty())
+        id = line_up.addKept(QString::fromStdString(processor), QString::fromStdString(text(one, "title")),
+                             library::settingsFromJson(one.value("settings", ordered_json())), mark);
+    if (id == audition::no_contender)
+        return;
+    line_up.setByHand(id, real(one, "gain_db"));
+    line_up.setAmount(id, real(one, "amount_percent").value_or(100));
+    line_up.setReturn(id, real(one, "return_db").value_or(0));
+    if (const Contender* contender = line_up.find(id); contender->isOpen())
+        restoreExtras(one, *contender, line_up);
+    else if (contender->chain)
+        line_up.keepExtras(id, extrasOf(one));
+}
+
+} // namespace
+
+void restoreExtras(const ordered_json& one, const Contender& contender, LineUp& line_up)
+{
+    if (!one.is_object())
+        return;
     const ContenderId id = contender.id;
     for (const ordered_json& held : part(one, "held"))
         if (const auto index =
@@ -128,28 +170,6 @@ void restoreSettings(const ordered_json& one, const Contender& contender, LineUp
             line_up.setSnapshot(id, i,
                                 processors::nearestValues(contender.info, library::settingsFromJson(*found)));
 }
-
-void addCandidate(const ordered_json& one, LineUp& line_up)
-{
-    if (!one.is_object())
-        return;
-    const int mark = markOf(text(one, "letter"));
-    ContenderId id = audition::no_contender;
-    if (const auto chain = chain::fromJson(one.value("chain", ordered_json())))
-        id = line_up.addChain(*chain, 0, mark);
-    else if (const std::string processor = text(one, "processor"); !processor.empty())
-        id = line_up.addKept(QString::fromStdString(processor), QString::fromStdString(text(one, "title")),
-                             library::settingsFromJson(one.value("settings", ordered_json())), mark);
-    if (id == audition::no_contender)
-        return;
-    line_up.setByHand(id, real(one, "gain_db"));
-    line_up.setAmount(id, real(one, "amount_percent").value_or(100));
-    line_up.setReturn(id, real(one, "return_db").value_or(0));
-    if (const Contender* contender = line_up.find(id); contender->isOpen())
-        restoreSettings(one, *contender, line_up);
-}
-
-} // namespace
 
 DocumentSource sourceOf(const ordered_json& document)
 {

@@ -25,6 +25,9 @@ bool isSame(const nlohmann::ordered_json& one, const nlohmann::ordered_json& oth
 /// Who is compared, against what, matched by what; and on which source and section, where there is one.
 nlohmann::ordered_json toDocument(const LineUp& line_up, const Transport& transport);
 
+/// What is held, note values, the name of the preset and the snapshots of a candidate that is open.
+void restoreExtras(const nlohmann::ordered_json& one, const Contender& contender, LineUp& line_up);
+
 /// In the place of whoever is there, in their order and under their letters; what is not installed is kept, and
 /// says so. Members that make no sense are passed over. The source is loaded, too, where it names one that is
 /// there.

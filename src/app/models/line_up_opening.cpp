@@ -4,6 +4,7 @@
 #include "models/line_up.h"
 
 #include "exchange/chain_file.h"
+#include "models/line_up_document.h"
 #include "processors/settings.h"
 #include "processors/value_text.h"
 
@@ -141,6 +142,13 @@ ContenderId LineUp::addChain(const chain::Chain& chain, int place, int mark)
     return id;
 }
 
+void LineUp::keepExtras(ContenderId id, nlohmann::ordered_json extras)
+{
+    Contender* contender = findMutable(id);
+    if (contender && contender->chain && !contender->isOpen())
+        contender->kept_extras = std::move(extras);
+}
+
 void LineUp::open(const Contender& contender)
 {
     const chain::Placed placed = chain::place(*contender.chain, [this](const std::string& id) {
@@ -183,6 +191,7 @@ void LineUp::opened(ContenderId id, std::uint32_t generation, const chain::Place
         contender->info = processors::atRate(*info, m_rate_hz);
         contender->location = placed.location;
         contender->values = *values;
+        restoreExtras(std::exchange(contender->kept_extras, nullptr), *contender, *this);
         updateEngine();
         changed(*contender);
     }

@@ -120,17 +120,17 @@ QWidget* ListenPage::makeLineUp()
     page->addWidget(m_listening);
     page->addWidget(new BandEdges(m_services));
 
-    auto* scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setFocusPolicy(Qt::NoFocus);
+    m_scroll = new QScrollArea;
+    m_scroll->setWidgetResizable(true);
+    m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    m_scroll->setFocusPolicy(Qt::NoFocus);
     auto* body = new QWidget;
     body->setObjectName(QStringLiteral("page"));
     m_column = new QVBoxLayout(body);
     m_column->setContentsMargins(0, 0, 8, 0);
     m_column->setSpacing(9);
-    scroll->setWidget(body);
-    page->addWidget(scroll, 1);
+    m_scroll->setWidget(body);
+    page->addWidget(m_scroll, 1);
     m_meters = new MeterPanel(m_services.live, m_services.line_up);
     m_meters->hide();
     auto* below = new QHBoxLayout;
@@ -176,9 +176,13 @@ ContenderRow* ListenPage::makeRow(const Contender& contender)
     return row;
 }
 
-/// It changes places with its neighbour once the pointer is beyond the neighbour's middle.
+/// It changes places with its neighbour once the pointer is beyond the neighbour's middle; at an edge of the
+/// list, what lies beyond comes into sight.
 void ListenPage::dragTo(ContenderId id, double global_y)
 {
+    constexpr int edge_px = 40;
+    const QPointF pointer = m_scroll->widget()->mapFromGlobal(QPointF(0, global_y));
+    m_scroll->ensureVisible(0, static_cast<int>(pointer.y()), 0, edge_px);
     const int place = m_services.line_up.placeOf(id);
     for (const ContenderRow* other : m_rows) {
         const int its_place = m_services.line_up.placeOf(other->id());

@@ -9,6 +9,7 @@
 #include <QWidget>
 
 class QStackedLayout;
+class QScrollArea;
 class QVBoxLayout;
 
 namespace hr::app {
@@ -39,6 +40,7 @@ private:
     const ListenServices m_services;
     QStackedLayout* m_stack = nullptr; // the line-up, or a blind trial in its place
     ElidedLabel* m_title = nullptr;
+    QScrollArea* m_scroll = nullptr;
     QVBoxLayout* m_column = nullptr;
     QWidget* m_empty = nullptr;
     ListeningRow* m_listening = nullptr;
