@@ -178,7 +178,7 @@ private slots:
         HR_NEAR(points[1].second, 100 / *reading->number("realtime_factor"), 1e-9);
     }
 
-    void echoesStandOnTheBeatsOfATempo()
+    void echoesStandOnBeatsAndMovementOnPeriods()
     {
         bench::Conditions conditions;
         conditions.tempo_bpm = 120;
@@ -193,6 +193,12 @@ private slots:
         Reading without = *reading;
         without.conditions["tempo_bpm"] = "fast";
         QVERIFY(bench::gridOf(without, *plot).empty());
+        const auto moving = test::readingOf("movement", "tremolo", {{"rate_hz", 0.5}});
+        HR_VERIFY(moving);
+        const auto periods = bench::gridOf(*moving, *bench::plotOf("movement", "amplitude"));
+        QVERIFY(periods.size() > 3 && periods.size() <= 16);
+        HR_NEAR(periods[1].x - periods[0].x, 2, 0.01);
+        QVERIFY(bench::gridOf(*moving, *bench::plotOf("movement", "notch_*")).empty());
     }
 
     void aFigureBesideItsCurveIsNotMarked()

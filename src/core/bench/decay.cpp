@@ -79,12 +79,15 @@ std::size_t beginning(const std::vector<double>& power)
 Curve inOctaves(const Responses& responses, double rate_hz)
 {
     Curve curve{"frequency_hz", "rt60_s", {}};
+    std::vector<Octaves> divided;
+    for (const auto& response : responses)
+        divided.emplace_back(response, rate_hz);
     for (const double centre_hz : octaves_hz) {
         if (centre_hz * 1.6 > rate_hz / 2)
             break;
         Responses bands;
-        for (const auto& response : responses)
-            bands.push_back(octaveOf(response, centre_hz, rate_hz));
+        for (const Octaves& one : divided)
+            bands.push_back(one.around(centre_hz));
         const auto t30_s = decayTimes(powerFrom(bands, 0), rate_hz).t30_s;
         const double least_s = std::max(shortest_rt60_s, own_ringing / (centre_hz / std::sqrt(2.0)));
         if (t30_s && *t30_s > least_s)

@@ -213,21 +213,49 @@ std::vector<Mark> marksOf(const Reading& reading, const PlotInfo& plot)
     return marks;
 }
 
-std::vector<Mark> gridOf(const Reading& reading, const PlotInfo& plot)
+namespace {
+
+constexpr double most_grid_lines = 16;
+
+/// Quarters of a tempo, or every so many bars of four where there were too many.
+std::vector<Mark> beatsUntil(double end_ms, double tempo_bpm)
 {
-    constexpr double most_lines = 16;
     std::vector<Mark> grid;
-    const auto tempo = reading.conditions.find("tempo_bpm");
-    const auto curves = curvesIn(reading, plot);
-    if (plot.series != "echoes" || curves.empty() || tempo == reading.conditions.end() || !tempo->is_number() ||
-        !(tempo->get<double>() > 0))
-        return grid;
-    const double quarter_ms = 60000 / tempo->get<double>();
-    const double beats = curves.front().points.back().first / quarter_ms + 1;
-    const double every = beats > most_lines ? 4 * std::ceil(beats / 4 / most_lines) : 1;
+    const double quarter_ms = 60000 / tempo_bpm;
+    const double beats = end_ms / quarter_ms + 1;
+    const double every = beats > most_grid_lines ? 4 * std::ceil(beats / 4 / most_grid_lines) : 1;
     for (double beat = every; beat <= beats; beat += every)
         grid.push_back({beat * quarter_ms, 0, std::to_string(std::lround(beat)) + "/4"});
     return grid;
+}
+
+/// Whole periods; the first says how fast it goes.
+std::vector<Mark> periodsUntil(double end_s, double rate_hz)
+{
+    std::vector<Mark> grid;
+    const double every = std::ceil(std::max(1.0, end_s * rate_hz) / most_grid_lines);
+    for (double period = every; period <= end_s * rate_hz; period += every)
+        grid.push_back({period / rate_hz, 0, grid.empty() ? withUnit("", rate_hz, "Hz", 2).substr(1) : ""});
+    return grid;
+}
+
+} // namespace
+
+std::vector<Mark> gridOf(const Reading& reading, const PlotInfo& plot)
+{
+    const auto curves = curvesIn(reading, plot);
+    if (curves.empty())
+        return {};
+    const double end = curves.front().points.back().first;
+    if (plot.series == "echoes") {
+        const auto tempo = reading.conditions.find("tempo_bpm");
+        const bool told = tempo != reading.conditions.end() && tempo->is_number() && tempo->get<double>() > 0;
+        return told ? beatsUntil(end, tempo->get<double>()) : std::vector<Mark>();
+    }
+    if (plot.test == "movement" && (plot.series == "amplitude" || plot.series == "pitch"))
+        if (const auto rate_hz = reading.number(plot.series + "_rate_hz"); rate_hz && *rate_hz > 0)
+            return periodsUntil(end, *rate_hz);
+    return {};
 }
 
 } // namespace hr::bench

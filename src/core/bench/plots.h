@@ -63,7 +63,7 @@ std::optional<Curve> thinLineIn(const Reading& reading, const PlotInfo& plot);
 Curve differenceOf(const PlotInfo& plot, const Curve& curve, const Curve& from);
 /// Where on them its figures were taken: attack and release, threshold and knee, corners, hum.
 std::vector<Mark> marksOf(const Reading& reading, const PlotInfo& plot);
-/// Places on the x axis to which it refers: the beats of a tempo. `y` means nothing.
+/// Places on the x axis to which it refers: the beats of a tempo, the periods of what moves. `y` means nothing.
 std::vector<Mark> gridOf(const Reading& reading, const PlotInfo& plot);
 
 } // namespace hr::bench

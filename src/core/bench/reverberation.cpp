@@ -17,6 +17,8 @@ constexpr double block_s = 0.01;
 constexpr double clear_of_noise = 10; // in power
 /// What falls in steps has no slope.
 constexpr double least_r_squared = 0.8;
+/// What is beyond the noise is known well enough.
+constexpr double settled_within = 1e-4;
 constexpr double density_window_s = 0.02;
 /// Of Gaussian noise, so much lies beyond one standard deviation.
 constexpr double gaussian_share = 0.3173;
@@ -108,34 +110,44 @@ DecayTimes decayTimes(std::span<const double> power, double sample_rate_hz)
 
     DecayTimes times;
     double beyond = 0;
+    std::optional<double> before_s;
     for (int round = 0; round < 4; ++round) {
         times.curve_db = schroeder(power, noise, end, beyond);
         times.edt_s = fallTime(times.curve_db, 0, -10, sample_rate_hz);
         times.t30_s = fallTime(times.curve_db, -5, -35, sample_rate_hz, &times.bent_permille);
-        if (!times.t30_s)
+        if (!times.t30_s || (before_s && std::abs(*times.t30_s / *before_s - 1) < settled_within))
             break;
+        before_s = times.t30_s;
         beyond = std::max(0.0, means[last - 1] - noise) * sample_rate_hz * *times.t30_s / std::log(1e6);
     }
     return times;
 }
 
-std::vector<double> octaveOf(std::span<const double> response, double centre_hz, double sample_rate_hz)
+Octaves::Octaves(std::span<const double> response, double sample_rate_hz)
+    : m_frames(response.size()),
+      m_padded_frames(signal::fastSize(response.size() + static_cast<std::size_t>(sample_rate_hz / 4))),
+      m_bin_hz(sample_rate_hz / static_cast<double>(m_padded_frames))
 {
-    std::vector<double> padded(
-        signal::fastSize(response.size() + static_cast<std::size_t>(sample_rate_hz / 4)));
+    std::vector<double> padded(m_padded_frames);
     std::ranges::copy(response, padded.begin());
-    auto bins = signal::forwardTransform(padded);
-    const double bin_hz = sample_rate_hz / static_cast<double>(padded.size());
-    for (std::size_t k = 0; k < bins.size(); ++k) {
-        // Flat over two thirds of the octave, cosines at both sides: half the power at the edges.
-        const double away = k == 0 ? 10 : std::abs(std::log2(static_cast<double>(k) * bin_hz / centre_hz));
-        constexpr double flat = 1.0 / 3;
-        constexpr double zero = 2.0 / 3;
+    m_bins = signal::forwardTransform(padded);
+}
+
+std::vector<double> Octaves::around(double centre_hz) const
+{
+    // Flat over two thirds of the octave, cosines at both sides: half the power at the edges.
+    constexpr double flat = 1.0 / 3;
+    constexpr double zero = 2.0 / 3;
+    std::vector<std::complex<double>> bins(m_bins.size());
+    const auto first = static_cast<std::size_t>(centre_hz * std::exp2(-zero) / m_bin_hz) + 1;
+    const auto last = static_cast<std::size_t>(centre_hz * std::exp2(zero) / m_bin_hz);
+    for (std::size_t k = first; k <= last && k < bins.size(); ++k) {
+        const double away = std::abs(std::log2(static_cast<double>(k) * m_bin_hz / centre_hz));
         const double part = std::clamp((away - flat) / (zero - flat), 0.0, 1.0);
-        bins[k] *= std::cos(std::numbers::pi / 2 * part);
+        bins[k] = m_bins[k] * std::cos(std::numbers::pi / 2 * part);
     }
-    auto band = signal::inverseTransform(bins, padded.size());
-    band.resize(response.size());
+    auto band = signal::inverseTransform(bins, m_padded_frames);
+    band.resize(m_frames);
     return band;
 }
 

@@ -5,6 +5,7 @@
 // AES 121, 2006). Arithmetic only.
 #pragma once
 
+#include <complex>
 #include <optional>
 #include <span>
 #include <vector>
@@ -22,8 +23,19 @@ struct DecayTimes {
 /// counted as if the decay went on.
 DecayTimes decayTimes(std::span<const double> power, double sample_rate_hz);
 
-/// The part of a response in the octave around a frequency in Hz, nothing shifted in time.
-std::vector<double> octaveOf(std::span<const double> response, double centre_hz, double sample_rate_hz);
+/// A response by octaves, nothing shifted in time.
+class Octaves {
+public:
+    Octaves(std::span<const double> response, double sample_rate_hz);
+
+    /// The part of it in the octave around a frequency.
+    std::vector<double> around(double centre_hz) const;
+
+private:
+    std::size_t m_frames, m_padded_frames;
+    double m_bin_hz;
+    std::vector<std::complex<double>> m_bins;
+};
 
 /// When the share of samples beyond one standard deviation, in a window of 20 ms, first reaches that of
 /// Gaussian noise: the middle of the window, in seconds. Empty where it never does.
