@@ -67,6 +67,31 @@ private slots:
         QCOMPARE(QDir(folder.path()).entryList(QDir::Files).size(), 2); // nothing left beside
     }
 
+    /// A gate closes on a quiet file, and not on the bench's own music.
+    void measuresWithAProgrammeOfOnesOwn()
+    {
+        QTemporaryDir folder;
+        const QString quiet = folder.filePath(QStringLiteral("quiet.wav"));
+        HR_VERIFY(signal::writeAudioFile(quiet.toStdString(), test::tone(997, -50, 4)));
+        const auto measured = [&](const QStringList& more) {
+            return hrack(QStringList{QStringLiteral("measure"), QStringLiteral("reference:gate"),
+                                     QStringLiteral("--set"), QStringLiteral("threshold_db=-45"),
+                                     QStringLiteral("--set"), QStringLiteral("range_db=20"),
+                                     QStringLiteral("--tests"), QStringLiteral("loudness_shift"),
+                                     QStringLiteral("--json")} +
+                         more);
+        };
+        const json own = document(measured({}));
+        HR_NEAR(own["readings"]["loudness_shift"]["shift_lu"].get<double>(), 0, 0.2);
+        QVERIFY(!own["conditions"].contains("programme"));
+        const json theirs = document(measured({QStringLiteral("--programme"), quiet}));
+        HR_NEAR(theirs["readings"]["loudness_shift"]["shift_lu"].get<double>(), -20, 0.2);
+        QCOMPARE(theirs["conditions"]["programme"]["title"].get<std::string>(), std::string("quiet.wav"));
+        const Finished refused = measured({QStringLiteral("--programme"), QStringLiteral("/nowhere.wav")});
+        QCOMPARE(refused.code, 1);
+        QVERIFY(refused.err.contains("/nowhere.wav"));
+    }
+
     void rendersAChainAndNamesWhatBreaks()
     {
         QTemporaryDir folder;

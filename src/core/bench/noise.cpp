@@ -94,7 +94,7 @@ Curve spectrumOf(const std::vector<double>& power, double bin_hz)
         const double low = centre_hz * std::exp2(-half_band) / bin_hz;
         const double high = centre_hz * std::exp2(half_band) / bin_hz;
         double sum = 0;
-        for (auto k = static_cast<std::size_t>(low + 0.5);
+        for (auto k = static_cast<std::size_t>(std::lround(low));
              static_cast<double>(k) < high + 0.5 && k < power.size(); ++k) {
             const double bin = static_cast<double>(k);
             sum += power[k] * (std::min(high, bin + 0.5) - std::max(low, bin - 0.5));

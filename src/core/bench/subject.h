@@ -67,8 +67,8 @@ private:
     Subject(std::unique_ptr<hosting::Instance> instance, hosting::Location location, std::vector<double> values,
             Conditions conditions, std::stop_token cancel)
         : m_instance(std::move(instance)), m_location(std::move(location)), m_values(std::move(values)),
-          m_conditions(conditions),
-          m_cancel(std::move(cancel)), m_now{conditions.sample_rate_hz, conditions.block_frames}
+          m_conditions(std::move(conditions)),
+          m_cancel(std::move(cancel)), m_now{m_conditions.sample_rate_hz, m_conditions.block_frames}
     {
     }
 

@@ -68,7 +68,9 @@ private:
         connect(field, &QLineEdit::editingFinished, this, [this, field, key] {
             if (!field->isModified())
                 return;
-            m_conditions.type(key, field->text());
+            const QString text = field->text();
+            field->setModified(false);
+            m_conditions.type(key, text);
             refresh(); // a refused one shows what holds
         });
         m_fields.emplace_back(key, field);
@@ -76,7 +78,8 @@ private:
     void refresh()
     {
         for (const auto& [key, field] : m_fields)
-            field->setText(m_conditions.typed(key));
+            if (!field->isModified()) // nobody is typing there
+                field->setText(m_conditions.typed(key));
         m_key->setCurrentIndex(m_conditions.now().key == bench::KeyFeed::OwnInput ? 0 : 1);
         const auto& programme = m_conditions.now().programme;
         m_programme->clear();

@@ -152,7 +152,7 @@ void FiguresTable::fillWithAll(const std::vector<Benched>& benched)
     setSortingEnabled(true);
 }
 
-void FiguresTable::show(const Wish& wish)
+void FiguresTable::filter(const Wish& wish)
 {
     for (int row = 0; row < rowCount(); ++row) {
         const QTableWidgetItem* name = item(row, 0);
@@ -230,8 +230,14 @@ void FiguresTable::explain(int row)
         column->addWidget(words);
     }
     sheet->adjustSize();
-    sheet->move(viewport()->mapToGlobal(visualItemRect(name).bottomLeft() + QPoint(0, 2)));
-    sheet->QWidget::show();
+    // Below the name, or above it where the window ends.
+    const QRect row_rect = visualItemRect(name);
+    const int lowest = window()->mapToGlobal(window()->rect().bottomLeft()).y();
+    QPoint at = viewport()->mapToGlobal(row_rect.bottomLeft() + QPoint(0, 2));
+    if (at.y() + sheet->height() > lowest)
+        at = viewport()->mapToGlobal(row_rect.topLeft() - QPoint(0, sheet->height() + 2));
+    sheet->move(at);
+    sheet->show();
 }
 
 /// As the test has declared the figure.

@@ -33,7 +33,7 @@ public:
         bool only_differing = false;
     };
     /// Only these rows are in sight.
-    void show(const Wish& wish);
+    void filter(const Wish& wish);
     /// Those in sight, from the top.
     std::vector<Row> rowsInSight() const;
     /// Of those in sight, tab-separated as they stand there.

@@ -53,7 +53,7 @@ void FiguresView::fill(const std::vector<Benched>& benched)
 
 void FiguresView::filter()
 {
-    m_table->show({m_words->text(), m_differing->isChecked()});
+    m_table->filter({m_words->text(), m_differing->isChecked()});
     const auto shown = m_table->rowsInSight().size();
     m_count->setText(m_table->rowCount() == 0 ? tr("nothing measured yet")
                                               : tr("%1 of %2 figures").arg(shown).arg(m_table->rowCount()));

@@ -147,25 +147,20 @@ QWidget* MeasurePage::makePlots()
     auto* column = new QVBoxLayout(box);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(12);
-    const auto sheetFor = [this](const char* test, const char* series, const QString& title,
-                                 const QString& how) {
+    const auto sheetFor = [this](const char* test, const char* series, const QString& title) {
         const bench::PlotInfo* of = bench::plotOf(test, series);
         m_plots.emplace_back(of, plotFor(*of));
-        return plotSheet(title, how, m_plots.back().second);
+        return plotSheet(title, m_plots.back().second);
     };
     auto* top = new QHBoxLayout;
     top->setSpacing(12);
-    top->addWidget(
-        sheetFor("response", "magnitude", tr("Response"), tr("exponential sweep at −30 dBFS, first output")),
-        2);
-    top->addWidget(sheetFor("transfer", "in_out", tr("In and out"), tr("settled levels, 1 kHz")), 1);
+    top->addWidget(sheetFor("response", "magnitude", tr("Response")), 2);
+    top->addWidget(sheetFor("transfer", "in_out", tr("In and out")), 1);
     column->addLayout(top, 5);
     auto* row = new QHBoxLayout;
     row->setSpacing(12);
-    row->addWidget(sheetFor("harmonics", bench::harmonics_list, tr("Harmonics"),
-                            tr("1 kHz at −12 dBFS; odd: full, even: pale")),
-                   1);
-    row->addWidget(sheetFor("harmonics", "thd_over_level", tr("Distortion over level"), tr("1 kHz")), 1);
+    row->addWidget(sheetFor("harmonics", bench::harmonics_list, tr("Harmonics · odd: full, even: pale")), 1);
+    row->addWidget(sheetFor("harmonics", "thd_over_level", tr("Distortion over level")), 1);
     column->addLayout(row, 4);
 
     auto* sheet = new Sheet;

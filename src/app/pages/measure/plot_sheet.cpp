@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/measure/plot_sheet.h"
 
+#include "theme/theme.h"
 #include "widgets/candidate_mark.h"
 
 #include <QVBoxLayout>
@@ -8,6 +9,8 @@
 namespace hr::app {
 
 namespace {
+
+constexpr auto how_name = "how";
 
 Axis axisOf(const std::string& quantity)
 {
@@ -27,7 +30,7 @@ QString shortNameOf(const Benched& one)
 
 } // namespace
 
-Sheet* plotSheet(const QString& title, const QString& how, Plot* plot)
+Sheet* plotSheet(const QString& title, Plot* plot)
 {
     auto* sheet = new Sheet;
     auto* column = new QVBoxLayout(sheet);
@@ -36,7 +39,8 @@ Sheet* plotSheet(const QString& title, const QString& how, Plot* plot)
     auto* top = new QHBoxLayout;
     top->addWidget(label(title, "strong"));
     top->addSpacing(8);
-    auto* words = new ElidedLabel(how);
+    auto* words = new ElidedLabel;
+    words->setObjectName(QLatin1String(how_name));
     setRole(words, "faint");
     top->addWidget(words, 1);
     column->addLayout(top);
@@ -62,6 +66,31 @@ std::vector<PlotMark> asShown(const std::vector<bench::Mark>& marks)
     for (const bench::Mark& mark : marks)
         all.push_back({mark.x, mark.y, QString::fromStdString(mark.text)});
     return all;
+}
+
+/// "1.00 kHz · −12.0 dBFS": what the first of them used, as the test has kept it.
+QString howOf(const std::vector<Benched>& benched, const bench::PlotInfo& of)
+{
+    for (const Benched& one : benched) {
+        const auto* reading = one.reading(QString::fromStdString(of.test));
+        if (!reading || bench::curvesIn(*reading, of).empty())
+            continue;
+        const auto used = [reading](const char* key) {
+            const auto found = reading->conditions.find(key);
+            return found != reading->conditions.end() && found->is_number()
+                       ? std::optional(found->get<double>())
+                       : std::nullopt;
+        };
+        QStringList parts;
+        if (of.test == "response" || of.test == "decay" || of.test == "echoes")
+            parts << QObject::tr("exponential sweep");
+        if (const auto hz = used("frequency_hz"); hz && of.x != "frequency_hz")
+            parts << frequencyText(*hz);
+        if (const auto dbfs = used("level_dbfs"); dbfs && of.x != "level_dbfs")
+            parts << number(*dbfs, 1) + QStringLiteral(" dBFS");
+        return parts.join(QStringLiteral(" · "));
+    }
+    return {};
 }
 
 /// How far all are from the one with `mark`; that one itself is the zero line.
@@ -132,6 +161,9 @@ bool fillPlot(Plot& plot, const std::vector<Benched>& benched, const bench::Plot
         if (const auto* reading = one.reading(QString::fromStdString(of.test)); reading && grid.empty())
             grid = asShown(bench::gridOf(*reading, of));
     const bool any = !curves.empty();
+    if (auto* how = plot.parentWidget() ? plot.parentWidget()->findChild<ElidedLabel*>(QLatin1String(how_name))
+                                        : nullptr)
+        how->setWhole(howOf(benched, of));
     plot.setGrid(std::move(grid));
     plot.setCurves(std::move(curves));
     return any;

@@ -11,8 +11,8 @@
 
 namespace hr::app {
 
-/// A sheet that holds a plot under its title.
-Sheet* plotSheet(const QString& title, const QString& how, Plot* plot);
+/// A sheet that holds a plot under its title, beside which fillPlot() says how it was measured.
+Sheet* plotSheet(const QString& title, Plot* plot);
 
 /// An empty plot with the axes that the curve's quantities ask for: units, logarithmic or not, and a range that
 /// does not dramatise.
@@ -23,7 +23,7 @@ struct PlotWish {
     int against_mark = 0;        ///< how far all are from this candidate; 0: as measured
 };
 
-/// The curves of all who have got them, and the grid they share. False: nobody has.
+/// The curves of all who have got them, the grid they share, and how they were taken. False: nobody has any.
 bool fillPlot(Plot& plot, const std::vector<Benched>& benched, const bench::PlotInfo& of,
               const PlotWish& wish = {});
 

@@ -59,7 +59,7 @@ TestView::TestView(const QString& test, QWidget* parent) : QWidget(parent), m_te
         if (test.toStdString() != of.test)
             continue;
         Plot* plot = plotFor(of);
-        m_plots.push_back({&of, plot, plotSheet(QString::fromStdString(of.title), {}, plot)});
+        m_plots.push_back({&of, plot, plotSheet(QString::fromStdString(of.title), plot)});
     }
     place->addWidget(makeChoices());
     m_grid = new QGridLayout;
