@@ -55,6 +55,32 @@ private slots:
         QVERIFY(bench::nearest(std::vector{some}, other, 5).empty());
     }
 
+    /// What three tests cannot tell apart, others do.
+    void roomsEchoesAndMovementAreToldApart()
+    {
+        const std::vector<std::string> tests{"response", "harmonics", "transfer",
+                                             "decay",    "echoes",    "movement"};
+        const auto print = [&](const std::string& name, const std::vector<processors::Setting>& settings) {
+            return bench::fingerprintOf(measured(name, settings, tests));
+        };
+        const auto room = print("noise-reverb", {{"rt60_s", 1}});
+        const auto same_room = print("noise-reverb", {{"rt60_s", 1.05}});
+        const auto hall = print("noise-reverb", {{"rt60_s", 4}});
+        QVERIFY(bench::distance(room, same_room) < bench::distance(room, hall) / 2);
+        const auto slow = print("tremolo", {{"rate_hz", 0.5}, {"depth_db", 6}});
+        const auto quick = print("tremolo", {{"rate_hz", 8}, {"depth_db", 6}});
+        const auto nearly_slow = print("tremolo", {{"rate_hz", 0.55}, {"depth_db", 6}});
+        QVERIFY(bench::distance(slow, nearly_slow) < bench::distance(slow, quick));
+        // That neither echoes makes no two alike: of a wire and a wire, only what both have counts.
+        const auto gain = print("gain", {});
+        QCOMPARE(bench::distance(gain, print("gain", {})), 0.0F);
+        const auto low = print("low-pass", {});
+        HR_NEAR(bench::distance(gain, low),
+                bench::distance(bench::fingerprintOf(measured("gain", {})),
+                                bench::fingerprintOf(measured("low-pass", {}))),
+                1e-6);
+    }
+
     void nearestIsWhatAPlainScanFinds()
     {
         std::mt19937 random(9);
@@ -118,16 +144,17 @@ private slots:
     void whatIsAlikeLiesTogetherOnTheMap()
     {
         QFETCH(const int, each);
-        const auto noise = signal::gaussianNoise(0.3, static_cast<std::size_t>(3 * each) * 69, 9);
+        constexpr std::size_t size = bench::fingerprint_size;
+        const auto noise = signal::gaussianNoise(0.3, static_cast<std::size_t>(3 * each) * size, 9);
         std::vector<bench::Fingerprint> prints;
         for (int i = 0; i < 3 * each; ++i) {
             bench::Fingerprint print;
             for (std::size_t k = 0; k < print.size(); ++k)
                 print[k] = static_cast<float>((k % 3 == static_cast<std::size_t>(i % 3) ? 6 : 0) +
-                                              noise[static_cast<std::size_t>(i) * 69 + k]);
+                                              noise[static_cast<std::size_t>(i) * size + k]);
             if (i % 7 == 0) // harmonics not measured
-                std::fill(print.end() - bench::fingerprint_harmonics, print.end(),
-                          std::numeric_limits<float>::quiet_NaN());
+                std::fill_n(print.begin() + bench::fingerprint_parts[2].first,
+                            bench::fingerprint_parts[2].count, std::numeric_limits<float>::quiet_NaN());
             prints.push_back(print);
         }
         const auto map = bench::mapOf(prints);

@@ -92,6 +92,9 @@ void LineUp::followSource()
         if (rate_changed) {
             contender.info = processors::atRate(contender.described, m_rate_hz);
             (void)applied(contender, settings);
+            if (contender.coming) // matched once more, within the ranges of the new rate
+                contender.coming->values =
+                    processors::nearestValues(contender.info, contender.settings(contender.coming->values));
             others = true;
         }
         auto entry = m_store.catalogue.entry(contender.processor);

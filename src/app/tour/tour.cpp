@@ -147,12 +147,14 @@ Result<void> Tour::walk()
         {QStringLiteral("listen-meters"),
          [this] {
              m_desk.actions.run(QStringLiteral("meters"));
+             m_desk.transport.setMonitor({.band = audition::Band{200, 2000}});
+             m_desk.transport.hearDifference(true);
              letPass(5000); // until there is some gain over time
          }},
-        {QStringLiteral("listen-lamplight"), [this] { m_window.toggleTheme(); }},
         {QStringLiteral("trial"),
          [this] {
-             m_window.toggleTheme();
+             m_desk.transport.setMonitor({});
+             m_desk.transport.hearDifference(false);
              AbxTrial& trial = m_desk.trials.abx;
              trial.begin(m_desk.line_up.candidates().front().id, LineUp::untreated, 16);
              (void)waitFor("the trial", [&trial] { return trial.stage() == AbxTrial::Stage::Asking; });
@@ -166,20 +168,8 @@ Result<void> Tour::walk()
              while (!trial.sheet().isOver())
                  trial.answer(trial.sheet().answered() % 3 == 0);
          }},
-        {QStringLiteral("trial-preference"),
-         [this] {
-             PreferenceTrial& trial = m_desk.trials.preference;
-             std::vector<ContenderId> all;
-             for (const Contender& contender : m_desk.line_up.contenders())
-                 all.push_back(contender.id);
-             trial.begin(all, 4);
-             (void)waitFor("the trial", [&trial] { return trial.stage() == BlindTrial::Stage::Asking; });
-             trial.hear(2);
-             trial.hear(1);
-         }},
         {QStringLiteral("trial-rating"),
          [this] {
-             m_desk.trials.stop();
              RatingTrial& trial = m_desk.trials.rating;
              trial.begin({m_desk.line_up.candidates().front().id}, 3);
              (void)waitFor("the trial", [&trial] { return trial.stage() == BlindTrial::Stage::Asking; });
@@ -204,6 +194,8 @@ Result<void> Tour::walk()
          }},
         {QStringLiteral("measure-timing"),
          [this] { m_window.measurePage()->showTest(QStringLiteral("timing")); }},
+        {QStringLiteral("measure-harmonics"),
+         [this] { m_window.measurePage()->showTest(QStringLiteral("harmonics")); }},
         {QStringLiteral("measure-trust"),
          [this] { m_window.measurePage()->showTest(QStringLiteral("trust")); }},
         {QStringLiteral("measure-sweep"),
@@ -219,8 +211,19 @@ Result<void> Tour::walk()
              m_window.measurePage()->showTest(QStringLiteral("live"));
              letPass(5000); // until there is a history
          }},
+        {QStringLiteral("measure-decay"), // by lamplight
+         [this] {
+             const ContenderId room = m_desk.line_up.add(specimen + QStringLiteral("boathouse"));
+             m_desk.bench.measure(*m_desk.line_up.find(room),
+                                  {QStringLiteral("decay"), QStringLiteral("echoes")});
+             (void)waitFor("the decay", [this] { return m_desk.bench.waiting() == 0; });
+             m_window.measurePage()->showTest(QStringLiteral("decay"));
+             m_window.toggleTheme();
+         }},
         {QStringLiteral("build"),
          [this] {
+             m_window.toggleTheme();
+             m_desk.line_up.remove(m_desk.line_up.candidates().back().id);
              m_desk.draft.change(chain::Chain{});
              m_desk.ways.build(QStringList{specimen + QStringLiteral("deep-keel"),
                                            specimen + QStringLiteral("cordage-leveller"),

@@ -16,12 +16,12 @@ constexpr double margin = 0.04;              // of the sheet, on each side
 
 using Row = std::array<double, fingerprint_size>;
 
+/// A part counts as much as another, however long.
 double weightOf(std::size_t column)
 {
-    const std::size_t count = column < fingerprint_response                        ? fingerprint_response
-                              : column < fingerprint_response + fingerprint_in_out ? fingerprint_in_out
-                                                                                   : fingerprint_harmonics;
-    return 1 / std::sqrt(static_cast<double>(count)); // a part counts as much as another, however long
+    const auto part = std::ranges::find_if(
+        fingerprint_parts, [column](const PrintPart& one) { return column < one.first + one.count; });
+    return 1 / std::sqrt(static_cast<double>(part->count));
 }
 
 /// Centred; what was not measured is as it is with the others on average.

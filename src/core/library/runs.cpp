@@ -16,6 +16,9 @@ QString textOf(const ordered_json& value)
     return QString::fromStdString(value.dump(-1, ' ', false, ordered_json::error_handler_t::replace));
 }
 
+constexpr qsizetype earlier_print_bytes =
+    static_cast<qsizetype>(bench::fingerprint_parts[3].first * sizeof(float));
+
 QString keyOf(const bench::Conditions& conditions)
 {
     return QString::fromStdString(conditions.identity());
@@ -252,8 +255,10 @@ Result<Runs::Prints> Runs::fingerprints() const
     Prints all;
     while (rows->next()) {
         bench::Fingerprint print = bench::fingerprintOf({});
-        if (const QByteArray bytes = rows->value(1).toByteArray(); bytes.size() == sizeof print)
-            std::memcpy(print.data(), bytes.data(), sizeof print);
+        // An earlier version knew of fewer parts: they came first.
+        const QByteArray bytes = rows->value(1).toByteArray();
+        if (bytes.size() == sizeof print || bytes.size() == earlier_print_bytes)
+            std::memcpy(print.data(), bytes.data(), static_cast<std::size_t>(bytes.size()));
         all.ids << rows->value(0).toString();
         all.prints.push_back(print);
     }
