@@ -9,6 +9,8 @@
 #include <QComboBox>
 #include <QMenu>
 #include <QPushButton>
+#include <QScrollArea>
+#include <QScrollBar>
 
 using namespace hr;
 using namespace hr::app;
@@ -23,6 +25,22 @@ class tst_listening : public QObject {
     Desk& desk() const { return *m_bench->desk; }
     LineUp& lineUp() const { return desk().line_up; }
     const Contender& at(int place) const { return m_bench->at(place); }
+    static constexpr QPoint grip{20, 60}; // of a row: under its mark
+
+    ContenderRow* rowOf(ContenderId id) const
+    {
+        for (auto* row : m_bench->window->findChildren<ContenderRow*>())
+            if (row->id() == id && row->isVisible())
+                return row;
+        return nullptr;
+    }
+    static void drag(ContenderRow* row, int global_y)
+    {
+        QMouseEvent move(QEvent::MouseMove, row->mapFromGlobal(QPointF(100, global_y)), QPointF(100, global_y),
+                         Qt::NoButton, Qt::LeftButton, {});
+        QCoreApplication::sendEvent(row, &move);
+        QTest::qWait(5);
+    }
     QLineEdit* fieldOf(const QString& name) const
     {
         for (auto* edit : m_bench->window->findChildren<QLineEdit*>())
@@ -195,28 +213,38 @@ private slots:
             lineUp().add(QStringLiteral("reference:gain"));
         const ContenderId first = m_bench->idAt(1);
         QTest::qWait(50); // laid out
-        const auto rowOf = [this](ContenderId id) -> ContenderRow* {
-            for (auto* row : m_bench->window->findChildren<ContenderRow*>())
-                if (row->id() == id && row->isVisible())
-                    return row;
-            return nullptr;
-        };
         ContenderRow* row = rowOf(first);
         QVERIFY(row);
-        const QPoint grip(20, 60); // under the mark
         QTest::mousePress(row, Qt::LeftButton, {}, grip);
         const int end = rowOf(m_bench->idAt(3))->mapToGlobal(QPoint(0, 70)).y();
-        for (int step = 0; step < 60 && lineUp().placeOf(first) < 3; ++step) {
-            const int y = std::min(end, row->mapToGlobal(grip).y() + 10 * (step + 1));
-            QMouseEvent move(QEvent::MouseMove, row->mapFromGlobal(QPointF(100, y)), QPointF(100, y),
-                             Qt::NoButton, Qt::LeftButton, {});
-            QCoreApplication::sendEvent(row, &move);
-            QTest::qWait(5);
-        }
+        for (int step = 0; step < 60 && lineUp().placeOf(first) < 3; ++step)
+            drag(row, std::min(end, row->mapToGlobal(grip).y() + 10 * (step + 1)));
         QTest::mouseRelease(row, Qt::LeftButton, {}, grip);
         QVERIFY(lineUp().placeOf(first) > 1);
         desk().undo.undo(); // all of it in one step
         QCOMPARE(lineUp().placeOf(first), 1);
+    }
+
+    void draggedToAnEdgeTheRestComesIntoSight()
+    {
+        for (int i = 0; i < 8; ++i)
+            lineUp().add(QStringLiteral("reference:compressor"));
+        QTest::qWait(50);
+        ContenderRow* row = rowOf(m_bench->idAt(1));
+        QVERIFY(row);
+        QWidget* list = row->parentWidget()->parentWidget(); // what is in sight of it
+        auto* bar = qobject_cast<QScrollArea*>(list->parentWidget())->verticalScrollBar();
+        QVERIFY(bar->maximum() > 0);
+        bar->setValue(0);
+        const ContenderId dragged = row->id();
+        QTest::mousePress(row, Qt::LeftButton, {}, grip);
+        for (int step = 0; step < 60 && bar->value() < bar->maximum() / 2; ++step)
+            drag(row, list->mapToGlobal(QPoint(0, list->height() - 3 - step % 2)).y());
+        QVERIFY(bar->value() > 0);
+        QVERIFY(lineUp().placeOf(dragged) > 2);
+        QTest::mouseRelease(row, Qt::LeftButton, {}, grip);
+        desk().undo.undo();
+        QCOMPARE(lineUp().placeOf(dragged), 1);
     }
 
     void sourcesAreAListThatOneKeyStepsThrough()

@@ -221,6 +221,68 @@ private slots:
         m_bench->desk->conditions.reset();
     }
 
+    void conditionsThatWereKeptAndMakeNoSenseAreTheUsualOnes_data()
+    {
+        QTest::addColumn<QString>("kept");
+        QTest::newRow("nothing") << QString();
+        QTest::newRow("no JSON") << QStringLiteral("48 kHz, please");
+        QTest::newRow("a list") << QStringLiteral("[44100]");
+        QTest::newRow("words") << QStringLiteral(R"({"rate": "fast", "block": null, "key_silent": 1})");
+        QTest::newRow("no rate") << QStringLiteral(R"({"rate": -1})");
+        QTest::newRow("a tone beyond half the rate") << QStringLiteral(R"({"rate": 8000, "frequency": 5000})");
+        QTest::newRow("no block") << QStringLiteral(R"({"block": 1e300})");
+    }
+    void conditionsThatWereKeptAndMakeNoSenseAreTheUsualOnes()
+    {
+        QFETCH(const QString, kept);
+        HR_VERIFY(m_bench->desk->store->setSetting(QStringLiteral("bench-conditions"), kept));
+        const BenchConditions read({*m_bench->desk->store, m_bench->desk->transport, m_bench->desk->sources,
+                                    m_bench->desk->jobs, m_bench->desk->notices});
+        QVERIFY(read.areStandard());
+        QCOMPARE(read.text(), QStringLiteral("48 kHz · block of 256"));
+        HR_VERIFY(m_bench->desk->store->setSetting(QStringLiteral("bench-conditions"), QString()));
+    }
+
+    void measuredFromElsewhereItIsUnderTheseConditions()
+    {
+        m_bench->desk->conditions.type(QStringLiteral("level"), QStringLiteral("-33"));
+        m_bench->desk->ways.measure(m_bench->idAt(2));
+        QTRY_COMPARE_WITH_TIMEOUT(m_bench->desk->bench.waiting(), 0, 120000);
+        click(QStringLiteral("Response"));
+        QVERIFY(!cell(QStringLiteral("gain at 1 kHz, dB"), 2).isEmpty());
+        QVERIFY(m_bench->says(QStringLiteral("exponential sweep · −33.0 dBFS")));
+        m_bench->desk->conditions.reset();
+    }
+
+    void aSecondOutputIsDrawnWhereItIsAnother()
+    {
+        LineUp& line_up = m_bench->desk->line_up;
+        while (m_bench->candidates() > 0)
+            line_up.remove(m_bench->idAt(1));
+        line_up.add(QStringLiteral("lv2:urn:honest-rack:specimens:spreader"), {{"balance_db", 4}});
+        QTRY_VERIFY_WITH_TIMEOUT(m_bench->at(1).isOpen(), 10000);
+        m_bench->desk->bench.measure(m_bench->at(1), {QStringLiteral("response")});
+        QTRY_COMPARE_WITH_TIMEOUT(m_bench->desk->bench.waiting(), 0, 60000);
+        click(QStringLiteral("Response"));
+        QCheckBox* second = nullptr;
+        for (auto* box : m_bench->window->findChildren<QCheckBox*>())
+            if (box->isVisible())
+                second = box;
+        QVERIFY(second);
+        const auto magnitude = [this] {
+            for (auto* plot : m_bench->window->findChildren<Plot*>())
+                if (plot->isVisible() && plot->accessibleName().contains(QStringLiteral("magnitude")))
+                    return plot;
+            return static_cast<Plot*>(nullptr);
+        };
+        QVERIFY(magnitude());
+        magnitude()->setCursor(1000);
+        QVERIFY(!magnitude()->cursorText().contains(QStringLiteral("second output")));
+        second->setChecked(true);
+        magnitude()->setCursor(1000);
+        QVERIFY(magnitude()->cursorText().contains(QStringLiteral("A second output")));
+    }
+
     void plotsAreLookedAtOneByOneAndAgainstAnother()
     {
         m_bench->desk->line_up.add(QStringLiteral("reference:low-pass"));

@@ -11,6 +11,19 @@ class tst_time : public QObject {
     Q_OBJECT
 
 private slots:
+    void insideAChainItIsToldTheTempoAsWell()
+    {
+        const auto chain =
+            test::chainOf(R"([{"id":"d","processor":"lv2:urn:honest-rack:specimens:double-quay"}])",
+                          R"([{"from":"in","to":"d"},{"from":"d","to":"out"}])");
+        bench::Conditions conditions;
+        conditions.tempo_bpm = 150;
+        const auto reading =
+            test::readingOf("echoes", chain, {{"d.beat", 3}, {"d.blend_percent", 100}}, conditions);
+        HR_VERIFY(reading);
+        HR_NEAR(reading->figures.at("echoes").at(0).at("time_ms").get<double>(), 400, 0.03);
+    }
+
     void whatFollowsTheTempoIsToldIt_data()
     {
         QTest::addColumn<double>("tempo_bpm");

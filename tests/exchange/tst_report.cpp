@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/figure_text.h"
+#include "exchange/figures_csv.h"
 #include "exchange/report/html.h"
 #include "exchange/report/page.h"
 #include "exchange/report/svg.h"
@@ -133,6 +134,60 @@ private slots:
               ordered_json{{"x", {{"logarithmic", true}}},
                            {"curves", {{{"points", {{0, 1}, {-5, 2}, {1, 1e300}}}}}}}})
             QVERIFY(isWellFormed(exchange::svgOf(odd)));
+    }
+
+    void whereFiguresWereTakenIsMarked()
+    {
+        const auto report = exchange::resolve(*m_store, exchange::newPage("Two low passes", m_subjects));
+        const auto& curves = report["parts"][2]["curves"];
+        QCOMPARE(curves[0]["marks"].size(), std::size_t{1});
+        HR_NEAR(curves[0]["marks"][0]["x"].get<double>(), 500, 5);
+        const std::string svg = exchange::svgOf(report["parts"][2]);
+        QVERIFY(isWellFormed(svg));
+        QCOMPARE(count(svg, "<circle"), std::size_t{2});
+        QCOMPARE(count(svg, ">corner "), std::size_t{2});
+        // A thin line stands beside another and has no letter of its own; an axis may have ends it always
+        // shows.
+        ordered_json plot{{"x", {{"name", "phase"}, {"unit", "°"}}},
+                          {"y", {{"name", "correlation"}, {"always", {-1, 1}}}},
+                          {"curves",
+                           {{{"letter", "A"}, {"mark", 1}, {"thin", true}, {"points", {{0, 0.9}, {360, 0.9}}}},
+                            {{"letter", "A"}, {"mark", 1}, {"points", {{0, 1}, {360, 1}}}}}}};
+        const std::string drawn = exchange::svgOf(plot);
+        QVERIFY(isWellFormed(drawn));
+        QCOMPARE(count(drawn, ">A</text>"), std::size_t{1});
+        QVERIFY(drawn.find("stroke-width=\"0.8\"") != std::string::npos);
+        QVERIFY(drawn.find(">−1.0</text>") != std::string::npos ||
+                drawn.find(">−1</text>") != std::string::npos);
+        for (const ordered_json& odd : {ordered_json("wide"), ordered_json::array({1}), ordered_json(3)}) {
+            plot["y"]["always"] = odd;
+            QVERIFY(isWellFormed(exchange::svgOf(plot)));
+        }
+    }
+
+    void figuresAreSavedSideBySide()
+    {
+        bench::Reading reading;
+        reading.put("thd_db", -60.5, {});
+        reading.put("thdn_db", std::nullopt, "nothing came through");
+        reading.figures["at_100_hz"] = {{"thd_db", -70.25}};
+        reading.figures["harmonics_db"] = {-60, -80};
+        const std::string csv = exchange::figuresCsv(
+            {{"harmonics", "thd_db"},
+             {"harmonics", "thdn_db"},
+             {"harmonics", "at_100_hz.thd_db"},
+             {"harmonics", "harmonics_db"},
+             {"response", "gain_1k_db"}},
+            {{"A \"Quay\", left",
+              [&](const std::string& test) { return test == "harmonics" ? &reading : nullptr; }},
+             {"B", [](const std::string&) { return nullptr; }}});
+        QCOMPARE(QString::fromStdString(csv),
+                 QStringLiteral("test,figure,unit,\"A \"\"Quay\"\", left\",\"B\"\r\n"
+                                "harmonics,thd_db,\"dB\",-60.5,\r\n"
+                                "harmonics,thdn_db,\"dB\",,\r\n"
+                                "harmonics,at_100_hz.thd_db,\"dB\",-70.25,\r\n"
+                                "harmonics,harmonics_db,\"dB\",\"[-60,-80]\",\r\n"
+                                "response,gain_1k_db,\"dB\",,\r\n"));
     }
 
     void markdownAndCsvAreTables()

@@ -95,6 +95,53 @@ private slots:
         QVERIFY(kept.store->runs.of(setUp(*kept.store, atGain(-3), bundle), quieter)->empty());
     }
 
+    void whatWasTakenWithAnotherProgrammeIsKeptApart()
+    {
+        TemporaryStore kept;
+        bench::Measurement usual = someMeasurement("lv2:x", -3);
+        bench::Measurement other = usual;
+        other.conditions.programme = *bench::passageOf("harbour", test::tone(440, -20, 0.2), 48000);
+        other.readings.front().second.put("gain_1k_db", -9.0);
+        const library::SetUp set_up = setUp(*kept.store, usual);
+        HR_VERIFY(kept.store->runs.store(set_up, usual));
+        HR_VERIFY(kept.store->runs.store(set_up, other));
+        const auto gainUnder = [&](const bench::Conditions& conditions) {
+            return kept.store->runs.of(set_up, conditions)->at(0).reading.number("gain_1k_db");
+        };
+        QVERIFY(gainUnder({}) != gainUnder(other.conditions));
+        QCOMPARE(*gainUnder(other.conditions), -9.0);
+        const auto stored = kept.store->runs.of(set_up, other.conditions);
+        QCOMPARE(stored->at(0).conditions["programme"]["title"].get<std::string>(), std::string("harbour"));
+        // The same sound read again is the same; another is not.
+        auto again = other.conditions;
+        again.programme = *bench::passageOf("read again", test::tone(440, -20, 0.2), 48000);
+        QCOMPARE(*gainUnder(again), -9.0);
+        again.programme = *bench::passageOf("harbour", test::tone(441, -20, 0.2), 48000);
+        QVERIFY(kept.store->runs.of(set_up, again)->empty());
+    }
+
+    void printsOfAnEarlierVersionAreReadAsFarAsTheyGo()
+    {
+        TemporaryStore kept;
+        const auto put = [&](const char* id, qsizetype figures) {
+            const QByteArray bytes(figures * static_cast<qsizetype>(sizeof(float)), '\0');
+            HR_VERIFY(kept.store->database().change(
+                QStringLiteral("INSERT OR REPLACE INTO behaviours VALUES (?, '', ?)"),
+                {QString::fromLatin1(id), bytes}));
+        };
+        put("lv2:earlier", static_cast<qsizetype>(bench::fingerprint_parts[3].first));
+        put("lv2:now", static_cast<qsizetype>(bench::fingerprint_size));
+        put("lv2:rubbish", 7);
+        const auto all = kept.store->runs.fingerprints();
+        HR_VERIFY(all);
+        const auto of = [&](const char* id) {
+            return all->prints[static_cast<std::size_t>(all->ids.indexOf(QString::fromLatin1(id)))];
+        };
+        QCOMPARE(bench::distance(of("lv2:earlier"), of("lv2:now")), 0.0F);
+        QVERIFY(std::isnan(of("lv2:earlier").back()));
+        QVERIFY(std::isnan(of("lv2:rubbish").front()));
+    }
+
     void chainsOfOneTitleAreTwo()
     {
         TemporaryStore kept;

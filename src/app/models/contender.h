@@ -12,6 +12,7 @@
 #include <QString>
 #include <array>
 #include <map>
+#include <nlohmann/json.hpp>
 #include <set>
 
 namespace hr::app {

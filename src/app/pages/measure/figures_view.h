@@ -10,6 +10,7 @@
 #include <filesystem>
 
 class QCheckBox;
+class QLabel;
 class QLineEdit;
 
 namespace hr::app {
