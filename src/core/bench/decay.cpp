@@ -111,7 +111,8 @@ void putCourse(Reading& reading, const std::vector<double>& power, const DecayTi
         const auto loudest = *std::max_element(power.begin() + static_cast<std::ptrdiff_t>(at),
                                                power.begin() + static_cast<std::ptrdiff_t>(at + stretch));
         const double time_s = static_cast<double>(at) / rate_hz;
-        impulse.points.emplace_back(time_s, std::max(drawn_down_to_db, signal::powerToDb(loudest / highest)));
+        if (const double level_db = signal::powerToDb(loudest / highest); level_db > drawn_down_to_db)
+            impulse.points.emplace_back(time_s, level_db);
         left.points.emplace_back(time_s, times.curve_db[at]);
     }
 }
