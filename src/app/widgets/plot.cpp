@@ -297,10 +297,17 @@ void Plot::resetRanges()
     m_plot->replot();
 }
 
-/// Beside their marks, where they lie neither outside nor on each other; the dots of the others stand alone.
+/// Beside their marks, where they lie neither outside nor on each other nor on a dot; the dots of the others
+/// stand alone.
 void Plot::placeWords()
 {
+    constexpr int dot_px = 5; // to each side, with some air
     const QRect inside = m_plot->axisRect()->rect();
+    std::vector<QPoint> dots;
+    for (const Curve& curve : m_curves)
+        for (const PlotMark& mark : curve.marks)
+            dots.emplace_back(static_cast<int>(m_plot->xAxis->coordToPixel(mark.x)),
+                              static_cast<int>(m_plot->yAxis->coordToPixel(mark.y)));
     std::vector<QRect> taken;
     for (QCPItemText* word : m_words) {
         const QPoint at = word->position->pixelPosition().toPoint();
@@ -311,8 +318,13 @@ void Plot::placeWords()
             const QRect there(QPoint(side.testFlag(Qt::AlignLeft) ? at.x() : at.x() - size.width(),
                                      side.testFlag(Qt::AlignTop) ? at.y() : at.y() - size.height()),
                               size);
-            if (!inside.contains(there) ||
-                std::ranges::any_of(taken, [&](const QRect& other) { return other.intersects(there); }))
+            const bool on_a_dot = std::ranges::any_of(dots, [&](const QPoint& dot) {
+                return (dot - at).manhattanLength() > 2 &&
+                       there.intersects(QRect(dot - QPoint(dot_px, dot_px), QSize(2 * dot_px, 2 * dot_px)));
+            });
+            const bool on_another =
+                std::ranges::any_of(taken, [&](const QRect& other) { return other.intersects(there); });
+            if (on_a_dot || on_another || !inside.contains(there))
                 continue;
             const bool to_right = side.testFlag(Qt::AlignLeft);
             word->setPositionAlignment(side);
