@@ -25,9 +25,8 @@ protected:
 
     void press(const QString& button)
     {
-        auto* found = m_bench->button(button);
-        QVERIFY2(found, qPrintable(button));
-        QTest::mouseClick(found, Qt::LeftButton);
+        QTRY_VERIFY2(m_bench->button(button), qPrintable(button)); // it may follow when the typing rests
+        QTest::mouseClick(m_bench->button(button), Qt::LeftButton);
     }
     /// Chooses from the menu that is open.
     static void choose(const QString& text)
