@@ -49,6 +49,13 @@ class tst_measure : public QObject {
                 return figures()->item(row, column)->text();
         return QStringLiteral("no such figure");
     }
+    void tickOnly(const QStringList& names) const
+    {
+        for (int row = 1; row < tests()->count(); ++row)
+            if (tests()->item(row)->flags().testFlag(Qt::ItemIsUserCheckable))
+                tests()->item(row)->setCheckState(names.contains(tests()->item(row)->text()) ? Qt::Checked
+                                                                                             : Qt::Unchecked);
+    }
     void measureAll() const
     {
         QTest::mouseClick(m_bench->button(QStringLiteral("Measure all")), Qt::LeftButton);
@@ -73,9 +80,7 @@ private slots:
     {
         QCOMPARE(tests()->count(), 22); // the overview and all figures before them, the sweep after
         QVERIFY(!tests()->ticked().contains(QStringLiteral("trust"))); // it takes its time
-        for (int row = 1; row < tests()->count(); ++row)
-            tests()->item(row)->setCheckState(Qt::Unchecked);
-        tests()->item(rowOf(QStringLiteral("Timing")))->setCheckState(Qt::Checked);
+        tickOnly({QStringLiteral("Timing")});
         measureAll();
         click(QStringLiteral("Timing"));
         HR_NEAR(cell(QStringLiteral("attack, ms"), 1).toDouble(), 20, 0.5);
@@ -96,9 +101,7 @@ private slots:
     void aCheckThatFailsSaysWhatItMeans()
     {
         m_bench->desk->line_up.remove(m_bench->idAt(2)); // it takes its time
-        for (int row = 1; row < tests()->count(); ++row)
-            tests()->item(row)->setCheckState(Qt::Unchecked);
-        tests()->item(rowOf(QStringLiteral("Trust")))->setCheckState(Qt::Checked);
+        tickOnly({QStringLiteral("Trust")});
         measureAll();
         click(QStringLiteral("Trust"));
         QVERIFY(cell(QStringLiteral("repeatable"), 1).startsWith(QStringLiteral("pass")));
@@ -184,10 +187,7 @@ private slots:
         QVERIFY(!now.now().level_dbfs);
         type(QStringLiteral("Level, dBFS"), QStringLiteral("-40"));
         QVERIFY(m_bench->says(QStringLiteral("44.1 kHz · block of 64 · at −40.0 dBFS")));
-        for (int row = 1; row < tests()->count(); ++row)
-            if (tests()->item(row)->flags().testFlag(Qt::ItemIsUserCheckable))
-                tests()->item(row)->setCheckState(Qt::Unchecked);
-        tests()->item(rowOf(QStringLiteral("Response")))->setCheckState(Qt::Checked);
+        tickOnly({QStringLiteral("Response")});
         measureAll();
         click(QStringLiteral("Response"));
         HR_NEAR(
@@ -287,10 +287,7 @@ private slots:
     {
         m_bench->desk->line_up.add(QStringLiteral("reference:low-pass"));
         QTRY_VERIFY_WITH_TIMEOUT(m_bench->at(3).isOpen(), 10000);
-        for (int row = 1; row < tests()->count(); ++row)
-            if (tests()->item(row)->flags().testFlag(Qt::ItemIsUserCheckable))
-                tests()->item(row)->setCheckState(Qt::Unchecked);
-        tests()->item(rowOf(QStringLiteral("Response")))->setCheckState(Qt::Checked);
+        tickOnly({QStringLiteral("Response")});
         measureAll();
         click(QStringLiteral("Response"));
         const auto inSight = [this] {
@@ -323,11 +320,7 @@ private slots:
 
     void allFiguresAreFoundSortedExplainedAndSaved()
     {
-        for (int row = 1; row < tests()->count(); ++row)
-            if (tests()->item(row)->flags().testFlag(Qt::ItemIsUserCheckable))
-                tests()->item(row)->setCheckState(Qt::Unchecked);
-        for (const char* test : {"Response", "Timing"})
-            tests()->item(rowOf(QLatin1String(test)))->setCheckState(Qt::Checked);
+        tickOnly({QStringLiteral("Response"), QStringLiteral("Timing")});
         measureAll();
         click(QStringLiteral("All figures"));
         auto* words = m_bench->find<QLineEdit>(QStringLiteral("find a figure"));

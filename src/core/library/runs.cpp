@@ -16,8 +16,8 @@ QString textOf(const ordered_json& value)
     return QString::fromStdString(value.dump(-1, ' ', false, ordered_json::error_handler_t::replace));
 }
 
-constexpr qsizetype earlier_print_bytes =
-    static_cast<qsizetype>(bench::fingerprint_parts[3].first * sizeof(float));
+constexpr auto earlier_print_bytes =
+    static_cast<qsizetype>(bench::fingerprint_parts[3].first) * static_cast<qsizetype>(sizeof(float));
 
 QString keyOf(const bench::Conditions& conditions)
 {
