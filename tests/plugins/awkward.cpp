@@ -2,40 +2,13 @@
 //
 // Honest effects with known answers that are awkward to measure, on the specimens' frame. What each does is
 // fixed, and stands in its comment; tst_awkward.cpp has the figures.
-#include "parts.h"
+#include "fixed.h"
 
-#include <cstring>
 #include <random>
 
 namespace {
 
 using namespace specimens;
-
-/// The louder side of a sample.
-double peakOf(const Stereo& in, std::uint32_t i)
-{
-    return std::max(std::abs(static_cast<double>(in[0][i])), std::abs(static_cast<double>(in[1][i])));
-}
-
-/// What all of them have: one control that does nothing, and a gain in dB for both sides.
-struct Fixed {
-    static constexpr int controls = 1;
-    explicit Fixed(double rate) : rate_hz(rate) {}
-    void put(const Stereo& in, const StereoOut& out, std::uint32_t i, double gain_db) const
-    {
-        for (std::size_t side = 0; side < 2; ++side)
-            out[side][i] = static_cast<float>(in[side][i] * fromDb(gain_db));
-    }
-    /// The level of the peaks, which falls with this time constant.
-    double level(const Stereo& in, std::uint32_t i, double falls_ms = 4)
-    {
-        envelope = std::max(peakOf(in, i), envelope * poleFor(falls_ms, rate_hz));
-        return toDb(envelope);
-    }
-    double rate_hz, envelope = 0;
-    Rider rider;
-};
-using None = std::array<float, 1>;
 
 /// Opens at -30 and closes at -38 dBFS; 40 dB; attack 2 ms, release 120 ms.
 struct Hysteresis : Fixed {
@@ -110,17 +83,6 @@ struct Ramped : Fixed {
     double gain_db = 0;
 };
 
-/// From sample to sample.
-template<double (*curve)(double)>
-struct Waveform : Fixed {
-    using Fixed::Fixed;
-    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const None&)
-    {
-        for (std::uint32_t i = 0; i < frames; ++i)
-            for (std::size_t side = 0; side < 2; ++side)
-                out[side][i] = static_cast<float>(curve(in[side][i]));
-    }
-};
 double halfWave(double x)
 {
     return std::max(0.0, x);
@@ -176,29 +138,8 @@ struct DarkEcho : Fixed {
     std::array<double, 2> dull{};
 };
 
-/// Twelve all-passes make six notches that travel once in twenty seconds.
-struct SlowPhaser : Fixed {
-    using Fixed::Fixed;
-    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const None&)
-    {
-        for (std::uint32_t i = 0; i < frames; ++i) {
-            const double t =
-                std::tan(std::numbers::pi * 300 * std::exp2(1.5 + 1.5 * wheel.next(0.05, rate_hz)) / rate_hz);
-            const double a = (t - 1) / (t + 1);
-            for (std::size_t side = 0; side < 2; ++side) {
-                double x = in[side][i];
-                for (double& state : states[side]) {
-                    const double y = a * x + state;
-                    state = x - a * y;
-                    x = y;
-                }
-                out[side][i] = static_cast<float>(0.5 * (in[side][i] + x));
-            }
-        }
-    }
-    Wheel wheel;
-    std::array<std::array<double, 12>, 2> states{};
-};
+/// Six notches that travel through three octaves once in twenty seconds.
+using SlowPhaser = Phaser<12, 20, 300, 3>;
 
 /// Down by 12 dB for half of each third of a second.
 struct Chopper : Fixed {

@@ -57,7 +57,10 @@ inline const std::filesystem::path specimens_bundle =
 inline const std::filesystem::path faulty_bundle = std::filesystem::path(HR_FAULTY_BUNDLES) / "faulty.lv2";
 
 /// Honest ones with known answers; see tests/plugins/awkward.cpp.
+/// To be measured: honest effects whose answers are known.
 inline const std::filesystem::path awkward_bundle = std::filesystem::path(HR_FAULTY_BUNDLES) / "awkward.lv2";
+inline const std::filesystem::path strangers_bundle =
+    std::filesystem::path(HR_FAULTY_BUNDLES) / "strangers.lv2";
 inline const std::filesystem::path odd_bundle = std::filesystem::path(HR_FAULTY_BUNDLES) / "odd.lv2";
 inline const std::filesystem::path intruders_bundle =
     std::filesystem::path(HR_FAULTY_BUNDLES) / "intruders.lv2";

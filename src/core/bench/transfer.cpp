@@ -101,6 +101,7 @@ FaultOr<void> putWaveform(Reading& reading, Subject& subject)
     constexpr double flat_within = 0.001;
     constexpr double flat_share = 0.05;
     constexpr double stepped_share = 0.15; // a sine spends half of its time below 0.7 of its peak
+    constexpr std::size_t few_stops = 3;   // a dead zone stops twice, a rectifier once
     constexpr std::size_t drawn_points = 480;
     const double rate_hz = subject.conditions().sample_rate_hz;
     const auto cycle = static_cast<std::size_t>(std::lround(rate_hz / slow_hz));
@@ -123,11 +124,18 @@ FaultOr<void> putWaveform(Reading& reading, Subject& subject)
             out, [&](double s) { return std::abs(s - peak) < flat_within * std::abs(peak); });
         return static_cast<double>(near) / static_cast<double>(out.size());
     };
-    // What moves in steps stands still everywhere, not at its ends.
+    // What moves in steps stands still everywhere, not at its ends or around zero.
     std::size_t still = 0;
-    for (std::size_t i = 1; i < out.size(); ++i)
-        still += out[i] == out[i - 1] && std::abs(out[i]) < 0.7 * std::max(high, -low) ? 1 : 0;
-    const bool stepped = static_cast<double>(still) > stepped_share * static_cast<double>(out.size());
+    std::size_t stops = 0;
+    for (std::size_t i = 1; i < out.size(); ++i) {
+        const bool within = std::abs(out[i]) < 0.7 * (out[i] < 0 ? -low : high);
+        if (!within || out[i] != out[i - 1])
+            continue;
+        ++still;
+        stops += i < 2 || out[i - 1] != out[i - 2] ? 1 : 0;
+    }
+    const bool stepped =
+        stops > few_stops && static_cast<double>(still) > stepped_share * static_cast<double>(out.size());
     std::optional<double> clip;
     for (const double peak : {high, low})
         if (!stepped && std::abs(peak) > 1e-6 && shareNear(peak) > flat_share)

@@ -1,0 +1,101 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Designs that the references do not have: what plugins/strangers.cpp says of each, in every figure that it
+// has, within half of what is allowed.
+#include "known_answers.h"
+
+using namespace hr;
+
+namespace {
+
+bench::Reading measured(const char* name, const char* test)
+{
+    return test::measured(test::strangers_bundle, QString::fromLatin1(name), test);
+}
+
+bool flagged(const bench::Reading& reading, const char* flag)
+{
+    return std::ranges::any_of(reading.flags, [&](const auto& one) { return one.code == flag; });
+}
+
+} // namespace
+
+class tst_strangers : public QObject {
+    Q_OBJECT
+
+private slots:
+    void figures_data()
+    {
+        test::knownColumns();
+        const auto& row = test::known;
+        row("mean-square", "transfer", {{"threshold_db", -26.9897}, {"ratio", 4}, {"makeup_db", 0}});
+        row("two-stages", "transfer", {{"threshold_db", -24}, {"ratio", 3}, {"makeup_db", 8}});
+        row("two-stages", "timing", {{"attack_ms", 5}, {"release_ms", 156.7}, {"release_90_ms", 1386}});
+        row("feedback", "transfer", {{"threshold_db", -30}, {"ratio", 4}, {"makeup_db", 0}});
+        row("feedback", "timing", {{"attack_ms", 10}, {"release_ms", 150}});
+        row("squared", "harmonics", {{"harmonics_db.0", -38.0206}, {"dc_offset", 0.0131548}});
+        row("uneven", "transfer", {{"clip_level_dbfs", -6.0206}, {"symmetry_db", -4.0824}});
+        row("dead-zone", "transfer", {{"clip_level_dbfs", -4.437}, {"symmetry_db", 0}});
+        row("low-cut", "response", {{"corner_low_hz", 20}, {"passband_db", 0}});
+        row("top", "response", {{"corner_high_hz", 19000}, {"passband_db", 0}});
+        // Its skirts lift the passband by 0.017 dB, and the rate narrows it.
+        row("ringing", "response",
+            {{"peaks.0.frequency_hz", 2500}, {"peaks.0.gain_db", 29.98}, {"peaks.0.q", 12.23}});
+        row("phase-only", "response", {{"passband_db", 0}, {"gain_1k_db", 0}, {"polarity", 1}});
+        row("late-unsaid", "cost", {{"latency_found_samples", 36000}, {"latency_reported_samples", 0}});
+        row("short-echo", "echoes", {{"echoes.0.time_ms", 1}, {"repeat_ms", 1}, {"feedback_db", -4}});
+        row("long-echo", "echoes", {{"echoes.0.time_ms", 4000}, {"repeat_ms", 4000}, {"feedback_db", -9}});
+        row("long-room", "decay", {{"rt60_s", 12}, {"predelay_ms", 61.0208}});
+        row("rotor", "movement",
+            {{"amplitude_rate_hz", 4},
+             {"amplitude_depth_db", 6},
+             {"pitch_rate_hz", 1.5},
+             {"pitch_depth_cents", 15},
+             {"stereo_phase_deg", 180}});
+        row("slow-notches", "movement", {{"amplitude_rate_hz", 1 / 33.0}, {"notch_count", 2}});
+        row("sleeper", "response", {{"passband_db", 3}, {"gain_1k_db", 3}});
+        row("sleeper", "transfer", {{"makeup_db", 3}});
+        row("mains", "noise", {{"idle_dbfs", -69.5861}, {"hum_hz.0", 50}, {"hum_hz.1", 150}});
+        row("leaky", "stereo", {{"balance_db", 1.7276}, {"crosstalk_db", -30}});
+        row("crushed", "resolution", {{"effective_bits", 10}, {"held_samples", 3}});
+    }
+    void figures() { test::verifyKnown(test::strangers_bundle); }
+
+    void kinds_data()
+    {
+        QTest::addColumn<QString>("kind");
+        for (const auto& [name, kind] : {std::pair("mean-square", "compressor"),
+                                         {"two-stages", "compressor"},
+                                         {"feedback", "compressor"},
+                                         {"squared", "saturating"},
+                                         {"uneven", "saturating"},
+                                         {"phase-only", "linear"},
+                                         {"sleeper", "linear"},
+                                         {"crushed", "saturating"}})
+            QTest::newRow(name) << QString::fromLatin1(kind);
+    }
+    void kinds()
+    {
+        QFETCH(const QString, kind);
+        const auto reading = measured(QTest::currentDataTag(), "transfer");
+        QVERIFY2(reading.figures.at("kind").is_string(), reading.figures.dump().c_str());
+        QCOMPARE(QString::fromStdString(reading.figures.at("kind").get<std::string>()), kind);
+    }
+
+    void whatAFigureCannotSayIsNotSaid()
+    {
+        const auto both = measured("both-ways", "transfer");
+        QVERIFY2(both.figures.at("threshold_db").is_null() || flagged(both, "poor-fit"),
+                 both.figures.dump().c_str());
+        const auto phase = measured("phase-only", "response");
+        QVERIFY(phase.figures.at("corner_low_hz").is_null() && phase.figures.at("corner_high_hz").is_null());
+        QVERIFY(phase.figures.at("peaks").empty() && phase.figures.at("notches").empty());
+        QVERIFY(measured("low-cut", "response").figures.at("slope_low_db_per_octave").is_null());
+        QVERIFY(flagged(measured("late-unsaid", "cost"), "latency-misreported"));
+        QVERIFY(measured("long-echo", "transfer").figures.at("kind").is_null()); // later than a step can wait
+        QVERIFY(measured("ringing", "decay").figures.at("rt60_s").is_null());
+    }
+};
+
+HR_TEST(tst_strangers)
+#include "tst_strangers.moc"

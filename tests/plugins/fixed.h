@@ -1,0 +1,84 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What effects with known answers have in common, on the specimens' frame.
+#pragma once
+
+#include "parts.h"
+
+namespace specimens {
+
+/// The louder side of a sample.
+inline double peakOf(const Stereo& in, std::uint32_t i)
+{
+    return std::max(std::abs(static_cast<double>(in[0][i])), std::abs(static_cast<double>(in[1][i])));
+}
+
+/// What all of them have: one control that does nothing, and a gain in dB for both sides.
+struct Fixed {
+    static constexpr int controls = 1;
+    explicit Fixed(double rate) : rate_hz(rate) {}
+    void put(const Stereo& in, const StereoOut& out, std::uint32_t i, double gain_db) const
+    {
+        for (std::size_t side = 0; side < 2; ++side)
+            out[side][i] = static_cast<float>(in[side][i] * fromDb(gain_db));
+    }
+    /// The level of the peaks, which falls with this time constant.
+    double level(const Stereo& in, std::uint32_t i, double falls_ms = 4)
+    {
+        envelope = std::max(peakOf(in, i), envelope * poleFor(falls_ms, rate_hz));
+        return toDb(envelope);
+    }
+    /// The highest of the last 1.2 ms: of a steady tone of 1 kHz it does not ripple at all.
+    double steadyLevel(const Stereo& in, std::uint32_t i)
+    {
+        const auto length = static_cast<std::size_t>(0.0012 * rate_hz);
+        recent.resize(length);
+        recent[next++ % length] = peakOf(in, i);
+        return toDb(std::ranges::max(recent));
+    }
+    double rate_hz, envelope = 0;
+    std::vector<double> recent;
+    std::size_t next = 0;
+    Rider rider;
+};
+using None = std::array<float, 1>;
+
+/// From sample to sample.
+template<double (*curve)(double)>
+struct Waveform : Fixed {
+    using Fixed::Fixed;
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const None&)
+    {
+        for (std::uint32_t i = 0; i < frames; ++i)
+            for (std::size_t side = 0; side < 2; ++side)
+                out[side][i] = static_cast<float>(curve(in[side][i]));
+    }
+};
+
+/// So many all-passes beside the sound make half as many notches, which travel through so many octaves.
+template<int count, int period_s, int lowest_hz, int octaves>
+struct Phaser : Fixed {
+    using Fixed::Fixed;
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const None&)
+    {
+        for (std::uint32_t i = 0; i < frames; ++i) {
+            const double t =
+                std::tan(std::numbers::pi * lowest_hz *
+                         std::exp2(octaves * (1 + wheel.next(1.0 / period_s, rate_hz)) / 2) / rate_hz);
+            const double a = (t - 1) / (t + 1);
+            for (std::size_t side = 0; side < 2; ++side) {
+                double x = in[side][i];
+                for (double& state : states[side]) {
+                    const double y = a * x + state;
+                    state = x - a * y;
+                    x = y;
+                }
+                out[side][i] = static_cast<float>(0.5 * (in[side][i] + x));
+            }
+        }
+    }
+    Wheel wheel;
+    std::array<std::array<double, count>, 2> states{};
+};
+
+} // namespace specimens

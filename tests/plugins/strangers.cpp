@@ -1,0 +1,350 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// More honest effects with known answers: designs that the references do not have. What each does is fixed, and
+// stands in its comment; tst_strangers.cpp has the figures.
+#include "fixed.h"
+
+#include <random>
+
+namespace {
+
+using namespace specimens;
+
+// --- dynamics ---
+
+/// Hears the mean square (10 ms): 4:1 above -30 dB of it, which a sine reaches at -26.99 dBFS.
+struct MeanSquare : Fixed {
+    using Fixed::Fixed;
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const None&)
+    {
+        for (std::uint32_t i = 0; i < frames; ++i) {
+            const double now = in[0][i] * static_cast<double>(in[0][i]);
+            mean = now + poleFor(10, rate_hz) * (mean - now);
+            put(in, out, i, -0.75 * std::max(0.0, toDb(std::sqrt(mean)) + 30));
+        }
+    }
+    double mean = 0;
+};
+
+/// 3:1 above -24 dBFS, made up by half of what full scale loses: 8 dB. Six tenths of its gain come back with 50
+/// ms, the rest with a second.
+struct TwoStages : Fixed {
+    using Fixed::Fixed;
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const None&)
+    {
+        for (std::uint32_t i = 0; i < frames; ++i) {
+            const double target = std::min(0.0, -24 - steadyLevel(in, i)) * 2 / 3;
+            const double quick = rider.next(target, poleFor(5, rate_hz), poleFor(50, rate_hz));
+            const double slow = second.next(target, poleFor(5, rate_hz), poleFor(1000, rate_hz));
+            put(in, out, i, 0.6 * quick + 0.4 * slow + 8);
+        }
+    }
+    Rider second;
+};
+
+/// Hears its own output: a loop of three times the overshoot is 4:1 above -30 dBFS, and four times as quick as
+/// its 40 ms say; it lets go in 150 ms.
+struct Feedback : Fixed {
+    using Fixed::Fixed;
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const None&)
+    {
+        for (std::uint32_t i = 0; i < frames; ++i) {
+            const double heard_db = steadyLevel(in, i) + rider.gain_db;
+            put(in, out, i,
+                rider.next(-3 * std::max(0.0, heard_db + 30), poleFor(40, rate_hz), poleFor(150, rate_hz)));
+        }
+    }
+};
+
+/// Lifts what is below -45 dBFS by half of what it lacks, and is 4:1 above -15 dBFS: no single threshold.
+struct BothWays : Fixed {
+    using Fixed::Fixed;
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const None&)
+    {
+        for (std::uint32_t i = 0; i < frames; ++i) {
+            const double now = std::max(-60.0, steadyLevel(in, i));
+            put(in, out, i,
+                rider.next(std::max(0.0, -45 - now) / 2 - 0.75 * std::max(0.0, now + 15), poleFor(5, rate_hz),
+                           poleFor(80, rate_hz)));
+        }
+    }
+};
+
+// --- waveforms ---
+
+/// Even and with a mean: at -12 dBFS a second harmonic of -38.02 dB, a mean of 0.01 and 0.003155.
+double squared(double x)
+{
+    return x + 0.1 * x * x + 0.01;
+}
+/// Cut at 0.5 above and at -0.8 below.
+double uneven(double x)
+{
+    return std::clamp(x, -0.8, 0.5);
+}
+/// Nothing within 0.2, and cut at 0.6.
+double deadZone(double x)
+{
+    return std::copysign(std::clamp(std::abs(x) - 0.2, 0.0, 0.6), x);
+}
+
+// --- filters ---
+
+/// A section of second order after the cookbook (Bristow-Johnson 1998).
+struct Section {
+    double b0 = 1, b1 = 0, b2 = 0, a1 = 0, a2 = 0, z1 = 0, z2 = 0;
+    double next(double x)
+    {
+        const double y = b0 * x + z1;
+        z1 = b1 * x - a1 * y + z2;
+        z2 = b2 * x - a2 * y;
+        return y;
+    }
+};
+enum class Shape { High, Low, Bell, AllPass };
+Section section(Shape shape, double hz, double q, double gain_db, double rate_hz)
+{
+    const double w = 2 * std::numbers::pi * hz / rate_hz;
+    const double alpha = std::sin(w) / (2 * q);
+    const double a = std::pow(10, gain_db / 40);
+    const double c = std::cos(w);
+    const double a0 = 1 + (shape == Shape::Bell ? alpha / a : alpha);
+    const double a2 = (1 - (shape == Shape::Bell ? alpha / a : alpha)) / a0;
+    switch (shape) {
+    case Shape::High:
+        return {(1 + c) / 2 / a0, -(1 + c) / a0, (1 + c) / 2 / a0, -2 * c / a0, a2};
+    case Shape::Low:
+        return {(1 - c) / 2 / a0, (1 - c) / a0, (1 - c) / 2 / a0, -2 * c / a0, a2};
+    case Shape::Bell:
+        return {(1 + alpha * a) / a0, -2 * c / a0, (1 - alpha * a) / a0, -2 * c / a0, a2};
+    case Shape::AllPass:
+        return {(1 - alpha) / a0, -2 * c / a0, (1 + alpha) / a0, -2 * c / a0, a2};
+    }
+    return {};
+}
+template<Shape shape, int hz, int q_thousandths, int gain_db>
+struct Filter : Fixed {
+    explicit Filter(double rate) : Fixed(rate)
+    {
+        sides.fill(section(shape, hz, q_thousandths / 1000.0, gain_db, rate));
+    }
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const None&)
+    {
+        for (std::uint32_t i = 0; i < frames; ++i)
+            for (std::size_t side = 0; side < 2; ++side)
+                out[side][i] = static_cast<float>(sides[side].next(in[side][i]));
+    }
+    std::array<Section, 2> sides;
+};
+
+// --- time ---
+
+/// Later by what it does not report.
+template<int microseconds>
+struct Late : Fixed {
+    explicit Late(double rate)
+        : Fixed(rate), delay(static_cast<std::size_t>(std::lround(rate * microseconds / 1e6)))
+    {
+        for (auto& line : lines)
+            line.reset(delay + 1);
+    }
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const None&)
+    {
+        for (std::uint32_t i = 0; i < frames; ++i)
+            for (std::size_t side = 0; side < 2; ++side) {
+                lines[side].push(in[side][i]);
+                out[side][i] = static_cast<float>(lines[side].tap(delay));
+            }
+    }
+    std::size_t delay;
+    std::array<hr::signal::DelayLine, 2> lines;
+};
+
+/// The sound, and after `ms` again, fed back by `feedback_db`.
+template<int ms, int feedback_db>
+struct Echo : Fixed {
+    explicit Echo(double rate) : Fixed(rate), delay(static_cast<std::size_t>(std::lround(rate * ms / 1000)))
+    {
+        for (auto& line : lines)
+            line.reset(delay + 1);
+    }
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const None&)
+    {
+        for (std::uint32_t i = 0; i < frames; ++i)
+            for (std::size_t side = 0; side < 2; ++side) {
+                const double heard = lines[side].tap(delay - 1);
+                lines[side].push(in[side][i] + fromDb(feedback_db) * heard);
+                out[side][i] = static_cast<float>(in[side][i] + heard);
+            }
+    }
+    std::size_t delay;
+    std::array<hr::signal::DelayLine, 2> lines;
+};
+
+/// Sixteen lines through a Hadamard matrix, each losing what 60 dB in 12 s ask of its length; 40 ms late.
+struct LongRoom : Fixed {
+    static constexpr std::size_t count = 16;
+    explicit LongRoom(double rate) : Fixed(rate), predelay(static_cast<std::size_t>(0.04 * rate))
+    {
+        before.reset(predelay + 1);
+        for (std::size_t i = 0; i < count; ++i) {
+            lengths[i] = static_cast<std::size_t>(rate * 0.021 * std::pow(1.083, static_cast<double>(i))) | 1;
+            lines[i].reset(lengths[i] + 16);
+        }
+    }
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const None&)
+    {
+        for (std::uint32_t i = 0; i < frames; ++i) {
+            before.push((in[0][i] + in[1][i]) / 2);
+            std::array<double, count> heard{};
+            for (std::size_t line = 0; line < count; ++line)
+                heard[line] = lines[line].tap(lengths[line] - 1) *
+                              fromDb(-60 * static_cast<double>(lengths[line]) / (12 * rate_hz));
+            out[0][i] = out[1][i] = 0;
+            for (std::size_t line = 0; line < count; ++line)
+                out[line % 2][i] += static_cast<float>(heard[line]);
+            for (std::size_t step = 1; step < count; step *= 2)
+                for (std::size_t line = 0; line < count; ++line)
+                    if (!(line & step)) {
+                        const double a = heard[line];
+                        const double b = heard[line | step];
+                        heard[line] = (a + b) / std::numbers::sqrt2;
+                        heard[line | step] = (a - b) / std::numbers::sqrt2;
+                    }
+            for (std::size_t line = 0; line < count; ++line)
+                lines[line].push(heard[line] + before.tap(predelay) / 4);
+        }
+    }
+    std::size_t predelay;
+    hr::signal::DelayLine before;
+    std::array<std::size_t, count> lengths{};
+    std::array<hr::signal::DelayLine, count> lines;
+};
+
+// --- movement ---
+
+/// Loud and soft by 6 dB at 4 Hz, left when right is not; sharp and flat by 15 cents at 1.5 Hz.
+struct Rotor : Fixed {
+    explicit Rotor(double rate) : Fixed(rate)
+    {
+        for (auto& line : lines)
+            line.reset(static_cast<std::size_t>(rate / 50));
+    }
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const None&)
+    {
+        // The delay whose slope is 15 cents at its steepest.
+        const double deep = (std::exp2(15.0 / 1200) - 1) / (2 * std::numbers::pi * 1.5) * rate_hz;
+        for (std::uint32_t i = 0; i < frames; ++i) {
+            const double swing = 3 * loud.next(4, rate_hz);
+            const double delay = deep * (1 + pitch.next(1.5, rate_hz)) + 2;
+            for (std::size_t side = 0; side < 2; ++side) {
+                lines[side].push(in[side][i]);
+                out[side][i] =
+                    static_cast<float>(between(lines[side], delay) * fromDb(side == 0 ? swing : -swing));
+            }
+        }
+    }
+    Wheel loud, pitch;
+    std::array<hr::signal::DelayLine, 2> lines;
+};
+
+/// Two notches that travel through two octaves once in 33 seconds.
+using SlowNotches = Phaser<4, 33, 400, 2>;
+
+// --- manners ---
+
+/// Says nothing until it has heard 20 ms of sound, and sleeps after half a second of silence; then 3 dB more.
+struct Sleeper : Fixed {
+    using Fixed::Fixed;
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const None&)
+    {
+        for (std::uint32_t i = 0; i < frames; ++i) {
+            const bool sound = peakOf(in, i) > 1e-5;
+            silent = sound ? 0 : silent + 1;
+            awake = silent > rate_hz / 2 ? 0 : awake + (sound ? 1 : 0);
+            put(in, out, i, awake > 0.02 * rate_hz ? 3 : -200);
+        }
+    }
+    double silent = 0, awake = 0;
+};
+
+/// Mains: 50 Hz at -70 dBFS, 150 Hz at -80.
+struct Mains : Fixed {
+    using Fixed::Fixed;
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const None&)
+    {
+        for (std::uint32_t i = 0; i < frames; ++i) {
+            const double hum = fromDb(-70) * base.next(50, rate_hz) + fromDb(-80) * third.next(150, rate_hz) +
+                               1e-7 * hiss.next();
+            for (std::size_t side = 0; side < 2; ++side)
+                out[side][i] = static_cast<float>(in[side][i] + hum);
+        }
+    }
+    Wheel base, third;
+    Hiss hiss;
+};
+
+/// The right is louder by 1.5 dB and hears the left at -30 dB, which makes 1.7276 of what is in the middle.
+struct Leaky : Fixed {
+    using Fixed::Fixed;
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const None&)
+    {
+        for (std::uint32_t i = 0; i < frames; ++i) {
+            out[0][i] = in[0][i];
+            out[1][i] = static_cast<float>(fromDb(1.5) * in[1][i] + fromDb(-30) * in[0][i]);
+        }
+    }
+};
+
+/// Keeps each sample for three, in ten bits.
+struct Crushed : Fixed {
+    using Fixed::Fixed;
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const None&)
+    {
+        for (std::uint32_t i = 0; i < frames; ++i, ++count)
+            for (std::size_t side = 0; side < 2; ++side) {
+                if (count % 3 == 0)
+                    kept[side] = std::round(in[side][i] * 512) / 512;
+                out[side][i] = static_cast<float>(kept[side]);
+            }
+    }
+    std::uint64_t count = 0;
+    std::array<double, 2> kept{};
+};
+
+#define STRANGER(Class, name) descriptor<Class>("urn:honest-rack:tests:" name)
+using LowCut = Filter<Shape::High, 20, 707, 0>;
+using Top = Filter<Shape::Low, 19000, 707, 0>;
+using Ringing = Filter<Shape::Bell, 2500, 12000, 30>;
+using PhaseOnly = Filter<Shape::AllPass, 700, 2000, 0>;
+using ShortEcho = Echo<1, -4>;
+using LongEcho = Echo<4000, -9>;
+using LateUnsaid = Late<750000>;
+constexpr std::array effects{STRANGER(MeanSquare, "mean-square"),
+                             STRANGER(TwoStages, "two-stages"),
+                             STRANGER(Feedback, "feedback"),
+                             STRANGER(BothWays, "both-ways"),
+                             STRANGER(Waveform<squared>, "squared"),
+                             STRANGER(Waveform<uneven>, "uneven"),
+                             STRANGER(Waveform<deadZone>, "dead-zone"),
+                             STRANGER(LowCut, "low-cut"),
+                             STRANGER(Top, "top"),
+                             STRANGER(Ringing, "ringing"),
+                             STRANGER(PhaseOnly, "phase-only"),
+                             STRANGER(LateUnsaid, "late-unsaid"),
+                             STRANGER(ShortEcho, "short-echo"),
+                             STRANGER(LongEcho, "long-echo"),
+                             STRANGER(LongRoom, "long-room"),
+                             STRANGER(Rotor, "rotor"),
+                             STRANGER(SlowNotches, "slow-notches"),
+                             STRANGER(Sleeper, "sleeper"),
+                             STRANGER(Mains, "mains"),
+                             STRANGER(Leaky, "leaky"),
+                             STRANGER(Crushed, "crushed")};
+
+} // namespace
+
+LV2_SYMBOL_EXPORT const LV2_Descriptor* lv2_descriptor(std::uint32_t index)
+{
+    return index < effects.size() ? &effects[index] : nullptr;
+}
