@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Chains as they are written down and as they sound: in a row, and with branches.
-#include "chain/chain_json.h"
+// Chains as they sound: in a row, and with branches.
 #include "chain/key_signal.h"
+#include "chains.h"
 #include "processors/settings.h"
 #include "signal/levels.h"
 #include "support/fixtures.h"
@@ -11,14 +11,6 @@ using namespace hr;
 using nlohmann::ordered_json;
 
 namespace {
-
-chain::Chain series(const std::string& name, const std::vector<std::string>& processors)
-{
-    chain::Chain made{name, {}};
-    for (const std::string& processor : processors)
-        chain::addStage(made, processor);
-    return made;
-}
 
 Result<hosting::Location> findForTests(const std::string& id)
 {
@@ -89,7 +81,7 @@ private slots:
         QFETCH(double, trim_db);
         QFETCH(bool, on);
         QFETCH(double, level_db);
-        chain::Chain chain = series("two", {"reference:gain", test::specimen + "tidepool-equaliser"});
+        chain::Chain chain = test::series("two", {"reference:gain", test::specimen + "tidepool-equaliser"});
         chain.nodes[0].settings = {{"gain_db", -12}};
         chain.nodes[1].settings = {{"bell1_hz", 1000}, {"bell1_db", 3}};
         chain.nodes[0].blend_percent = blend_percent;
@@ -118,7 +110,7 @@ private slots:
         QFETCH(QString, processor);
         QFETCH(double, samples);
         QFETCH(double, half);
-        chain::Chain chain = series("late", {processor.toStdString(), "reference:added-latency"});
+        chain::Chain chain = test::series("late", {processor.toStdString(), "reference:added-latency"});
         const bool reference = processor.startsWith(QStringLiteral("reference"));
         chain.nodes[0].settings = {{reference ? "latency_samples" : "samples", samples}};
         if (!reference)
@@ -137,7 +129,7 @@ private slots:
 
     void aPlugInsOwnSwitchStaysItsOwn()
     {
-        chain::Chain chain = series("collision", {"lv2:urn:honest-rack:tests:late-latency"});
+        chain::Chain chain = test::series("collision", {"lv2:urn:honest-rack:tests:late-latency"});
         chain.nodes[0].settings = {{"on", 1}};
         chain.nodes[0].on = false;
         const auto instance = hosting::openInstance(chain::place(chain, findForTests).location);
@@ -147,7 +139,7 @@ private slots:
         QCOMPARE(values[*info.parameterIndex("s1:on")], 0.0);
         QCOMPARE(values[*info.parameterIndex("s1.on")], 1.0);
         const auto back =
-            chain::with(series("collision", {"lv2:urn:honest-rack:tests:late-latency"}), info, values);
+            chain::with(test::series("collision", {"lv2:urn:honest-rack:tests:late-latency"}), info, values);
         QVERIFY(!back.nodes[0].on);
         QVERIFY(std::ranges::any_of(back.nodes[0].settings,
                                     [](const auto& s) { return s.key == "on" && s.value == 1; }));
@@ -263,7 +255,7 @@ private slots:
 
     void aMissingStageIsBypassed()
     {
-        chain::Chain chain = series("gap", {"lv2:urn:not:there", "reference:gain"});
+        chain::Chain chain = test::series("gap", {"lv2:urn:not:there", "reference:gain"});
         chain.nodes[0].settings = {{"anything", 5}};
         chain.nodes[1].settings = {{"gain_db", -6}};
         const auto placed = chain::place(chain, findForTests);
@@ -276,15 +268,15 @@ private slots:
     void aFaultNamesItsStageWhereTwoAreTheSame()
     {
         const std::string crash = "lv2:urn:honest-rack:tests:crash-in-run";
-        chain::Chain chain = series("breaks", {"reference:gain", crash, crash});
+        chain::Chain chain = test::series("breaks", {"reference:gain", crash, crash});
         chain.nodes[1].processor = test::specimen + "lantern-saturator";
         const auto out = through(chain, test::tone(1000, -20, 0.5));
         QVERIFY(!out);
         QCOMPARE(out.error().phase, hosting::Phase::Run);
         QVERIFY2(out.error().detail.starts_with("stage 3, " + crash), out.error().detail.c_str());
         // With the same twice it is the one that broke, not the first of its kind.
-        chain =
-            series("breaks", {"lv2:urn:honest-rack:tests:pass", "lv2:urn:honest-rack:tests:jealous", crash});
+        chain = test::series("breaks",
+                             {"lv2:urn:honest-rack:tests:pass", "lv2:urn:honest-rack:tests:jealous", crash});
         const auto jealous = through(chain, test::tone(1000, -20, 0.5));
         QVERIFY(!jealous);
         QVERIFY2(jealous.error().detail.starts_with("stage 2, lv2:urn:honest-rack:tests:jealous"),
@@ -297,7 +289,7 @@ private slots:
         const auto idOf = [](const chain::Chain& chain) {
             return chain::place(chain, findForTests).location.id;
         };
-        chain::Chain one = series("one", {"reference:gain", "lv2:urn:x"});
+        chain::Chain one = test::series("one", {"reference:gain", "lv2:urn:x"});
         chain::Chain other = one;
         other.name = "another title";
         other.nodes[0].settings = {{"gain_db", 3}};
@@ -306,93 +298,10 @@ private slots:
         QVERIFY(idOf(other) != idOf(one));
     }
 
-    void whatIsWrittenComesBack()
-    {
-        chain::Chain chain = series("Corrective first", {"reference:gain", "lv2:urn:x"});
-        chain.nodes[0].settings = {{"gain_db", 2}};
-        chain.nodes[0].purpose = "tame low-mid";
-        chain.nodes[1].on = false;
-        chain.nodes[1].blend_percent = 30;
-        chain.nodes[1].key = processors::KeySource::Chain;
-        const auto again = chain::fromJson(chain::toJson(chain));
-        HR_VERIFY(again);
-        QCOMPARE(chain::toText(*again), chain::toText(chain));
-        QVERIFY(again->isSeries());
-        QCOMPARE(chain::addStage(chain, "reference:gain").id, std::string("s3"));
-    }
-
-    void theFirstVersionIsStillRead()
-    {
-        const auto chain = chain::fromText(
-            R"({"format":"honest-rack-chain","version":1,"name":"old","stages":[{"id":"reference:gain","trim_db":2,)"
-            R"("settings":{"gain_db":-4}},{"id":"lv2:urn:x","on":false,"key":"chain","purpose":"p"}]})");
-        HR_VERIFY(chain);
-        QCOMPARE(chain->nodes[0].id + chain->nodes[1].id, std::string("s1s2"));
-        QCOMPARE(chain->nodes[0].processor, std::string("reference:gain"));
-        QCOMPARE(chain->nodes[0].trim_db, 2.0);
-        QVERIFY(!chain->nodes[1].on && chain->nodes[1].key == processors::KeySource::Chain);
-    }
-
-    void nonsenseIsRefusedByName_data()
-    {
-        QTest::addColumn<QString>("document");
-        QTest::addColumn<QString>("says");
-        const auto old = [](const char* name, const char* stages, const char* says) {
-            QTest::newRow(name) << QStringLiteral(R"({"format":"honest-rack-chain","version":1,"stages":%1})")
-                                       .arg(QLatin1String(stages))
-                                << QString::fromLatin1(says);
-        };
-        const auto row = [](const char* name, const char* nodes, const char* edges, const char* says) {
-            QTest::newRow(name) << QStringLiteral(R"({"format":"honest-rack-chain","version":2,"nodes":%1%2})")
-                                       .arg(QLatin1String(nodes),
-                                            *edges ? QStringLiteral(R"(,"edges":)") + QLatin1String(edges)
-                                                   : QString())
-                                << QString::fromLatin1(says);
-        };
-        QTest::newRow("not a chain") << R"({"a":1})"
-                                     << "not a chain";
-        QTest::newRow("newer") << R"({"format":"honest-rack-chain","version":3,"nodes":[]})"
-                               << "another version";
-        old("no stages", "[]", "no list of stages");
-        old("no id", R"([{"id":"a"},{"on":true}])", "Stage 2 has no \"id\"");
-        old("blend", R"([{"id":"a","blend_percent":101}])", "from 0 to 100");
-        old("trim", R"([{"id":"a","trim_db":"loud"}])", "trim_db");
-        old("key", R"([{"id":"a","key":"door"}])", "none, own, chain");
-        old("setting", R"([{"id":"a","settings":{"x":"y"}}])", "\"x\" that is not a number");
-        row("no nodes", "7", "", "no list of nodes");
-        row("no processor", R"([{"id":"a"}])", "", "Node 1 has no \"processor\"");
-        row("kind", R"([{"id":"a","kind":"spaghetti"}])", "", "\"kind\"");
-        row("bands", R"([{"id":"a","kind":"bands","crossovers_hz":[5]}])", "", "crossovers_hz");
-        row("bands that go down", R"([{"id":"a","kind":"bands","crossovers_hz":[900,100]}])", "", "ascend");
-        row("twice", R"([{"id":"a","processor":"x"},{"id":"a","processor":"y"}])", "", "Two nodes");
-        row("strange id", R"([{"id":"a.b","processor":"x"}])", "", "cannot be the id");
-        row("circle", R"([{"id":"a","kind":"sum"},{"id":"b","kind":"branch"}])",
-            R"([{"from":"in","to":"a"},{"from":"a","to":"b"},{"from":"b","to":"a"},{"from":"b","to":"out"}])",
-            "circle");
-        row("from nowhere", R"([{"id":"a","kind":"sum"}])",
-            R"([{"from":"z","to":"a"},{"from":"a","to":"out"}])", "\"z\", which is not there");
-        row("nothing comes out", R"([{"id":"a","kind":"sum"}])", R"([{"from":"in","to":"a"}])",
-            "Nothing reaches");
-        row("fed twice", R"([{"id":"a","processor":"x"}])",
-            R"([{"from":"in","to":"a"},{"from":"in","to":"a"},{"from":"a","to":"out"}])",
-            "put a sum before it");
-        row("not fed", R"([{"id":"a","processor":"x"}])", R"([{"from":"in","to":"out"}])",
-            "Nothing feeds \"a\"");
-        row("key that is not wired", R"([{"id":"a","processor":"x","key":"wired"}])", "", "no edge goes there");
-    }
-    void nonsenseIsRefusedByName()
-    {
-        QFETCH(QString, document);
-        QFETCH(QString, says);
-        const auto chain = chain::fromJson(ordered_json::parse(document.toStdString()));
-        QVERIFY(!chain);
-        QVERIFY2(test::why(chain).contains(says), qPrintable(test::why(chain)));
-    }
-
     void valuesGoBackIntoTheNodes()
     {
-        chain::Chain written =
-            series("three", {"reference:gain", "lv2:urn:not:here", test::specimen + "tidepool-equaliser"});
+        chain::Chain written = test::series(
+            "three", {"reference:gain", "lv2:urn:not:here", test::specimen + "tidepool-equaliser"});
         written.nodes[0].settings = {{"gain_db", -12}};
         written.nodes[1].settings = {{"warmth", 5}};
         const auto instance = hosting::openInstance(chain::place(written, findForTests).location);
@@ -409,20 +318,9 @@ private slots:
         QCOMPARE(now.nodes[1].settings.front().value, 5.0);
     }
 
-    void aMillionStagesAreTooMany()
-    {
-        ordered_json document{
-            {"format", chain::format_name}, {"version", 1}, {"stages", ordered_json::array()}};
-        for (int i = 0; i < 1000000; ++i)
-            document["stages"].push_back({{"id", "a"}});
-        const auto chain = chain::fromJson(document);
-        QVERIFY(!chain);
-        QVERIFY(test::why(chain).contains(QStringLiteral("1000000 stages; a chain has at most 64")));
-    }
-
     void aSettingThatAStageDoesNotHaveIsRefused()
     {
-        chain::Chain chain = series("odd", {"reference:gain"});
+        chain::Chain chain = test::series("odd", {"reference:gain"});
         chain.nodes[0].settings = {{"warmth", 5}};
         const auto instance = hosting::openInstance(chain::place(chain, findForTests).location);
         HR_VERIFY(instance);
@@ -444,7 +342,7 @@ private slots:
         const auto heard = through(*key, tone);
         HR_VERIFY(heard);
         HR_NEAR(signal::rmsDbfs(std::span<const float>(heard->channel(0))), -26, 0.01);
-        QVERIFY(!chain::keySignal(series("plain", {"reference:compressor"})));
+        QVERIFY(!chain::keySignal(test::series("plain", {"reference:compressor"})));
         // A detector 3 dB down at 1 kHz.
         const auto detector = through(chain::detectorSignal(1000, std::nullopt), tone);
         HR_VERIFY(detector);
@@ -454,7 +352,8 @@ private slots:
     void theKeyThatComesOutIsThatOfTheFirstStageThatHasOne()
     {
         // By itself it listens to its own input; told to, to the chain's.
-        chain::Chain plain = series("plain", {"reference:gain", "lv2:urn:honest-rack:tests:key-in-its-name"});
+        chain::Chain plain =
+            test::series("plain", {"reference:gain", "lv2:urn:honest-rack:tests:key-in-its-name"});
         plain.nodes[0].settings = {{"gain_db", 12}};
         QVERIFY(!chain::keySignal(plain));
         plain.nodes[1].key = processors::KeySource::Chain;
