@@ -194,6 +194,22 @@ private slots:
         QCOMPARE(at(1).values[time], 111.0);
     }
 
+    /// The one that keeps time is matched again, the other is not.
+    void whatKeepsTimeIsMatchedAgainAtAnotherTempo()
+    {
+        desk().tempo.type(QStringLiteral("120"));
+        lineUp().add(QString::fromStdString(test::specimen) + QStringLiteral("double-quay"));
+        lineUp().add(QStringLiteral("reference:gain"));
+        QVERIFY(m_bench->matched());
+        QCOMPARE(desk().transport.source()->tempoBpm(), 120.0);
+        desk().tempo.type(QStringLiteral("90"));
+        QCOMPARE(at(1).match, MatchState::Waiting);
+        QCOMPARE(at(2).match, MatchState::Matched);
+        QVERIFY(m_bench->matched());
+        QCOMPARE(desk().transport.source()->tempoBpm(), 90.0);
+        desk().tempo.type(QStringLiteral("0"));
+    }
+
     void theLevelOfTheSourceReachesWhatReactsToIt()
     {
         lineUp().add(QStringLiteral("reference:gate"), {{"threshold_db", -30}});

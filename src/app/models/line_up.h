@@ -94,6 +94,8 @@ public:
     /// What all are brought to one level by.
     const audition::MatchRule& rule() const { return m_rule; }
     void setRule(const audition::MatchRule& rule);
+    /// The source has another tempo: those that are told it sound otherwise.
+    void tempoChanged();
     /// Of a chain that is being opened: what is held, snapshots and the like, as they stand in its document;
     /// they are its own once it is open.
     void keepExtras(ContenderId id, nlohmann::ordered_json extras);

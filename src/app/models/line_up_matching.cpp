@@ -137,6 +137,13 @@ void LineUp::setRule(const audition::MatchRule& rule)
     emit matchChanged();
 }
 
+void LineUp::tempoChanged()
+{
+    for (Contender& contender : m_contenders)
+        if (contender.info.takes_tempo)
+            changed(contender);
+}
+
 void LineUp::setByHand(ContenderId id, std::optional<double> gain_db)
 {
     Contender* contender = findMutable(id);

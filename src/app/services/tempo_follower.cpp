@@ -8,11 +8,22 @@
 namespace hr::app {
 
 TempoFollower::TempoFollower(LineUp& line_up, Transport& transport, SourceTempo& tempo, QObject* parent)
-    : QObject(parent), m_line_up(line_up), m_tempo(tempo)
+    : QObject(parent), m_line_up(line_up), m_transport(transport), m_tempo(tempo)
 {
-    connect(&m_tempo, &SourceTempo::changed, this, &TempoFollower::follow);
-    connect(&transport, &Transport::sourceChanged, this, &TempoFollower::follow);
+    for (const auto then : {&TempoFollower::tell, &TempoFollower::follow}) {
+        connect(&m_tempo, &SourceTempo::changed, this, then);
+        connect(&m_transport, &Transport::sourceChanged, this, then);
+    }
     connect(&m_line_up, &LineUp::settingsChanged, this, &TempoFollower::follow);
+}
+
+void TempoFollower::tell()
+{
+    const auto& source = m_transport.source();
+    if (!source || source->tempoBpm() == m_tempo.bpm())
+        return;
+    source->setTempo(m_tempo.bpm());
+    m_line_up.tempoChanged();
 }
 
 void TempoFollower::follow()

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Parameters whose value was given as a note follow the tempo of the source, of candidates that were asked to.
+// Processors that ask for the tempo are told that of the source; parameters whose value was given as a note
+// follow it, of candidates that were asked to.
 #pragma once
 
 #include "models/line_up.h"
@@ -14,9 +15,11 @@ public:
     TempoFollower(LineUp& line_up, Transport& transport, SourceTempo& tempo, QObject* parent = nullptr);
 
 private:
+    void tell();
     void follow();
 
     LineUp& m_line_up;
+    Transport& m_transport;
     SourceTempo& m_tempo;
     bool m_following = false;
 };

@@ -190,6 +190,7 @@ void Lane::beginFill()
     m_mix = {m_dry.load(std::memory_order_relaxed), m_wet.load(std::memory_order_relaxed)};
     m_filling = true;
     m_guard.reset();
+    m_tempo_bpm = m_timeline->source->tempoBpm();
     if (m_processor)
         if (auto started = startProcessor(values); !started)
             fail(started.error());
@@ -200,7 +201,7 @@ void Lane::beginFill()
 /// Freshly, with the latency that is to be taken out: found from the sound rather than taken on trust.
 hosting::FaultOr<void> Lane::startProcessor(const std::vector<double>& values)
 {
-    const processors::PlayConditions conditions{m_clock->rateHz(), stretch_frames};
+    const processors::PlayConditions conditions{m_clock->rateHz(), stretch_frames, m_tempo_bpm};
     const std::string what = whatOf(m_location, values);
     auto latency = m_clock->latencyOf(what);
     if (latency) {
@@ -273,6 +274,8 @@ void Lane::fill()
     }
     if (!m_processor)
         return write(m_left.data(), m_right.data(), stretch_frames);
+    if (const double bpm = m_timeline->source->tempoBpm(); bpm != m_tempo_bpm)
+        m_processor->setTempo(m_tempo_bpm = bpm);
     if (auto done = m_processor->processStereo(m_left.data(), m_right.data(), m_out_left.data(),
                                                m_out_right.data(), stretch_frames);
         !done)

@@ -159,6 +159,7 @@ private:
     std::size_t m_to_drop = 0;          // frames of latency still to come out
     std::size_t m_to_hold = 0;          // frames of silence to put in, where a change has made the latency less
     std::size_t m_latency_reported = 0; // as of the last stretch
+    double m_tempo_bpm = 0;             // as it was told last
     WetDry m_mix;                       // gliding
     bool m_filling = false;
     OutputGuard m_guard;

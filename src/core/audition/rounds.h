@@ -30,7 +30,7 @@ public:
                                                {.channels = hosting::Channels::Stereo, .cancel = cancel});
         if (!processor)
             return tl::make_unexpected(processor.error());
-        const processors::PlayConditions conditions{source.rateHz(), 256};
+        const processors::PlayConditions conditions{source.rateHz(), 256, source.tempoBpm()};
         std::optional<std::size_t> found_samples;
         if (latency == Latency::Found) {
             const auto found = bench::findLatency(**processor, conditions, treatment.values);

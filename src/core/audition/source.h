@@ -51,6 +51,11 @@ public:
 
     Section whole() const { return {0, m_frames}; }
 
+    /// What processors that ask for it are told, by whoever plays it to them; 0: none. Its sound stays what it
+    /// is.
+    double tempoBpm() const { return m_tempo_bpm.load(std::memory_order_relaxed); }
+    void setTempo(double bpm) const { m_tempo_bpm.store(bpm, std::memory_order_relaxed); }
+
     /// `count` frames of the endless repetition of `loop`, from its frame `at` on. Not for the audio callback.
     void read(const Section& loop, std::size_t at, float* left, float* right, std::size_t count) const;
 
@@ -77,6 +82,7 @@ private:
     std::size_t m_frames = 0;
     std::size_t m_file_channels = 2;
     std::string m_remark;
+    mutable std::atomic<double> m_tempo_bpm{0};
     signal::AudioBuffer m_audio; // all of it; empty where it is streamed
     mutable std::array<std::atomic<float>, overview_columns> m_overview{};
     std::atomic<bool> m_overview_whole{false};

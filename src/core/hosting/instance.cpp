@@ -46,13 +46,9 @@ public:
 
     void setParameter(std::size_t index, double value) override
     {
-        const auto which = static_cast<std::uint32_t>(index);
-        const auto waiting = std::ranges::find(m_changes, which, &ParameterChange::index);
-        if (waiting == m_changes.end())
-            m_changes.push_back({which, static_cast<float>(value)});
-        else
-            waiting->value = static_cast<float>(value);
+        send(static_cast<std::uint32_t>(index), value);
     }
+    void setTempo(double bpm) override { send(tempo_index, bpm); }
 
     FaultOr<void> process(std::span<const float* const> in, std::span<float* const> out,
                           std::size_t frames) override
@@ -84,6 +80,16 @@ public:
     FaultOr<void> stop() override { return m_worker->stop(); }
 
 private:
+    /// With the next Run; of several only the last.
+    void send(std::uint32_t which, double value)
+    {
+        const auto waiting = std::ranges::find(m_changes, which, &ParameterChange::index);
+        if (waiting == m_changes.end())
+            m_changes.push_back({which, static_cast<float>(value)});
+        else
+            waiting->value = static_cast<float>(value);
+    }
+
     tl::unexpected<Fault> notSound(std::span<const float> samples, std::size_t channel, std::size_t first) const
     {
         const auto bad =

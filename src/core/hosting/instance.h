@@ -33,6 +33,7 @@ public:
 
     /// From the next process() on.
     virtual void setParameter(std::size_t index, double value) = 0;
+    virtual void setTempo(double bpm) = 0; ///< the same, for those that ask for it
 
     /// Goes on where the last call ended. `in` has audio_in + key_in channels and any length; the
     /// answer audio_out channels and the same length. Output that is not sound (NaN, infinity, or beyond

@@ -18,6 +18,7 @@ public:
     FaultOr<void> start(const processors::PlayConditions& conditions, std::span<const double> values) override;
     std::size_t blockFrames() const override { return m_block_frames; }
     void setParameter(std::size_t index, double value) override { m_processor->setParameter(index, value); }
+    void setTempo(double bpm) override { m_processor->setTempo(bpm); }
     using Instance::process;
     FaultOr<void> process(std::span<const float* const> in, std::span<float* const> out,
                           std::size_t frames) override;

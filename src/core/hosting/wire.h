@@ -77,6 +77,9 @@ struct Message {
     std::string body;
 };
 
+/// In place of a parameter's: the tempo, in BPM.
+inline constexpr std::uint32_t tempo_index = 0xFFFFFFFF;
+
 struct ParameterChange {
     std::uint32_t index = 0;
     float value = 0;

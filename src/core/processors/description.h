@@ -76,7 +76,8 @@ struct ProcessorInfo {
     std::vector<std::string> links = {}; ///< addresses where its maker says more
     std::size_t audio_in = 0;            ///< without key inputs
     std::size_t audio_out = 0;
-    std::size_t key_in = 0; ///< channels of the key (side-chain) input
+    std::size_t key_in = 0;   ///< channels of the key (side-chain) input
+    bool takes_tempo = false; ///< it asks to be told the tempo
     std::vector<ParameterInfo> parameters;
     std::vector<PresetInfo> presets;
 

@@ -143,6 +143,7 @@ ordered_json toJson(const ProcessorInfo& info)
             {"audio_out", info.audio_out},
             {"has_key_input", info.key_in > 0},
             {"key_in", info.key_in},
+            {"takes_tempo", info.takes_tempo},
             {"parameters", parameters},
             {"presets", presets}};
 }
@@ -171,6 +172,7 @@ Result<ProcessorInfo> processorInfoFromJson(const json& from)
         info.audio_in = from.at("audio_in");
         info.audio_out = from.at("audio_out");
         info.key_in = from.at("key_in");
+        info.takes_tempo = from.value("takes_tempo", false);
         if (from.at("parameters").size() > most_parameters)
             return wrongRequest("The description of a processor is not valid: it has more than " +
                                 std::to_string(most_parameters) + " parameters");

@@ -79,6 +79,7 @@ void Network::describe(const std::string& id, const std::string& name)
     for (std::size_t n = 0; n < m_units.size(); ++n) {
         const std::string& node = m_graph.nodes[n].id;
         std::size_t index = 0;
+        m_info.takes_tempo = m_info.takes_tempo || m_units[n]->takesTempo();
         for (Unit::Parameter& parameter : m_units[n]->parameters()) {
             parameter.info.key = text(Address{node, parameter.of_chain, parameter.info.key});
             m_info.parameters.push_back(std::move(parameter.info));
@@ -133,6 +134,12 @@ std::size_t Network::latestArrival(const std::vector<std::vector<Schedule::Input
 void Network::setParameter(std::size_t index, double value) noexcept
 {
     m_units[m_targets[index].node]->setParameter(m_targets[index].index, value);
+}
+
+void Network::setTempo(double bpm) noexcept
+{
+    for (const auto& unit : m_units)
+        unit->setTempo(bpm);
 }
 
 /// The sum of these edges, each waiting `until` that many samples after the chain's input.

@@ -39,6 +39,7 @@ public:
     /// Where a stage's processor fails, the error begins with the name of its node.
     Result<void> prepare(const PlayConditions& conditions) override;
     void setParameter(std::size_t index, double value) noexcept override;
+    void setTempo(double bpm) noexcept override;
     void process(const float* const* in, float* const* out, std::size_t frames) noexcept override;
     /// Of the longest path, whether its stages are on or not, so that switching one moves nothing in time.
     std::size_t latencySamples() const noexcept override { return m_latency; }

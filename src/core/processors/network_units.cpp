@@ -88,6 +88,8 @@ public:
         return m_processor ? m_processor->info().presets : std::vector<PresetInfo>();
     }
 
+    bool takesTempo() const override { return m_processor && m_processor->info().takes_tempo; }
+
     Result<void> prepare(const PlayConditions& conditions) override
     {
         m_silence.assign(conditions.block_frames, 0.0F);
@@ -114,6 +116,12 @@ public:
             m_trim = signal::dbToLinear(value);
         else
             m_key = static_cast<KeySource>(std::lround(value));
+    }
+
+    void setTempo(double bpm) noexcept override
+    {
+        if (m_processor)
+            m_processor->setTempo(bpm);
     }
 
     void run(const UnitInput& in, std::span<StereoBuffer> out, std::size_t frames) noexcept override

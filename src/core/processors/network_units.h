@@ -46,9 +46,11 @@ public:
     };
     virtual std::vector<Parameter> parameters() const = 0;
     virtual std::vector<PresetInfo> presets() const { return {}; }
+    virtual bool takesTempo() const { return false; }
 
     virtual Result<void> prepare(const PlayConditions& conditions) = 0;
     virtual void setParameter(std::size_t index, double value) noexcept = 0;
+    virtual void setTempo(double) noexcept {}
     virtual void run(const UnitInput& in, std::span<StereoBuffer> out, std::size_t frames) noexcept = 0;
     virtual std::size_t latencySamples() const noexcept { return 0; }
 };

@@ -4,7 +4,7 @@
 // implement it directly; a third-party one is wrapped in it inside the worker and nowhere else.
 //
 // States: made -> [prepare] -> ready -> [process]* ; prepare again -> freshly started.
-// Threads: one at a time; process() and setParameter() are real-time safe for our own processors.
+// Threads: one at a time; process(), setParameter() and setTempo() are real-time safe for our own processors.
 #pragma once
 
 #include "processors/description.h"
@@ -47,6 +47,9 @@ public:
 
     /// `index` into info().parameters; the value has been checked against the range.
     virtual void setParameter(std::size_t index, double value) noexcept = 0;
+
+    /// From the next process() on, as PlayConditions::tempo_bpm; those that do not ask for it leave it.
+    virtual void setTempo(double) noexcept {}
 
     /// `in` holds audio_in + key_in channels, `out` audio_out channels, each `frames` long;
     /// they never overlap.

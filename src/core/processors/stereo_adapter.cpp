@@ -33,6 +33,12 @@ void StereoAdapter::setParameter(std::size_t index, double value) noexcept
         processor->setParameter(index, value);
 }
 
+void StereoAdapter::setTempo(double bpm) noexcept
+{
+    for (const auto& processor : m_processors)
+        processor->setTempo(bpm);
+}
+
 void StereoAdapter::process(const float* const* in, float* const* out, std::size_t frames) noexcept
 {
     std::array<const float*, most_channels> from{};

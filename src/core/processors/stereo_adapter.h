@@ -27,6 +27,7 @@ public:
     const ProcessorInfo& info() const noexcept override { return m_info; }
     Result<void> prepare(const PlayConditions& conditions) override;
     void setParameter(std::size_t index, double value) noexcept override;
+    void setTempo(double bpm) noexcept override;
     void process(const float* const* in, float* const* out, std::size_t frames) noexcept override;
     std::size_t latencySamples() const noexcept override { return m_processors.front()->latencySamples(); }
 

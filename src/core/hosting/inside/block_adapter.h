@@ -25,6 +25,7 @@ public:
     {
         m_inner->setParameter(index, value);
     }
+    void setTempo(double bpm) noexcept override { m_inner->setTempo(bpm); }
     void process(const float* const* in, float* const* out, std::size_t frames) noexcept override;
     std::size_t latencySamples() const noexcept override { return m_inner->latencySamples() + m_block_frames; }
 

@@ -52,11 +52,7 @@ public:
             if (port.role == PortRole::ControlIn)
                 setParameter(port.parameter,
                              static_cast<double>(m_controls[static_cast<std::size_t>(&port - m_ports.data())]));
-        m_tempo_bpm = conditions.tempo_bpm;
-        m_tempo_due = m_tempo_bpm > 0;
-        for (std::size_t i = 0; i < m_ports.size() && m_tempo_due; ++i)
-            if (m_ports[i].role == PortRole::ControlIn && m_ports[i].takes_tempo)
-                setParameter(m_ports[i].parameter, m_tempo_bpm);
+        setTempo(conditions.tempo_bpm);
         m_features = std::make_unique<Lv2Features>(conditions, m_fixed_block);
         m_words = wordsOf(*m_features);
         m_instance.reset(lilv_plugin_instantiate(m_plugin, conditions.sample_rate_hz, m_features->list()));
@@ -81,6 +77,15 @@ public:
             if (m_ports[i].role == PortRole::ControlIn && m_ports[i].parameter == index)
                 m_controls[i] =
                     static_cast<float>(processors::insideAtRate(m_info.parameters[index], value, m_rate_hz));
+    }
+
+    void setTempo(double bpm) noexcept override
+    {
+        m_tempo_bpm = bpm;
+        m_tempo_due = m_tempo_bpm > 0;
+        for (std::size_t i = 0; i < m_ports.size() && m_tempo_due; ++i)
+            if (m_ports[i].role == PortRole::ControlIn && m_ports[i].takes_tempo)
+                setParameter(m_ports[i].parameter, m_tempo_bpm);
     }
 
     void process(const float* const* in, float* const* out, std::size_t frames) noexcept override

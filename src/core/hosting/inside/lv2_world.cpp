@@ -253,6 +253,7 @@ FaultOr<Lv2Port> readPort(const PortReader& port, ProcessorInfo& info)
         return fault(Phase::Read, Cause::UnsupportedFeature,
                      "the port \"" + port.symbol() + "\" is of a kind this host does not know");
     }
+    info.takes_tempo = info.takes_tempo || out.takes_tempo;
     return out;
 }
 

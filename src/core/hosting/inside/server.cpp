@@ -239,6 +239,8 @@ private:
             std::memcpy(&change, body.data() + sizeof request + i * sizeof change, sizeof change);
             if (change.index < parameters)
                 m_processor->setParameter(change.index, static_cast<double>(change.value));
+            else if (change.index == tempo_index)
+                m_processor->setTempo(static_cast<double>(change.value));
         }
         runBlocks(request.frames);
         answerRan();
