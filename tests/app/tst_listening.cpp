@@ -97,6 +97,23 @@ private slots:
         QCOMPARE(at(1).amount_percent, 100.0);
     }
 
+    /// While the amount is still being dragged, and before anything is measured again.
+    void theGainGoesAlongWithTheAmount()
+    {
+        lineUp().add(QStringLiteral("reference:gain"), {{"gain_db", 12}});
+        QVERIFY(m_bench->matched());
+        QTRY_VERIFY_WITH_TIMEOUT(at(1).mix_loudness, 10000);
+        for (const double percent : {70.0, 30.0, 0.0, 100.0}) {
+            lineUp().setAmount(m_bench->idAt(1), percent);
+            QCOMPARE(at(1).match, MatchState::Waiting);
+            const double part = percent / 100;
+            HR_NEAR(at(1).gain_db, -signal::linearToDb(1 - part + part * signal::dbToLinear(12)), 0.03);
+        }
+        lineUp().setValue(m_bench->idAt(1), 0, -6); // of other settings nothing is known yet
+        QVERIFY(!at(1).mix_loudness);
+        QVERIFY(m_bench->matched());
+    }
+
     void onASendItIsFullyWetBesideTheSource()
     {
         const ContenderId delay = lineUp().add(QStringLiteral("reference:feedback-delay"));

@@ -2,7 +2,10 @@
 #include "audition/difference.h"
 #include "audition/driven_engine.h"
 #include "audition/fairness.h"
+#include "audition/mix_loudness.h"
 #include "audition/output_guard.h"
+#include "bench/subject.h"
+#include "processors/settings.h"
 #include "signal/generators.h"
 #include "signal/levels.h"
 #include "sources.h"
@@ -61,6 +64,65 @@ private slots:
         QVERIFY(*found);
         HR_NEAR((*found)->offset_samples, offset_samples, 1e-3);
         QVERIFY((*found)->levelDb(gain_db).value_or(-200) < -110);
+    }
+
+    /// Told from one amount, measured at all others: what turns the polarity, rings, echoes, rides a level.
+    void theLoudnessOfAnyAmountIsToldFromOne_data()
+    {
+        QTest::addColumn<Treatment>("treatment");
+        QTest::addColumn<double>("allowed_lu"); // what only sounds in the pauses is told less well
+        const auto row = [](const char* name, const hosting::Location& at, double allowed_lu,
+                            const std::vector<processors::Setting>& set = {}) {
+            auto subject = bench::Subject::open(at, {}, {});
+            if (!subject)
+                qFatal("%s", hosting::sentence(subject.error()).c_str());
+            const auto values = processors::resolveSettings(subject->info(), {}, set);
+            if (!values)
+                qFatal("%s", values.error().text.c_str());
+            QTest::newRow(name) << Treatment{at, *values} << allowed_lu;
+        };
+        const auto reference = [](const char* name) {
+            return hosting::Location{std::string("reference:") + name, {}};
+        };
+        row("louder by 12 dB", reference("gain"), 0.03, {{"gain_db", 12}});
+        row("late, and not told", reference("added-latency"), 0.03, {{"latency_samples", 900}});
+        row("a bell", reference("peak-filter"), 0.1, {{"gain_db", 15}});
+        row("a compressor", reference("compressor"), 0.1, {{"threshold_db", -40}, {"makeup_db", 12}});
+        row("a clip", reference("hard-clip"), 0.05, {{"clip_dbfs", -30}});
+        row("echoes", test::specimenAt("double-quay"), 0.15, {{"blend_percent", 100}});
+    }
+    void theLoudnessOfAnyAmountIsToldFromOne()
+    {
+        QFETCH(Treatment, treatment);
+        QFETCH(double, allowed_lu);
+        const audition::Section loop{48000, 192000};
+        const double source_lufs = *audition::measureLoop(*m_band, loop).levels.loudness_lufs;
+        for (const auto& known :
+             {audition::WetDry{}, audition::WetDry::insert(35), audition::WetDry::sendAndReturn(0.5)}) {
+            treatment.mix = known;
+            const auto difference = differenceOf(*m_band, loop, untreated, treatment);
+            HR_VERIFY(difference);
+            const auto told = audition::MixLoudness::from(known, **difference);
+            QVERIFY(told);
+            for (const double percent : {10.0, 60.0, 100.0}) {
+                treatment.mix = audition::WetDry::insert(percent);
+                const auto measured = audition::measureLoop(*m_band, loop, treatment);
+                HR_VERIFY(measured);
+                HR_NEAR(source_lufs + told->levelDb(treatment.mix).value(), *measured->levels.loudness_lufs,
+                        allowed_lu);
+            }
+        }
+    }
+
+    void whatCancelsHasNoLoudness()
+    {
+        audition::Difference turned;
+        turned.loud_ratio = 1;
+        turned.loud_common = -1;
+        const auto told = audition::MixLoudness::from({}, turned);
+        QVERIFY(told && !told->levelDb(audition::WetDry::insert(50)));
+        HR_NEAR(*told->levelDb(audition::WetDry::insert(100)), 0, 1e-9);
+        QVERIFY(!audition::MixLoudness::from(audition::WetDry::insert(0), turned)); // nothing of it was there
     }
 
     void itsLevelIsThatOfWhatWasAdded()

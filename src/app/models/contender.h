@@ -4,7 +4,7 @@
 // colour) for as long as it stands in the line-up; where it stands is the line-up's.
 #pragma once
 
-#include "audition/difference.h"
+#include "audition/mix_loudness.h"
 #include "audition/scene.h"
 #include "chain/chain.h"
 #include "library/collections.h"
@@ -58,14 +58,15 @@ struct Contender {
     double return_db = 0;        ///< at which it comes back, where it is on a send
 
     MatchState match = MatchState::Waiting;
-    audition::LoopLoudness loop;                    ///< before matching
-    std::optional<double> by_hand_db;               ///< the user's own gain, in place of the matching
-    bool gain_known = false;                        ///< it has been matched since it is what it is
-    double gain_db = 0;                             ///< what the matching took, or the user's own
-    double matched_db = 0;                          ///< what the matching would take
-    std::optional<double> apart_lu;                 ///< at that gain, from the reference; empty: no loudness
-    std::optional<audition::Difference> difference; ///< from the reference; empty: not known
-    QString fault;                                  ///< why it is silent
+    audition::LoopLoudness loop;                       ///< before matching
+    std::optional<double> by_hand_db;                  ///< the user's own gain, in place of the matching
+    bool gain_known = false;                           ///< it has been matched since it is what it is
+    double gain_db = 0;                                ///< what the matching took, or the user's own
+    double matched_db = 0;                             ///< what the matching would take
+    std::optional<double> apart_lu;                    ///< at that gain, from the reference; empty: no loudness
+    std::optional<audition::Difference> difference;    ///< from the reference; empty: not known
+    std::optional<audition::MixLoudness> mix_loudness; ///< at these settings; empty: not known
+    QString fault;                                     ///< why it is silent
 
     bool isUntreated() const { return mark == 0; }
     const std::optional<double>& loudnessLufs() const { return loop.levels.loudness_lufs; }

@@ -164,6 +164,8 @@ private:
 
     // Matching:
     void changed(Contender& contender);
+    void toBeMatched(Contender& contender);
+    void mixedOtherwise(Contender& contender, const audition::WetDry& before);
     void matchNow(ContenderId id);
     void matched(ContenderId id, const MatchAnswer& answer);
     void take(Contender& contender);

@@ -12,9 +12,30 @@ void LineUp::changed(Contender& contender)
 {
     if (!contender.isOpen())
         return;
+    contender.mix_loudness.reset();
+    toBeMatched(contender);
+}
+
+void LineUp::toBeMatched(Contender& contender)
+{
     contender.match = MatchState::Waiting;
     m_matcher.schedule(contender.id);
     emit matchChanged();
+}
+
+/// What was matched goes along with the mix at once, as far as it can be told; it is measured all the same.
+void LineUp::mixedOtherwise(Contender& contender, const audition::WetDry& before)
+{
+    if (const auto& known = contender.mix_loudness; known && contender.match != MatchState::Failed) {
+        const auto was = known->levelDb(before);
+        const auto is = known->levelDb(mixOf(contender));
+        auto& levels = contender.loop.levels;
+        for (auto* level : {&levels.loudness_lufs, &levels.band_lufs, &levels.rms_dbfs, &levels.true_peak_dbtp})
+            if (*level && was && is)
+                **level += *is - *was;
+        applyGains();
+    }
+    toBeMatched(contender);
 }
 
 void LineUp::matchNow(ContenderId id)
@@ -97,6 +118,9 @@ void LineUp::compared(ContenderId id, const std::optional<audition::Difference>&
     if (!contender)
         return;
     contender->difference = difference;
+    if (difference && find(m_reference)->isUntreated() && contender->match == MatchState::Matched &&
+        !contender->mix_loudness)
+        contender->mix_loudness = audition::MixLoudness::from(mixOf(*contender), *difference);
     m_transport.setOffset(id, contender->generation, difference ? difference->offset_samples : 0);
     emit matchChanged();
 }

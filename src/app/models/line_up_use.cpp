@@ -62,9 +62,10 @@ void LineUp::setMixed(ContenderId id, double Contender::*figure, double value)
     Contender* contender = findMutable(id);
     if (!contender || contender->isUntreated() || contender->*figure == value || isHeld(id))
         return;
+    const audition::WetDry before = mixOf(*contender);
     contender->*figure = value;
     m_transport.setMix(id, contender->generation, mixOf(*contender));
-    changed(*contender);
+    mixedOtherwise(*contender, before);
     emit settingsChanged(id);
 }
 

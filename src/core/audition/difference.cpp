@@ -3,6 +3,7 @@
 
 #include "audition/alignment.h"
 #include "audition/rounds.h"
+#include "signal/k_weighting.h"
 #include "signal/levels.h"
 
 #include <algorithm>
@@ -60,6 +61,16 @@ void fadeEdges(signal::AudioBuffer& sound)
         }
 }
 
+/// Power of the K-weighting at each bin.
+std::vector<double> loudBins(std::size_t frames, double rate_hz)
+{
+    const signal::KWeighting weighting(rate_hz);
+    std::vector<double> bins(frames / 2 + 1);
+    for (std::size_t k = 0; k < bins.size(); ++k)
+        bins[k] = weighting.power(rate_hz * static_cast<double>(k) / static_cast<double>(frames));
+    return bins;
+}
+
 } // namespace
 
 std::optional<double> Difference::levelDb(double gain_db) const
@@ -94,6 +105,16 @@ hosting::FaultOr<std::optional<Difference>> differenceOf(const Source& source, c
     difference.power_ratio = power(b, frames) / of_reference;
     if (difference.power_ratio == 0)
         return difference;
+    const std::vector<double> loud = loudBins(frames, source.rateHz());
+    const double loud_reference =
+        total(a, frames, [&](std::size_t c, std::size_t k) { return loud[k] * std::norm(a[c][k]); });
+    difference.loud_ratio =
+        total(b, frames, [&](std::size_t c, std::size_t k) { return loud[k] * std::norm(b[c][k]); }) /
+        loud_reference;
+    difference.loud_common =
+        total(a, frames,
+              [&](std::size_t c, std::size_t k) { return loud[k] * (std::conj(a[c][k]) * b[c][k]).real(); }) /
+        loud_reference;
     difference.offset_samples = offsetOf(a, b, frames, most_offset_samples);
     b = advanced(b, difference.offset_samples, frames);
     difference.common =

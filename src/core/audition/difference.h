@@ -13,6 +13,9 @@ struct Difference {
     double offset_samples = 0; ///< by which it is later than the reference, its latency apart
     double power_ratio = 0;    ///< its power through the reference's
     double common = 0; ///< what both have in common through the reference's power: 1 where they are equal
+    /// The same two as they sound together, K-weighted and not lined up by parts of a sample.
+    double loud_ratio = 0;
+    double loud_common = 0;
 
     /// Level of the difference below the reference (negative: below), where it is brought `gain_db` further
     /// than the reference; empty: there is no difference.
