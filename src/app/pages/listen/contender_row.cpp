@@ -21,6 +21,7 @@ namespace {
 constexpr int most_columns = 3;
 constexpr int column_width = 176; // for a name, a value and what is between them
 constexpr int column_gap = 22;
+constexpr int held_ms = 60; // at an edge, a step of the scrolling
 
 processors::ParameterInfo amountParameter()
 {
@@ -54,6 +55,7 @@ ContenderRow::ContenderRow(const ListenServices& services, const Contender& cont
       m_open(contender.isOpen()), m_rate_hz(services.transport.rateHz())
 {
     setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
+    connect(&m_held, &QTimer::timeout, this, [this] { emit dragged(m_dragged_y); });
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(16, 10, 16, 10);
     row->setSpacing(14);
@@ -311,12 +313,15 @@ void ContenderRow::mouseMoveEvent(QMouseEvent* event)
         return;
     m_dragged = true;
     setCursor(Qt::ClosedHandCursor);
+    m_dragged_y = y;
+    m_held.start(held_ms);
     emit dragged(y);
 }
 
 void ContenderRow::mouseReleaseEvent(QMouseEvent* event)
 {
     unsetCursor();
+    m_held.stop();
     if (std::exchange(m_dragged, false))
         m_services.edits.moved(m_id, m_place_before);
     Sheet::mouseReleaseEvent(event);

@@ -6,6 +6,8 @@
 #include "pages/listen/listen_services.h"
 #include "widgets/basics.h"
 
+#include <QTimer>
+
 class QGridLayout;
 
 namespace hr::app {
@@ -27,6 +29,7 @@ public:
     void settingsChanged();
 
 signals:
+    /// Again and again while it is held.
     void dragged(double global_y);
 
 protected:
@@ -55,6 +58,8 @@ private:
     double m_pressed_y = 0;
     int m_place_before = 0; // when it was pressed
     bool m_dragged = false;
+    double m_dragged_y = 0;
+    QTimer m_held;
     LoudnessColumn* m_loudness = nullptr;
     ElidedLabel* m_preset = nullptr; // null: it has none to step through
 };
