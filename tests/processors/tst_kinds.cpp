@@ -36,6 +36,27 @@ private slots:
         row("Slapback Echo", "SimulatorPlugin", "", "delay");
         row("Auto-pan", "SpatialPlugin", "", "modulation");
         row("Bass Enhancer Compressor", "", "", "compressor");
+        // Two words written as one, or with a hyphen.
+        row("Quayverb", "", "", "reverb");
+        row("Tapedelay", "", "", "delay");
+        row("Buoy ParaEQ", "FilterPlugin", "", "equaliser");
+        row("EQ4", "", "", "equaliser");
+        row("Freq scope", "", "", "meter");
+        row("Auto-Wah", "", "", "filter");
+        row("Multichorus", "", "", "chorus");
+        // Near each other, and not the same.
+        row("Harmonic Generator", "GeneratorPlugin", "", "saturation");
+        row("Harmoniser", "", "", "pitch");
+        row("Soft Clip", "", "", "distortion");
+        row("De-Clipper", "", "", "restoration");
+        row("Oscilloscope", "", "", "meter");
+        row("Sine Oscillator", "", "", "generator");
+        row("Crossover Distortion", "", "", "distortion");
+        row("Guitar Amp", "", "", "saturation");
+        row("M/S Encoder", "", "", "stereo");
+        row("Bus Comp", "", "", "compressor");
+        row("Voice rider", "", "", "dynamics");
+        row("Pink noise", "", "", "generator", true);
         // The class that tells most of several.
         row("Old Harbour", "DelayPlugin SimulatorPlugin Plugin", "", "delay");
         row("Old Harbour 2", "SimulatorPlugin ReverbPlugin DelayPlugin", "", "reverb");

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <array>
 #include <cctype>
+#include <regex>
 #include <span>
 #include <utility>
 
@@ -69,7 +70,7 @@ constexpr std::string_view first_vague_class = "EnvelopePlugin";
 
 /// Beginnings of words; with a blank behind, whole words. The first that is found decides. Words that say what
 /// it is for whatever stands beside them:
-constexpr std::array<std::pair<std::string_view, std::string_view>, 88> telling_words{{
+constexpr std::array<std::pair<std::string_view, std::string_view>, 94> telling_words{{
     {"de-ess", "de-esser"},
     {"deess", "de-esser"},
     {"de ess", "de-esser"},
@@ -120,7 +121,8 @@ constexpr std::array<std::pair<std::string_view, std::string_view>, 88> telling_
     {"auto pan", "modulation"},
     {"auto-pan", "modulation"},
     {"pitch", "pitch"},
-    {"harmoni", "pitch"},
+    {"harmoniz", "pitch"},
+    {"harmonis", "pitch"},
     {"octaver", "pitch"},
     {"detune", "pitch"},
     {"transpos", "pitch"},
@@ -139,6 +141,8 @@ constexpr std::array<std::pair<std::string_view, std::string_view>, 88> telling_
     {"crush", "resolution"},
     {"decimat", "resolution"},
     {"rate reduc", "resolution"},
+    {"bit reduc", "resolution"},
+    {"downsampl", "resolution"},
     {"quanti", "resolution"},
     {"dither", "resolution"},
     {"distort", "distortion"},
@@ -146,12 +150,15 @@ constexpr std::array<std::pair<std::string_view, std::string_view>, 88> telling_
     {"fuzz", "distortion"},
     {"clipper", "distortion"},
     {"clipping", "distortion"},
+    {"hard clip", "distortion"},
+    {"soft clip", "distortion"},
     {"foldover", "distortion"},
     {"wavefold", "distortion"},
     {"saturat", "saturation"},
     {"exciter", "saturation"},
     {"waveshap", "saturation"},
     {"wave shap", "saturation"},
+    {"harmonic gen", "saturation"},
     {"widen", "stereo"},
     {"crossfeed", "stereo"},
     {"binaural", "stereo"},
@@ -160,48 +167,67 @@ constexpr std::array<std::pair<std::string_view, std::string_view>, 88> telling_
     {"analy", "meter"},
 }};
 
+/// What tells wherever in a word it stands: what is made up of two words is often written as one.
+constexpr std::array<std::pair<std::string_view, std::string_view>, 16> telling_parts{{
+    {"reverb", "reverb"},
+    {"verb ", "reverb"},
+    {"compressor", "compressor"},
+    {"limiter", "limiter"},
+    {"chorus", "chorus"},
+    {"flanger", "flanger"},
+    {"phaser", "phaser"},
+    {"tremolo", "tremolo"},
+    {"vibrato", "vibrato"},
+    {"equaliser", "equaliser"},
+    {"equalizer", "equaliser"},
+    {"delay", "delay"},
+    {"distortion", "distortion"},
+    {"saturator", "saturation"},
+    {"vocoder", "spectral"},
+    {"wah ", "filter"},
+}};
+
 /// Words that say it where nothing else does.
-constexpr std::array<std::pair<std::string_view, std::string_view>, 62> lesser_words{{
-    {"lowpass", "filter"},       {"low-pass", "filter"},      {"low pass", "filter"},
-    {"highpass", "filter"},      {"high-pass", "filter"},     {"high pass", "filter"},
-    {"bandpass", "filter"},      {"band-pass", "filter"},     {"band pass", "filter"},
-    {"notch", "filter"},         {"comb ", "filter"},         {"allpass", "filter"},
-    {"all-pass", "filter"},      {"formant", "filter"},       {"wah", "filter"},
-    {"low cut", "filter"},       {"high cut", "filter"},      {"rumble", "filter"},
-    {"filter", "filter"},        {"resonan", "filter"},       {"band", "multiband"},
-    {"dynamic", "dynamics"},     {"agc ", "dynamics"},        {"envelope", "dynamics"},
-    {"plate", "reverb"},         {"room ", "reverb"},         {"hall ", "reverb"},
-    {"ambience", "reverb"},      {"diffus", "reverb"},        {"spring", "reverb"},
-    {"tape", "saturation"},      {"tube", "saturation"},      {"valve", "saturation"},
-    {"drive", "saturation"},     {"rectif", "saturation"},    {"shaper", "saturation"},
-    {"cabinet", "saturation"},   {"amp sim", "saturation"},   {"modulat", "modulation"},
-    {"doubl", "chorus"},         {"spectr", "spectral"},      {"granul", "spectral"},
-    {"freez", "spectral"},       {"width", "stereo"},         {"imag", "stereo"},
-    {"spatial", "stereo"},       {"surround", "stereo"},      {"panner", "stereo"},
-    {"pan ", "stereo"},          {"balance", "stereo"},       {"mid side", "stereo"},
-    {"mid-side", "stereo"},      {"matrix", "stereo"},        {"scope", "meter"},
-    {"meter", "meter"},          {"spectrogram", "meter"},    {"tuner", "meter"},
-    {"stereo enhanc", "stereo"}, {"stereo spread", "stereo"}, {"enhanc", "saturation"},
-    {"oscillat", "generator"},   {"generator", "generator"},
+constexpr std::array<std::pair<std::string_view, std::string_view>, 87> lesser_words{{
+    {"lowpass", "filter"},        {"low-pass", "filter"},      {"low pass", "filter"},
+    {"highpass", "filter"},       {"high-pass", "filter"},     {"high pass", "filter"},
+    {"bandpass", "filter"},       {"band-pass", "filter"},     {"band pass", "filter"},
+    {"notch", "filter"},          {"comb ", "filter"},         {"allpass", "filter"},
+    {"all-pass", "filter"},       {"formant", "filter"},       {"wah", "filter"},
+    {"low cut", "filter"},        {"high cut", "filter"},      {"rumble", "filter"},
+    {"filter", "filter"},         {"resonan", "filter"},       {"band", "multiband"},
+    {"dynamic", "dynamics"},      {"agc ", "dynamics"},        {"envelope", "dynamics"},
+    {"plate", "reverb"},          {"room ", "reverb"},         {"hall ", "reverb"},
+    {"ambience", "reverb"},       {"diffus", "reverb"},        {"spring", "reverb"},
+    {"tape", "saturation"},       {"tube", "saturation"},      {"valve", "saturation"},
+    {"drive", "saturation"},      {"rectif", "saturation"},    {"shaper", "saturation"},
+    {"cabinet", "saturation"},    {"amp sim", "saturation"},   {"modulat", "modulation"},
+    {"doubl", "chorus"},          {"spectr", "spectral"},      {"granul", "spectral"},
+    {"freez", "spectral"},        {"width", "stereo"},         {"imag", "stereo"},
+    {"spatial", "stereo"},        {"surround", "stereo"},      {"panner", "stereo"},
+    {"pan ", "stereo"},           {"balance", "stereo"},       {"mid side", "stereo"},
+    {"mid-side", "stereo"},       {"matrix", "stereo"},        {"scope", "meter"},
+    {"meter", "meter"},           {"spectrogram", "meter"},    {"tuner", "meter"},
+    {"stereo enhanc", "stereo"},  {"stereo spread", "stereo"}, {"enhanc", "saturation"},
+    {"oscillat", "generator"},    {"generator", "generator"},  {"comp ", "compressor"},
+    {"rider ", "dynamics"},       {"ladder", "filter"},        {"resonat", "filter"},
+    {"state variable", "filter"}, {"lpf ", "filter"},          {"hpf ", "filter"},
+    {"bpf ", "filter"},           {"vcf ", "filter"},          {"m s ", "stereo"},
+    {"ms enc", "stereo"},         {"ms dec", "stereo"},        {"mono ", "stereo"},
+    {"upmix", "stereo"},          {"downmix", "stereo"},       {"harmonic", "saturation"},
+    {"guitar amp", "saturation"}, {"bass amp", "saturation"},  {"speaker", "saturation"},
+    {"talk box", "spectral"},     {"talkbox", "spectral"},     {"oscillosc", "meter"},
+    {"goniomet", "meter"},        {"correl", "meter"},         {"vu ", "meter"},
 }};
 
 /// Words that are only better than nothing.
-constexpr std::array<std::pair<std::string_view, std::string_view>, 15> weak_words{{
-    {"gain", "utility"},
-    {"amplif", "utility"},
-    {"volume", "utility"},
-    {"attenuat", "utility"},
-    {"mixer", "utility"},
-    {"mute", "utility"},
-    {"invert", "utility"},
-    {"polarity", "utility"},
-    {"dc ", "utility"},
-    {"switch", "utility"},
-    {"split", "utility"},
-    {"merge", "utility"},
-    {"convert", "utility"},
-    {"amp ", "utility"},
-    {"stereo", "stereo"},
+constexpr std::array<std::pair<std::string_view, std::string_view>, 22> weak_words{{
+    {"gain", "utility"},    {"amplif", "utility"},   {"volume", "utility"},   {"attenuat", "utility"},
+    {"mixer", "utility"},   {"mute", "utility"},     {"invert", "utility"},   {"polarity", "utility"},
+    {"dc ", "utility"},     {"switch", "utility"},   {"split", "utility"},    {"merge", "utility"},
+    {"convert", "utility"}, {"amp ", "utility"},     {"fader", "utility"},    {"trim ", "utility"},
+    {"bypass", "utility"},  {"noise ", "generator"}, {"click ", "generator"}, {"metronome", "generator"},
+    {"tone ", "generator"}, {"stereo", "stereo"},
 }};
 
 /// What its parameters give away: all these words must begin words of some parameter.
@@ -249,9 +275,11 @@ std::string plainWords(std::string_view text)
     return plain + ' ';
 }
 
+/// Whether a word begins so, also behind a hyphen ("auto-wah").
 bool says(const std::string& words, std::string_view word)
 {
-    return words.find(" " + std::string(word)) != std::string::npos;
+    return words.find(" " + std::string(word)) != std::string::npos ||
+           words.find("-" + std::string(word)) != std::string::npos;
 }
 
 /// The first of the table that the words hold.
@@ -261,6 +289,29 @@ std::string_view find(Pairs table, const std::string& words)
         if (says(words, word))
             return kind;
     return {};
+}
+
+std::string_view fromParts(const std::string& words)
+{
+    for (const auto& [part, kind] : telling_parts)
+        if (words.find(part) != std::string::npos)
+            return kind;
+    return {};
+}
+
+/// "EQ4", "GEQ", "ParaEQ"; a frequency is none.
+bool saysEq(const std::string& words)
+{
+    static const std::regex eq(" (eq[0-9]|[a-z]*[^rs ]eq )");
+    return std::regex_search(words, eq);
+}
+
+/// What the words of a name tell, whatever else is known.
+std::string_view told(const std::string& words)
+{
+    if (const auto kind = find(telling_words, words); !kind.empty())
+        return kind;
+    return saysEq(words) ? std::string_view("equaliser") : fromParts(words);
 }
 
 std::string_view exactly(Pairs table, std::string_view key)
@@ -335,12 +386,12 @@ PlacedKind placedKind(const ProcessorInfo& info)
 {
     const std::string words = plainWords(info.name) + plainWords(info.label);
     const auto [of_class, class_tells] = fromClasses(info.classes);
-    const auto told = find(telling_words, words);
+    const auto told_kind = told(words);
     const auto lesser = find(lesser_words, words);
     if (of_class == "instrument")
         return {std::string(of_class)};
-    if (!told.empty())
-        return {std::string(inBands(finer(told, class_tells ? of_class : ""), words))};
+    if (!told_kind.empty())
+        return {std::string(inBands(finer(told_kind, class_tells ? of_class : ""), words))};
     if (class_tells)
         return {std::string(inBands(finer(of_class, lesser), words))};
     if (!lesser.empty() && lesser != "multiband")
