@@ -21,7 +21,25 @@ class tst_trust : public QObject {
         return failed;
     }
 
+    /// A specimen, or one of plugins/promises.cpp.
+    static hosting::Location at(const std::string& name)
+    {
+        const std::string mine = "lv2:urn:honest-rack:tests:" + name;
+        const auto there = hosting::openInstance({mine, test::promises_bundle});
+        return there ? hosting::Location{mine, test::promises_bundle} : test::specimenAt(name);
+    }
+
 private slots:
+    /// Lined up by the latency that was found, whatever it reports.
+    void itsOwnSwitchIsTheOneThatIsDeclared()
+    {
+        for (const auto& [leak, result] : {std::pair(0.0, "pass"), {0.001, "fail"}}) {
+            const auto reading = test::readingOf("trust", at("own-switch"), {{"leak", leak}});
+            HR_VERIFY(reading);
+            QCOMPARE(reading->figures.at("bypass_clean").at("result").get<std::string>(), std::string(result));
+        }
+    }
+
     void promisesAreKeptOrNot_data()
     {
         QTest::addColumn<QString>("id");
@@ -34,6 +52,12 @@ private slots:
         row("reference:added-noise", {check("silent_in_silent_out")});
         row("strongbox-four", {check("level_honest"), check("labels_honest")}); // half the ratio that it says
         row("deep-keel", {check("latency_honest")});                            // 64 samples, not told
+        row("never-the-same", {check("repeatable")});                           // the others do not apply then
+        row("by-blocks", {check("block_independent")});
+        row("one-rate", {check("rate_independent"), check("level_honest")});
+        row("swallows", {check("survives_extremes")});
+        row("collects", {check("stable_memory")});
+        row("own-switch", {check("latency_honest"), check("level_honest")});
     }
     void promisesAreKeptOrNot()
     {
@@ -41,7 +65,7 @@ private slots:
         QFETCH(const QStringList, failed);
         const auto reading = id.startsWith(QStringLiteral("reference:"))
                                  ? test::readingOf("trust", hosting::Location{id.toStdString(), {}})
-                                 : test::readingOf("trust", test::specimenAt(id.toStdString()));
+                                 : test::readingOf("trust", at(id.toStdString()));
         HR_VERIFY(reading);
         QCOMPARE(reading->figures.size(), std::size_t{12});
         QCOMPARE(failedOf(*reading), failed);

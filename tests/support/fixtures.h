@@ -59,6 +59,7 @@ inline const std::filesystem::path faulty_bundle = std::filesystem::path(HR_FAUL
 /// Honest ones with known answers; see tests/plugins/awkward.cpp.
 /// To be measured: honest effects whose answers are known.
 inline const std::filesystem::path awkward_bundle = std::filesystem::path(HR_FAULTY_BUNDLES) / "awkward.lv2";
+inline const std::filesystem::path promises_bundle = std::filesystem::path(HR_FAULTY_BUNDLES) / "promises.lv2";
 inline const std::filesystem::path strangers_bundle =
     std::filesystem::path(HR_FAULTY_BUNDLES) / "strangers.lv2";
 inline const std::filesystem::path odd_bundle = std::filesystem::path(HR_FAULTY_BUNDLES) / "odd.lv2";

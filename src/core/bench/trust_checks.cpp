@@ -102,6 +102,9 @@ std::string lower(std::string text)
 /// A switch of its own that takes the processor out, and the value at which it does.
 std::optional<std::pair<std::size_t, double>> bypassOf(const processors::ProcessorInfo& info)
 {
+    for (std::size_t i = 0; i < info.parameters.size(); ++i)
+        if (info.parameters[i].enables)
+            return std::pair(i, info.parameters[i].minimum);
     for (std::size_t i = 0; i < info.parameters.size(); ++i) {
         const auto& p = info.parameters[i];
         const bool is_switch = p.scale == processors::Scale::Toggle || (p.minimum == 0 && p.maximum == 1);
@@ -263,13 +266,14 @@ Checked checkBypassClean(const Subject& subject)
     auto fresh = subject.another(values, subject.conditions());
     if (!fresh)
         return tl::make_unexpected(fresh.error());
-    if (auto started = fresh->restart(); !started)
-        return tl::make_unexpected(started.error());
+    const auto found = fresh->findLatency(); // what it does not report is another check's
+    if (!found)
+        return tl::make_unexpected(found.error());
     // Longer than any fade into its bypass.
     if (auto settled = fresh->process(std::vector<double>(frames(subject, 0.5))); !settled)
         return tl::make_unexpected(settled.error());
     const auto in = music(subject);
-    const std::size_t latency = fresh->latencyReportedSamples();
+    const std::size_t latency = found->value_or(fresh->latencyReportedSamples());
     std::vector<double> longer = in;
     longer.resize(in.size() + latency);
     auto out = fresh->process(longer);

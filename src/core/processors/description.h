@@ -35,6 +35,7 @@ struct ParameterInfo {
     bool hidden = false;           ///< its maker asks not to show it
     bool scales_with_rate = false; ///< bounds are for described_rate_hz and move in proportion to the rate
     bool minimum_stated = true, maximum_stated = true;
+    bool enables = false; ///< declared as what takes the processor in and out (lv2:enabled)
 
     bool isStated() const { return minimum_stated && maximum_stated; }
     /// Whether a value lies within what is stated.

@@ -63,6 +63,7 @@ ParameterInfo parameterFromJson(const json& from)
     p.comment = plainText(from.value("comment", ""), longest_document, Lines::Many);
     p.hidden = from.value("hidden", false);
     p.scales_with_rate = from.value("scales_with_rate", false);
+    p.enables = from.value("enables", false);
     p.minimum_stated = from.value("minimum_stated", true);
     p.maximum_stated = from.value("maximum_stated", true);
     for (const json& choice : firstOf(from.at("choices"), most_choices))
@@ -93,7 +94,8 @@ ordered_json toJson(const ParameterInfo& p)
             {"scale", word(p.scale)},
             {"comment", p.comment},
             {"hidden", p.hidden},
-            {"scales_with_rate", p.scales_with_rate}};
+            {"scales_with_rate", p.scales_with_rate},
+            {"enables", p.enables}};
 }
 
 ordered_json toJson(const PresetInfo& preset)

@@ -110,6 +110,15 @@ struct PortReader {
     {
         return Nodes(lilv_port_get_value(plugin, port, uriNode(world, uri).get()));
     }
+    /// Whether it is declared to be what this designation says.
+    bool isFor(const char* designation) const
+    {
+        const Nodes designations = values(LV2_CORE__designation);
+        LILV_FOREACH(nodes, i, designations.get())
+        if (text(lilv_nodes_get(designations.get(), i)) == designation)
+            return true;
+        return false;
+    }
     std::string name() const { return text(Node(lilv_port_get_name(plugin, port)).get()); }
     std::string symbol() const { return text(lilv_port_get_symbol(plugin, port)); }
 };
@@ -164,9 +173,8 @@ FaultOr<ParameterInfo> readParameter(const PortReader& port)
     if (p.unit.empty())
         p.unit = processors::unitIn(p.name);
     p.comment = firstText(port.world, lilv_port_get_node(port.plugin, port.port), LILV_NS_RDFS "comment");
-    const Nodes designation = port.values(LV2_CORE__designation);
-    p.hidden = port.has(LV2_PORT_PROPS__notOnGUI) ||
-               (designation && text(lilv_nodes_get_first(designation.get())) == LV2_CORE__freeWheeling);
+    p.hidden = port.has(LV2_PORT_PROPS__notOnGUI) || port.isFor(LV2_CORE__freeWheeling);
+    p.enables = port.isFor(LV2_CORE__enabled);
     LilvNode* def = nullptr;
     LilvNode* min = nullptr;
     LilvNode* max = nullptr;
@@ -228,17 +236,12 @@ FaultOr<Lv2Port> readPort(const PortReader& port, ProcessorInfo& info)
         if (!parameter)
             return tl::make_unexpected(parameter.error());
         out.role = PortRole::ControlIn;
-        const Nodes designation = port.values(LV2_CORE__designation);
-        out.takes_tempo = designation && lilv_nodes_size(designation.get()) > 0 &&
-                          text(lilv_nodes_get_first(designation.get())) == LV2_TIME__beatsPerMinute;
+        out.takes_tempo = port.isFor(LV2_TIME__beatsPerMinute);
         out.parameter = info.parameters.size();
         info.parameters.push_back(std::move(*parameter));
     } else if (port.is(LV2_CORE__ControlPort)) {
         out.role = PortRole::ControlOut;
-        const Nodes designation = port.values(LV2_CORE__designation);
-        out.is_latency = port.has(LV2_CORE__reportsLatency) ||
-                         (designation && lilv_nodes_size(designation.get()) > 0 &&
-                          text(lilv_nodes_get_first(designation.get())) == LV2_CORE__latency);
+        out.is_latency = port.has(LV2_CORE__reportsLatency) || port.isFor(LV2_CORE__latency);
     } else if (port.is(LV2_ATOM__AtomPort)) {
         out.role = input ? PortRole::AtomIn : PortRole::AtomOut;
         out.takes_tempo = input && lilv_port_supports_event(port.plugin, port.port,
