@@ -67,6 +67,32 @@ void takeOut(Responses& responses, const Arrival& direct, const std::vector<doub
     }
 }
 
+/// Whether any stretch after the sound itself is clearly louder than those before it: what the processor adds
+/// by chance lies on both sides, and dies away as the sweep's end goes past.
+bool followsMoreThanPrecedes(const Responses& responses, const Arrival& direct, double rate_hz)
+{
+    constexpr double stretch_s = 0.02;
+    constexpr double before_s = 0.1; // no distortion lies there
+    constexpr double clear = 4;      // in power
+    const auto stretch = static_cast<std::size_t>(stretch_s * rate_hz);
+    const auto skirt = static_cast<std::size_t>(direct_s * rate_hz);
+    const auto at = static_cast<std::size_t>(std::lround(direct.at));
+    const std::size_t size = responses.front().size();
+    const auto loudest = [&](std::size_t first, std::size_t count) {
+        double most = 0;
+        for (std::size_t begin = first; begin + stretch <= first + count; begin += stretch) {
+            double sum = 0;
+            for (const auto& response : responses)
+                for (std::size_t i = 0; i < stretch; ++i)
+                    sum += response[(begin + i) % size] * response[(begin + i) % size];
+            most = std::max(most, sum);
+        }
+        return most;
+    };
+    const auto before = static_cast<std::size_t>(before_s * rate_hz);
+    return loudest(at + skirt, size / 2) > clear * loudest(size + at - skirt - before, before);
+}
+
 std::size_t beginning(const std::vector<double>& power)
 {
     const double highest = *std::ranges::max_element(power);
@@ -184,8 +210,13 @@ FaultOr<Reading> measureDecay(Subject& subject)
                 heard.begin() +
                     static_cast<std::ptrdiff_t>(stands_alone ? static_cast<std::size_t>(std::lround(direct->at))
                                                              : beginning(heard)));
-    if (stands_alone)
+    if (stands_alone) {
         takeOut(swept->outputs, *direct, swept->identity);
+        if (!followsMoreThanPrecedes(swept->outputs, *direct, rate_hz)) {
+            putNone(reading, decayFigures(), "nothing follows the sound but what it adds by chance");
+            return reading;
+        }
+    }
     for (auto& response : swept->outputs)
         response.resize(swept->frames);
     const std::size_t silent = beginning(powerFrom(swept->outputs, first));
