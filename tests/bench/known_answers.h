@@ -47,10 +47,11 @@ inline void verifyKnown(const std::filesystem::path& bundle)
         QVERIFY2(value.is_number(), (key + ": " + reading.figures.dump()).c_str());
         const auto* figure = bench::figureInfo(test.toStdString(), path.front().toStdString());
         // Of a list the error is that of its times; levels have that of a feedback.
-        const double allowed = path.back() == QStringLiteral("level_db")  ? 0.1
-                               : path.back() == QStringLiteral("gain_db") ? 0.02
-                               : path.back() == QStringLiteral("q")       ? 0.03 * expected
-                                                                          : figure->allowed.at(expected);
+        const double allowed = path.back() == QStringLiteral("level_db")       ? 0.1
+                               : path.back() == QStringLiteral("gain_db")      ? 0.02
+                               : path.back() == QStringLiteral("frequency_hz") ? 0.01 * expected
+                               : path.back() == QStringLiteral("q")            ? 0.03 * expected
+                                                                               : figure->allowed.at(expected);
         QVERIFY2(std::abs(value.get<double>() - expected) <= 0.5 * allowed + 1e-6,
                  qPrintable(QStringLiteral("%1: %2 instead of %3")
                                 .arg(QString::fromStdString(key))

@@ -16,6 +16,8 @@ using hosting::FaultOr;
 
 constexpr double alias_tone_dbfs = -12;
 constexpr double alias_window_s = 0.35;
+constexpr double longest_tone_s = 12;
+constexpr double long_settling_s = 1;
 constexpr double lowest_tone_hz = 2500;
 constexpr double highest_tone_share = 0.42; // of the sample rate
 constexpr int tones_per_octave = 4;
@@ -50,9 +52,19 @@ double around(const std::vector<double>& power, std::size_t bin)
     return *middle;
 }
 
-/// The strongest folded harmonic; empty where the tone itself did not come through.
-std::optional<Alias> strongestAlias(const std::vector<double>& power, const Tone& tone)
+std::vector<double> differenceOf(std::vector<double> one, const std::vector<double>& other)
 {
+    for (std::size_t i = 0; i < one.size(); ++i)
+        one[i] -= other[i];
+    return one;
+}
+
+/// The strongest folded harmonic; empty where the tone itself did not come through.
+std::optional<Alias> strongestAlias(const SettledWindow& window, const Tone& tone)
+{
+    constexpr double steady_share = 0.1; // what still dies away, or moves, is no alias
+    const auto power = powerSpectrum(window.samples);
+    const auto change = powerSpectrum(differenceOf(window.samples, window.before));
     const double fundamental = power[tone.cycles];
     if (signal::powerToDb(2 * fundamental) < no_tone_dbfs)
         return std::nullopt;
@@ -62,7 +74,8 @@ std::optional<Alias> strongestAlias(const std::vector<double>& power, const Tone
             continue; // where it belongs
         const std::size_t bin = foldedBin(tone, n);
         const double level_db = signal::powerToDb(power[bin] / fundamental);
-        if (bin > 0 && level_db > std::max(strongest.level_db, rounding_db) &&
+        if (bin > 0 && change[bin] < steady_share * power[bin] &&
+            level_db > std::max(strongest.level_db, rounding_db) &&
             signal::powerToDb(power[bin]) > signal::powerToDb(around(power, bin)) + stands_out_db)
             strongest = {level_db, tone.frequencyHz(),
                          static_cast<double>(bin) * tone.rate_hz / static_cast<double>(tone.window_frames)};
@@ -114,6 +127,9 @@ FaultOr<Reading> measureAliasing(Subject& subject)
 {
     const double rate_hz = subject.conditions().sample_rate_hz;
     const double level_dbfs = subject.conditions().level_dbfs.value_or(alias_tone_dbfs);
+    const auto settling_s = settlingS(subject, lowest_tone_hz, level_dbfs);
+    if (!settling_s)
+        return tl::make_unexpected(settling_s.error());
     if (auto started = subject.restart(); !started)
         return tl::make_unexpected(started.error());
 
@@ -122,11 +138,14 @@ FaultOr<Reading> measureAliasing(Subject& subject)
     Curve& over_frequency = reading.series["alias_over_frequency"] = {"frequency_hz", "alias_db", {}};
     std::optional<Alias> worst;
     for (const double asked_hz : tonesFor(subject.conditions())) {
+        if (*settling_s > long_settling_s) // the tone before rings on for longer than is waited
+            if (auto started = subject.restart(); !started)
+                return tl::make_unexpected(started.error());
         const Tone tone = coherentTone(asked_hz, level_dbfs, alias_window_s, rate_hz);
-        auto window = settledWindow(subject, tone, 0.2, 2);
+        auto window = settledWindow(subject, tone, {*settling_s, longest_tone_s});
         if (!window)
             return tl::make_unexpected(window.error());
-        const auto alias = strongestAlias(powerSpectrum(*window), tone);
+        const auto alias = strongestAlias(*window, tone);
         if (!alias)
             continue;
         if (std::isfinite(alias->level_db))

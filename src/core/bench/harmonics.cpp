@@ -20,6 +20,7 @@ constexpr double tone_level_dbfs = -12;
 constexpr std::size_t last_harmonic = 20;
 constexpr double thdn_low_hz = 20; // AES17's band
 constexpr double thdn_high_hz = 20000;
+constexpr double longest_point_s = 12; // of a series
 
 struct HarmonicPowers {
     double fundamental = 0;
@@ -47,6 +48,13 @@ bool cameThrough(const HarmonicPowers& powers)
     return signal::powerToDb(2 * powers.fundamental) > no_tone_dbfs;
 }
 
+/// What is less is the rounding of the arithmetic.
+double levelDb(double power, double against)
+{
+    constexpr double least_db = -240;
+    return power > 0 ? std::max(least_db, signal::powerToDb(power / against)) : least_db;
+}
+
 double thdnDb(const std::vector<double>& power, const Tone& tone)
 {
     const double bin_hz = tone.rate_hz / static_cast<double>(tone.window_frames);
@@ -55,7 +63,7 @@ double thdnDb(const std::vector<double>& power, const Tone& tone)
         if (const double f = static_cast<double>(k) * bin_hz;
             k != tone.cycles && f >= thdn_low_hz && f <= thdn_high_hz)
             rest += power[k];
-    return signal::powerToDb(rest / (rest + power[tone.cycles]));
+    return levelDb(rest, rest + power[tone.cycles]);
 }
 
 void putFigures(Reading& reading, const std::vector<double>& window, const Tone& tone)
@@ -75,7 +83,7 @@ void putFigures(Reading& reading, const std::vector<double>& window, const Tone&
     const std::string none = "no harmonic lies below half the sample rate";
     const auto against = [&](double total) {
         return powers.harmonics.empty() ? std::optional<double>()
-                                        : std::optional(signal::powerToDb(total / powers.fundamental));
+                                        : std::optional(levelDb(total, powers.fundamental));
     };
     const double all = sum(powers.harmonics, 0, 1);
     reading.put("thd_percent",
@@ -85,11 +93,8 @@ void putFigures(Reading& reading, const std::vector<double>& window, const Tone&
     reading.put("thd_db", against(all), none);
     reading.put("thdn_db", thdnDb(power, tone));
     auto list = nlohmann::ordered_json::array();
-    for (const double harmonic : powers.harmonics) {
-        const double level_db = signal::powerToDb(harmonic / powers.fundamental);
-        list.push_back(std::isfinite(level_db) ? nlohmann::ordered_json(level_db)
-                                               : nlohmann::ordered_json(nullptr));
-    }
+    for (const double harmonic : powers.harmonics)
+        list.push_back(levelDb(harmonic, powers.fundamental));
     reading.figures["harmonics_db"] = list;
     reading.put("odd_db", against(sum(powers.harmonics, 1, 2)), none);
     reading.put("even_db", against(sum(powers.harmonics, 0, 2)), none);
@@ -99,12 +104,12 @@ void putFigures(Reading& reading, const std::vector<double>& window, const Tone&
     reading.put("crest_change_db", signal::peakDbfs(samples) - signal::rmsDbfs(samples));
 }
 
-FaultOr<std::optional<double>> thdPercent(Subject& subject, const Tone& tone)
+FaultOr<std::optional<double>> thdPercent(Subject& subject, const Tone& tone, double settling_s)
 {
-    auto window = settledWindow(subject, tone, 0.1, 0.5);
+    auto window = settledWindow(subject, tone, {settling_s, longest_point_s});
     if (!window)
         return tl::make_unexpected(window.error());
-    const HarmonicPowers powers = harmonicPowers(powerSpectrum(*window), tone);
+    const HarmonicPowers powers = harmonicPowers(powerSpectrum(window->samples), tone);
     if (!cameThrough(powers) || powers.harmonics.empty())
         return std::nullopt;
     return 100 * std::sqrt(sum(powers.harmonics, 0, 1) / powers.fundamental);
@@ -120,20 +125,23 @@ FaultOr<void> addPoint(Curve& series, double x, FaultOr<std::optional<double>> y
     return {};
 }
 
-FaultOr<void> putSeries(Reading& reading, Subject& subject, double frequency_hz, double level_dbfs)
+FaultOr<void> putSeries(Reading& reading, Subject& subject, double frequency_hz, double level_dbfs,
+                        double settling_s)
 {
     const double rate_hz = subject.conditions().sample_rate_hz;
     constexpr double window_s = 0.35;
     Curve& over_level = reading.series["thd_over_level"] = {"level_dbfs", "thd_percent", {}};
     for (double level = -60; level <= 0; level += 3)
-        if (auto done = addPoint(over_level, level,
-                                 thdPercent(subject, coherentTone(frequency_hz, level, window_s, rate_hz)));
+        if (auto done =
+                addPoint(over_level, level,
+                         thdPercent(subject, coherentTone(frequency_hz, level, window_s, rate_hz), settling_s));
             !done)
             return done;
     Curve& over_frequency = reading.series["thd_over_frequency"] = {"frequency_hz", "thd_percent", {}};
     for (const double asked : logarithmicGrid(20, std::min(20000.0, 0.24 * rate_hz), 3)) {
         const Tone tone = coherentTone(asked, level_dbfs, window_s, rate_hz);
-        if (auto done = addPoint(over_frequency, tone.frequencyHz(), thdPercent(subject, tone)); !done)
+        if (auto done = addPoint(over_frequency, tone.frequencyHz(), thdPercent(subject, tone, settling_s));
+            !done)
             return done;
     }
     return {};
@@ -168,20 +176,20 @@ void putCycle(Reading& reading, const std::vector<double>& window, const Tone& t
 }
 
 /// A fresh start, the tone until it has settled, and the figures of one window.
-FaultOr<Reading> measureTone(Subject& subject, double frequency_hz, double level_dbfs)
+FaultOr<Reading> measureTone(Subject& subject, double frequency_hz, double level_dbfs, double settling_s)
 {
     const Tone tone = coherentTone(frequency_hz, level_dbfs, 2.7, subject.conditions().sample_rate_hz);
     if (auto started = subject.restart(); !started)
         return tl::make_unexpected(started.error());
-    std::size_t window_at = 0;
-    auto window = settledWindow(subject, tone, 0.5, 3, &window_at);
+    auto window = settledWindow(subject, tone, {settling_s});
     if (!window)
         return tl::make_unexpected(window.error());
     Reading reading;
     reading.conditions = {{"frequency_hz", tone.frequencyHz()}, {"level_dbfs", level_dbfs}};
-    putFigures(reading, *window, tone);
-    putCycle(reading, *window, tone,
-             static_cast<double>(window_at) - static_cast<double>(subject.latencyReportedSamples()));
+    putFigures(reading, window->samples, tone);
+    putCycle(reading, window->samples, tone,
+             static_cast<double>(window->first_frame) - static_cast<double>(subject.latencyReportedSamples()));
+    flagMovement(reading, *window, tone.cycles);
     return reading;
 }
 
@@ -260,11 +268,14 @@ FaultOr<Reading> measureHarmonics(Subject& subject)
 {
     const double level_dbfs = subject.conditions().level_dbfs.value_or(tone_level_dbfs);
     const double frequency_hz = subject.conditions().frequency_hz.value_or(1000);
-    auto reading = measureTone(subject, frequency_hz, level_dbfs);
+    const auto settling_s = settlingS(subject, frequency_hz, level_dbfs);
+    if (!settling_s)
+        return tl::make_unexpected(settling_s.error());
+    auto reading = measureTone(subject, frequency_hz, level_dbfs, *settling_s);
     if (!reading)
         return reading;
     if (!subject.conditions().frequency_hz) {
-        auto low = measureTone(subject, 100, level_dbfs);
+        auto low = measureTone(subject, 100, level_dbfs, *settling_s);
         if (!low)
             return low;
         reading->figures["at_100_hz"] = low->figures;
@@ -272,7 +283,7 @@ FaultOr<Reading> measureHarmonics(Subject& subject)
         for (const auto& [key, reason] : low->reasons)
             reading->reasons["at_100_hz." + key] = reason;
     }
-    if (auto done = putSeries(*reading, subject, frequency_hz, level_dbfs); !done)
+    if (auto done = putSeries(*reading, subject, frequency_hz, level_dbfs, *settling_s); !done)
         return tl::make_unexpected(done.error());
     return reading;
 }

@@ -15,6 +15,7 @@ using hosting::FaultOr;
 
 constexpr double lead_in_s = 0.25;
 constexpr double sweep_s = 5.5;
+constexpr double another_sweep_s = 7.2; // a step further of what exponentialSweep() rounds to
 constexpr double lowest_hz = 10;
 constexpr double highest_share = 0.49; // of the sample rate
 /// Nothing rings on: this far below the loudest stretch.
@@ -36,8 +37,9 @@ FaultOr<ImpulseResponses> impulseResponses(Subject& subject, const Sweep& sweep)
 {
     const double rate_hz = subject.conditions().sample_rate_hz;
     const auto frames = [&](double seconds) { return static_cast<std::size_t>(seconds * rate_hz); };
-    auto stimulus = signal::exponentialSweep(lowest_hz, highest_share * rate_hz,
-                                             signal::dbToLinear(sweep.level_dbfs), rate_hz, frames(sweep_s));
+    const double peak = (sweep.another ? -1 : 1) * signal::dbToLinear(sweep.level_dbfs);
+    auto stimulus = signal::exponentialSweep(lowest_hz, highest_share * rate_hz, peak, rate_hz,
+                                             frames(sweep.another ? another_sweep_s : sweep_s));
     for (double& sample : stimulus)
         sample = static_cast<double>(static_cast<float>(sample)); // what the processor really gets
 

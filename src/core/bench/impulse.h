@@ -16,6 +16,8 @@ struct Sweep {
     double tail_s = 1;                    ///< heard for at least so long after the sweep,
     double longest_tail_s = 1;            ///< and on, until nothing rings or so long
     bool fresh = true;                    ///< from a fresh start; else it goes on
+    /// Longer and upside down: what is not linear comes to lie elsewhere in the response.
+    bool another = false;
 };
 
 struct ImpulseResponses {

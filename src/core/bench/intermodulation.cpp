@@ -32,21 +32,25 @@ struct Pair {
 constexpr Pair smpte_pair{60, 7000, 0.8};
 constexpr Pair difference_pair{19000, 20000, 0.5};
 
+struct Feed {
+    double level_dbfs, settling_s;
+};
+
 /// Powers by bins of 1 Hz of the settled answer.
-FaultOr<std::vector<double>> powersOf(Subject& subject, const Pair& pair, double level_dbfs)
+FaultOr<std::vector<double>> powersOf(Reading& reading, Subject& subject, const Pair& pair, const Feed& feed)
 {
     const double rate_hz = subject.conditions().sample_rate_hz;
     const auto second = static_cast<std::size_t>(std::lround(rate_hz));
     if (auto started = subject.restart(); !started)
         return tl::make_unexpected(started.error());
     const Course course = [&](std::size_t first, std::size_t frames) {
-        return pair.samples(signal::dbToLinear(level_dbfs), rate_hz, first, frames);
+        return pair.samples(signal::dbToLinear(feed.level_dbfs), rate_hz, first, frames);
     };
-    // 50 ms: whole cycles of all of them.
-    auto window = settledWindow(subject, course, second, {second / 20 * 2, 0.5, 3});
+    auto window = settledWindow(subject, course, second, {feed.settling_s}); // whole cycles of all of them
     if (!window)
         return tl::make_unexpected(window.error());
-    return powerSpectrum(*window);
+    flagMovement(reading, *window, static_cast<std::size_t>(std::lround(pair.high_hz)));
+    return powerSpectrum(window->samples);
 }
 
 double amplitude(const std::vector<double>& power, double hz)
@@ -54,9 +58,9 @@ double amplitude(const std::vector<double>& power, double hz)
     return std::sqrt(2 * power[static_cast<std::size_t>(std::lround(hz))]);
 }
 
-FaultOr<void> putSmpte(Reading& reading, Subject& subject, double level_dbfs)
+FaultOr<void> putSmpte(Reading& reading, Subject& subject, const Feed& feed)
 {
-    auto power = powersOf(subject, smpte_pair, level_dbfs);
+    auto power = powersOf(reading, subject, smpte_pair, feed);
     if (!power)
         return tl::make_unexpected(power.error());
     const double carrier = amplitude(*power, smpte_pair.high_hz);
@@ -75,13 +79,13 @@ FaultOr<void> putSmpte(Reading& reading, Subject& subject, double level_dbfs)
     return {};
 }
 
-FaultOr<void> putDifference(Reading& reading, Subject& subject, double level_dbfs)
+FaultOr<void> putDifference(Reading& reading, Subject& subject, const Feed& feed)
 {
     if (subject.conditions().sample_rate_hz <= 2 * difference_pair.high_hz) {
         reading.put("difference_db", std::nullopt, "20 kHz lies above half the sample rate");
         return {};
     }
-    auto power = powersOf(subject, difference_pair, level_dbfs);
+    auto power = powersOf(reading, subject, difference_pair, feed);
     if (!power)
         return tl::make_unexpected(power.error());
     // Both left with the same level; whichever a filter weakened less is the reference.
@@ -126,13 +130,17 @@ const std::vector<FigureInfo>& intermodulationFigures()
 FaultOr<Reading> measureIntermodulation(Subject& subject)
 {
     const double level_dbfs = subject.conditions().level_dbfs.value_or(pair_level_dbfs);
+    const auto settling_s = settlingS(subject, 1000, level_dbfs);
+    if (!settling_s)
+        return tl::make_unexpected(settling_s.error());
+    const Feed feed{level_dbfs, *settling_s};
     Reading reading;
     reading.conditions = {{"level_dbfs", level_dbfs}};
     if (subject.conditions().sample_rate_hz < 2 * (smpte_pair.high_hz + 2 * smpte_pair.low_hz) + 1)
         reading.put("smpte_percent", std::nullopt, "7 kHz and its sidebands lie above half the sample rate");
-    else if (auto done = putSmpte(reading, subject, level_dbfs); !done)
+    else if (auto done = putSmpte(reading, subject, feed); !done)
         return tl::make_unexpected(done.error());
-    if (auto done = putDifference(reading, subject, level_dbfs); !done)
+    if (auto done = putDifference(reading, subject, feed); !done)
         return tl::make_unexpected(done.error());
     return reading;
 }

@@ -173,7 +173,7 @@ MagnitudeFigures readMagnitude(const MagnitudeDb& magnitude, double sample_rate_
     // Beyond these they lie on the edges of the band, where only half of them can be seen.
     for (auto* list : {&figures.peaks, &figures.notches})
         std::erase_if(*list, [&](const Extreme& e) {
-            return e.frequency_hz < 19.99 || e.frequency_hz > 0.45 * sample_rate_hz;
+            return e.frequency_hz < 19.95 || e.frequency_hz > 0.45 * sample_rate_hz;
         });
     return figures;
 }

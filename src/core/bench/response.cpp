@@ -5,9 +5,11 @@
 #include "bench/magnitude.h"
 #include "bench/spectrum.h"
 #include "signal/levels.h"
+#include "signal/transform.h"
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 namespace hr::bench {
 
@@ -44,14 +46,66 @@ void putFigures(Reading& reading, const MagnitudeFigures& figures, const Spectru
     reading.put("slope_high_db_per_octave", figures.slope_high_db_per_octave, leaves);
 }
 
-/// Whether two sweeps give different responses over most of the band.
+/// What lies below 150 Hz, and less and less of it up to 300.
+std::vector<double> lowPart(const std::vector<double>& response, double rate_hz)
+{
+    constexpr double whole_to_hz = 150;
+    constexpr double none_from_hz = 300;
+    auto bins = signal::forwardTransform(response);
+    const double bin_hz = rate_hz / static_cast<double>(response.size());
+    for (std::size_t k = 0; k < bins.size(); ++k) {
+        const double part = std::clamp(
+            (static_cast<double>(k) * bin_hz - whole_to_hz) / (none_from_hz - whole_to_hz), 0.0, 1.0);
+        bins[k] *= 0.5 + 0.5 * std::cos(std::numbers::pi * part);
+    }
+    return signal::inverseTransform(bins, response.size());
+}
+
+/// One output's response to the first sweep without what the second does not show at the same time: noise, and
+/// what folds or bends, which lies wherever the sweep has come to by then. Around the highest point everything
+/// stays, and so does what is low: the ends of the sweeps leave skirts there.
+std::vector<double> withoutWhatDiffers(std::vector<double> response, const std::vector<double>& again,
+                                       std::size_t frames, double rate_hz)
+{
+    constexpr double stretch_s = 0.02;
+    constexpr double kept_s = 0.05;
+    const auto stretch = static_cast<std::size_t>(stretch_s * rate_hz);
+    const auto begin = response.begin();
+    const auto highest = std::max_element(begin, begin + static_cast<std::ptrdiff_t>(frames),
+                                          [](double a, double b) { return std::abs(a) < std::abs(b); });
+    const auto from = static_cast<std::size_t>(highest - begin) + static_cast<std::size_t>(kept_s * rate_hz);
+    const auto low = lowPart(response, rate_hz);
+    const auto low_again = lowPart(again, rate_hz);
+    double gain = 1; // of the stretch before
+    for (std::size_t at = from; at < frames; at += stretch) {
+        const std::size_t count = std::min(stretch, frames - at);
+        double power = 0;
+        double differs = 0;
+        for (std::size_t i = at; i < at + count; ++i) {
+            const double one = response[i] - low[i];
+            const double other = again[i] - low_again[i];
+            power += one * one;
+            differs += (one - other) * (one - other);
+        }
+        const double wanted = differs > power ? 0 : 1; // twice the power, where they have nothing in common
+        for (std::size_t i = 0; i < count; ++i) {      // from one to the other over a quarter of it
+            const double part = std::min(1.0, 4 * static_cast<double>(i + 1) / static_cast<double>(count));
+            const double now = gain + (wanted - gain) * part;
+            response[at + i] = low[at + i] + now * (response[at + i] - low[at + i]);
+        }
+        gain = wanted;
+    }
+    return response;
+}
+
+/// Whether two sweeps give different responses over a good part of the band.
 bool varies(const Spectrum& spectrum, const Spectrum& again, double sample_rate_hz)
 {
     const auto grid = logarithmicGrid(20, 0.45 * sample_rate_hz, series_per_octave);
     const auto differs = std::ranges::count_if(grid, [&](double f) {
         return spectrum.differenceAt(f, again) > varies_by * signal::dbToLinear(spectrum.magnitudeDb(f));
     });
-    return static_cast<std::size_t>(2 * differs) > grid.size();
+    return static_cast<std::size_t>(4 * differs) > grid.size();
 }
 
 /// Those that are no noise (a second sweep shows them as well), the most prominent ones.
@@ -188,8 +242,19 @@ hosting::FaultOr<Reading> measureResponse(Subject& subject)
     if (!swept)
         return tl::make_unexpected(swept.error());
 
+    auto second = impulseResponses(
+        subject,
+        {.level_dbfs = level_dbfs, .longest_tail_s = response_tail_s, .fresh = false, .another = true});
+    if (!second)
+        return tl::make_unexpected(second.error());
+
     // Analysis: what the first output owes to the input.
-    const auto impulse_response = linearPart(swept->outputs.front(), swept->frames, rate_hz);
+    const std::size_t frames = std::min(swept->frames, second->frames);
+    const auto owed = [&](std::size_t output) {
+        return linearPart(withoutWhatDiffers(swept->outputs[output], second->outputs[output], frames, rate_hz),
+                          swept->frames, rate_hz);
+    };
+    const auto impulse_response = owed(0);
     const Spectrum spectrum(impulse_response, rate_hz);
     const MagnitudeFigures figures = readMagnitude([&](double f) { return spectrum.magnitudeDb(f); }, rate_hz);
 
@@ -200,13 +265,10 @@ hosting::FaultOr<Reading> measureResponse(Subject& subject)
     if (figures.peaks.empty() && figures.notches.empty()) {
         reading.figures["peaks"] = reading.figures["notches"] = nlohmann::ordered_json::array();
     } else {
-        auto second = impulseResponses(
-            subject, {.level_dbfs = level_dbfs, .longest_tail_s = response_tail_s, .fresh = false});
-        if (!second)
-            return tl::make_unexpected(second.error());
         const Spectrum again(linearPart(second->outputs.front(), second->frames, rate_hz), rate_hz);
         if (varies(spectrum, again, rate_hz))
-            reading.flags.push_back({"varies", "two sweeps give different responses: it moves, or hisses"});
+            reading.flags.push_back(
+                {"varies", "two sweeps give different responses: it moves, hisses, or bends the waveform"});
         putExtremes(reading, "peaks", figures.peaks, spectrum, again, figures.passband_db);
         putExtremes(reading, "notches", figures.notches, spectrum, again, figures.passband_db);
     }
@@ -223,9 +285,9 @@ hosting::FaultOr<Reading> measureResponse(Subject& subject)
     putSeries(reading, spectrum, rate_hz, latency);
     // The second output has curves of its own where it is another.
     if (swept->outputs.size() > 1 && swept->outputs[1] != swept->outputs[0]) {
-        const Spectrum second(linearPart(swept->outputs[1], swept->frames, rate_hz), rate_hz);
-        if (readMagnitude([&](double f) { return second.magnitudeDb(f); }, rate_hz).passband_db > silent_db)
-            putSeries(reading, second, rate_hz, latency, "_2");
+        const Spectrum other(owed(1), rate_hz);
+        if (readMagnitude([&](double f) { return other.magnitudeDb(f); }, rate_hz).passband_db > silent_db)
+            putSeries(reading, other, rate_hz, latency, "_2");
     }
     return reading;
 }

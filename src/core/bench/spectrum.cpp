@@ -13,7 +13,7 @@ namespace hr::bench {
 namespace {
 
 constexpr double skirt_s = 0.1;
-constexpr double padded_s = 25;
+constexpr double padded_s = 30;
 
 } // namespace
 
@@ -44,7 +44,9 @@ double Spectrum::magnitudeDb(double frequency_hz) const
 
 double Spectrum::differenceAt(double frequency_hz, const Spectrum& other) const
 {
-    constexpr std::size_t reach = 32; // bins
+    // Wide enough that what lies at another time cannot be in step all over it.
+    const double reach_hz = std::clamp(0.01 * frequency_hz, 1.3, 16.0);
+    const auto reach = static_cast<std::size_t>(reach_hz / m_bin_hz);
     const auto bin = static_cast<std::size_t>(std::lround(frequency_hz / m_bin_hz));
     const std::size_t first = bin - std::min(bin, reach);
     const std::size_t last = std::min({bin + reach, m_bins.size() - 1, other.m_bins.size() - 1});

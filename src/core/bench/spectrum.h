@@ -9,8 +9,8 @@
 namespace hr::bench {
 
 /// Times 0 to `frames` of a deconvolved response, with a tenth of a second of negative time (the skirts of the
-/// sweep's ends; distortion lies earlier) faded in at its end, and silence between: 25 s, so that between bins
-/// of 0.04 Hz even a narrow notch at 20 Hz is a straight line.
+/// sweep's ends; distortion lies earlier) faded in at its end, and silence between: 30 s, so that between bins
+/// of 0.03 Hz even a narrow notch at 20 Hz is a straight line.
 std::vector<double> linearPart(const std::vector<double>& response, std::size_t frames, double sample_rate_hz);
 
 class Spectrum {

@@ -4,6 +4,7 @@
 // in the window, so that no window function is needed.
 #pragma once
 
+#include "bench/reading.h"
 #include "bench/subject.h"
 
 #include <functional>
@@ -34,17 +35,29 @@ Tone coherentTone(double asked_hz, double level_dbfs, double window_s, double ra
 using Course = std::function<std::vector<double>(std::size_t first_frame, std::size_t frames)>;
 
 struct Settling {
-    std::size_t step_frames = 0; ///< whole periods of the course, so that its level is the same in each
-    double least_s = 0.5, most_s = 3;
+    double least_s = 0.5; ///< settlingS(), or more
+    double most_s = 40;
 };
 
-/// `window_frames` of the first output, after two steps were equally loud to 0.002 dB; goes on from where the
-/// subject is.
-hosting::FaultOr<std::vector<double>> settledWindow(Subject& subject, const Course& course,
-                                                    std::size_t window_frames, const Settling& settling);
-/// The same for a tone. `window_at`: the sample of the tone with which the window begins.
-hosting::FaultOr<std::vector<double>> settledWindow(Subject& subject, const Tone& tone, double least_s,
-                                                    double most_s, std::size_t* window_at = nullptr);
+/// How long a tone that begins in silence takes to stop changing, its way through the subject included; the
+/// subject is left somewhere. What moves for ever is not waited for.
+hosting::FaultOr<double> settlingS(Subject& subject, double frequency_hz, double level_dbfs);
+
+/// Two windows of the first output, one after the other.
+struct SettledWindow {
+    std::vector<double> samples, before;
+    std::size_t first_frame = 0; ///< of the course, with which `samples` begins
+    double moved_db = 0;         ///< what the two differ by, against the last
+};
+
+/// Once two windows are the same but for the rounding of samples, or no longer come nearer to one another; goes
+/// on from where the subject is. A window holds whole periods of the course.
+hosting::FaultOr<SettledWindow> settledWindow(Subject& subject, const Course& course, std::size_t window_frames,
+                                              const Settling& settling);
+hosting::FaultOr<SettledWindow> settledWindow(Subject& subject, const Tone& tone, const Settling& settling);
+
+/// Tells, where it is so, that the tone in this bin is not the same from one window to the next.
+void flagMovement(Reading& reading, const SettledWindow& window, std::size_t bin);
 
 /// Powers by bin; a sine of amplitude a reads a^2 / 2 in its own.
 std::vector<double> powerSpectrum(const std::vector<double>& window);
