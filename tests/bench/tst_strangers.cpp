@@ -82,11 +82,45 @@ private slots:
         QCOMPARE(QString::fromStdString(reading.figures.at("kind").get<std::string>()), kind);
     }
 
+    /// Whatever comes late, and however late, is no distortion, and folds nowhere.
+    void whatIsLinearDistortsNothing_data()
+    {
+        QTest::addColumn<bool>("linear");
+        for (const char* name : {"late-unsaid", "short-echo", "long-echo", "long-room", "low-cut", "ringing"})
+            QTest::newRow(name) << true;
+    }
+    void whatIsLinearDistortsNothing()
+    {
+        const char* const name = QTest::currentDataTag();
+        const auto harmonics = measured(name, "harmonics");
+        QVERIFY(*harmonics.number("thd_db") < -140);
+        QVERIFY2(*harmonics.number("thdn_db") < -70, harmonics.figures.dump().c_str());
+        QVERIFY(std::abs(*harmonics.number("crest_change_db")) < 0.01);
+        QVERIFY(measured(name, "aliasing").figures.at("worst_alias_db").is_null());
+        QVERIFY(*measured(name, "intermodulation").number("smpte_percent") < 1e-4);
+    }
+
+    /// What holds each third sample folds all over the band: its response is the hold's own slope.
+    void whatFoldsOrBendsIsNoRipple()
+    {
+        const auto crushed = measured("crushed", "response");
+        HR_NEAR(*crushed.number("gain_1k_db"), 20 * std::log10(std::sin(M_PI / 16) / (3 * std::sin(M_PI / 48))),
+                0.05);
+        QVERIFY(crushed.figures.at("peaks").empty());
+        const auto half = test::measured(test::awkward_bundle, QStringLiteral("half-wave"), "response");
+        HR_NEAR(*half.number("gain_1k_db"), -6.0206, 0.01);
+    }
+
     void whatAFigureCannotSayIsNotSaid()
     {
         const auto both = measured("both-ways", "transfer");
         QVERIFY2(both.figures.at("threshold_db").is_null() || flagged(both, "poor-fit"),
                  both.figures.dump().c_str());
+        for (const char* noisy : {"mains", "squared"})
+            QVERIFY2(measured(noisy, "stereo").figures.at("crosstalk_db").is_null(), noisy);
+        for (const char* no_room : {"squared", "mains"})
+            QVERIFY2(measured(no_room, "decay").figures.at("rt60_s").is_null(), no_room);
+        QVERIFY(measured("long-echo", "movement").figures.at("amplitude_depth_db").is_null());
         const auto phase = measured("phase-only", "response");
         QVERIFY(phase.figures.at("corner_low_hz").is_null() && phase.figures.at("corner_high_hz").is_null());
         QVERIFY(phase.figures.at("peaks").empty() && phase.figures.at("notches").empty());

@@ -109,12 +109,12 @@ ordered_json part(const ordered_json& document, const char* key)
 }
 
 /// Members of a candidate that need its parameters.
-constexpr std::array extras{"held", "notes", "follows_tempo", "preset", "snapshots"};
+constexpr std::array extra_keys{"held", "notes", "follows_tempo", "preset", "snapshots"};
 
 ordered_json extrasOf(const ordered_json& one)
 {
     auto found = ordered_json::object();
-    for (const char* key : extras)
+    for (const char* key : extra_keys)
         if (one.contains(key))
             found[key] = one[key];
     return found;

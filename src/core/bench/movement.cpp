@@ -19,7 +19,8 @@ using hosting::FaultOr;
 constexpr double carrier_hz = 2000;
 constexpr double carrier_level_dbfs = -12;
 constexpr double noise_level_dbfs = -30;
-constexpr double settle_s = 5;
+constexpr double least_settle_s = 5;
+constexpr double settle_margin = 3;
 constexpr double look_s = 12;
 constexpr double long_look_s = 120;
 /// Less stands still.
@@ -82,7 +83,9 @@ std::vector<double> inCents(std::vector<double> parts)
     return parts;
 }
 
-FaultOr<Look> lookAt(Subject& subject, std::size_t cycle_frames, double level_dbfs, double seconds)
+/// `settled_s` before it is looked at.
+FaultOr<Look> lookAt(Subject& subject, std::size_t cycle_frames, double level_dbfs, double settled_s,
+                     double seconds)
 {
     const double rate_hz = subject.conditions().sample_rate_hz;
     if (auto started = subject.restart(); !started)
@@ -92,13 +95,13 @@ FaultOr<Look> lookAt(Subject& subject, std::size_t cycle_frames, double level_db
     };
     const double tone_hz = rate_hz / static_cast<double>(cycle_frames);
     const auto tone =
-        signal::sine(tone_hz, signal::dbToLinear(level_dbfs), rate_hz, frames(settle_s) + frames(seconds));
+        signal::sine(tone_hz, signal::dbToLinear(level_dbfs), rate_hz, frames(settled_s) + frames(seconds));
     auto out = subject.process(tone);
     if (!out)
         return tl::make_unexpected(out.error());
     Look look;
     for (std::size_t c = 0; c < std::min<std::size_t>(2, out->channels()); ++c) {
-        const auto heard = asDoubles(std::as_const(*out).channel(c).subspan(frames(settle_s)));
+        const auto heard = asDoubles(std::as_const(*out).channel(c).subspan(frames(settled_s)));
         const Demodulated curves = demodulated(heard, cycle_frames, rate_hz);
         look.came_through = look.came_through || std::ranges::max(curves.level_db) > no_tone_dbfs;
         look.level.push_back(movementOf(curves.level_db, curves.rate_hz, least_depth_db));
@@ -259,14 +262,20 @@ FaultOr<Reading> measureMovement(Subject& subject)
     const double asked_hz = subject.conditions().frequency_hz.value_or(carrier_hz);
     const auto cycle_frames = static_cast<std::size_t>(std::max(2.0, std::round(rate_hz / asked_hz)));
 
+    // Echoes may take longer than most to add up to a steady tone.
+    const auto settling = settlingS(subject, asked_hz, level_dbfs);
+    if (!settling)
+        return tl::make_unexpected(settling.error());
+    const double settled_s = std::max(least_settle_s, settle_margin * *settling);
+
     Reading reading;
-    auto look = lookAt(subject, cycle_frames, level_dbfs, look_s);
+    auto look = lookAt(subject, cycle_frames, level_dbfs, settled_s, look_s);
     if (!look)
         return tl::make_unexpected(look.error());
     double seconds = look_s;
     if (look->came_through && (isUnsure(plainest(look->level)) || isUnsure(plainest(look->pitch)))) {
         seconds = long_look_s;
-        look = lookAt(subject, cycle_frames, level_dbfs, seconds);
+        look = lookAt(subject, cycle_frames, level_dbfs, settled_s, seconds);
         if (!look)
             return tl::make_unexpected(look.error());
     }

@@ -3,6 +3,7 @@
 // The complex response that belongs to an impulse response, read at any frequency.
 #pragma once
 
+#include <algorithm>
 #include <complex>
 #include <vector>
 
@@ -18,6 +19,11 @@ public:
     Spectrum(const std::vector<double>& impulse_response, double sample_rate_hz);
 
     double magnitudeDb(double frequency_hz) const;
+    /// Of the nearest bin.
+    std::complex<double> at(double frequency_hz) const
+    {
+        return m_bins[std::min(static_cast<std::size_t>(frequency_hz / m_bin_hz + 0.5), m_bins.size() - 1)];
+    }
     /// Magnitude of the difference from another of the same length, RMS over a few hertz around a frequency.
     double differenceAt(double frequency_hz, const Spectrum& other) const;
 

@@ -18,18 +18,56 @@ using hosting::FaultOr;
 /// What stays this far below what it is compared with is the arithmetic's.
 constexpr double nothing_crosses_db = -120;
 constexpr int width_per_octave = 12;
+/// Lower it is the end of the sweep.
+constexpr double lowest_mono_hz = 20;
+/// What two sweeps have in common; with less it is noise.
+constexpr double least_common = 0.5;
+
+constexpr double band_step_hz = 5;
 
 /// Mean power of the response between 20 Hz and 20 kHz, evenly by frequency as white noise would have it.
 double bandPower(const std::vector<double>& impulse_response, double rate_hz)
 {
     const Spectrum spectrum(impulse_response, rate_hz);
     const double high_hz = std::min(20000.0, 0.45 * rate_hz);
-    constexpr double step_hz = 5;
     double sum = 0;
     double count = 0;
-    for (double f = 20; f < high_hz; f += step_hz, ++count)
+    for (double f = 20; f < high_hz; f += band_step_hz, ++count)
         sum += std::pow(10, spectrum.magnitudeDb(f) / 10);
     return sum / count;
+}
+
+/// Whether two responses are the same by more than chance, the strongest twentieth of the band left aside: hum
+/// is strong in a few places, and may be in step there.
+bool haveInCommon(const Spectrum& one, const Spectrum& other, double high_hz)
+{
+    std::vector<std::pair<double, double>> points; // power, and what of it is common
+    for (const double f : logarithmicGrid(20, high_hz, 48))
+        points.emplace_back(std::norm(one.at(f)), (std::conj(one.at(f)) * other.at(f)).real());
+    std::ranges::sort(points);
+    points.resize(points.size() - points.size() / 20);
+    double power = 0;
+    double common = 0;
+    for (const auto& [its_power, its_common] : points) {
+        power += its_power;
+        common += its_common;
+    }
+    return common > least_common * power;
+}
+
+/// The same of what both have in common; 0 where that is only by chance: noise, hum, an offset.
+double commonPower(const std::vector<double>& response, const std::vector<double>& again, double rate_hz)
+{
+    const Spectrum one(response, rate_hz);
+    const Spectrum other(again, rate_hz);
+    const double high_hz = std::min(20000.0, 0.45 * rate_hz);
+    if (!haveInCommon(one, other, high_hz))
+        return 0;
+    double common = 0;
+    double count = 0;
+    for (double f = 20; f < high_hz; f += band_step_hz, ++count)
+        common += (std::conj(one.at(f)) * other.at(f)).real();
+    return std::max(0.0, common / count);
 }
 
 /// The first two outputs, each as the linear part of its response.
@@ -37,12 +75,14 @@ struct Answer {
     std::vector<double> left, right;
 };
 
-FaultOr<Answer> answerTo(Subject& subject, double left_gain, double right_gain, double level_dbfs)
+FaultOr<Answer> answerTo(Subject& subject, double left_gain, double right_gain, double level_dbfs,
+                         bool again = false)
 {
     std::vector<double> gains(subject.info().audio_in, 0.0);
     gains[0] = left_gain;
     gains[1] = right_gain;
-    auto swept = impulseResponses(subject, {.level_dbfs = level_dbfs, .input_gains = gains});
+    auto swept = impulseResponses(
+        subject, {.level_dbfs = level_dbfs, .input_gains = gains, .fresh = !again, .another = again});
     if (!swept)
         return tl::make_unexpected(swept.error());
     const double rate_hz = subject.conditions().sample_rate_hz;
@@ -67,9 +107,13 @@ FaultOr<void> putCrosstalk(Reading& reading, Subject& subject, double level_dbfs
         auto answer = answerTo(subject, left ? 1 : 0, left ? 0 : 1, level_dbfs);
         if (!answer)
             return tl::make_unexpected(answer.error());
+        auto again = answerTo(subject, left ? 1 : 0, left ? 0 : 1, level_dbfs, true);
+        if (!again)
+            return tl::make_unexpected(again.error());
         const double rate_hz = subject.conditions().sample_rate_hz;
         const double own = bandPower(left ? answer->left : answer->right, rate_hz);
-        const double other = bandPower(left ? answer->right : answer->left, rate_hz);
+        const double other =
+            commonPower(left ? answer->right : answer->left, left ? again->right : again->left, rate_hz);
         heard = heard || signal::powerToDb(own) > nothing_crosses_db;
         if (signal::powerToDb(own) > nothing_crosses_db)
             worst_db = std::max(worst_db, signal::powerToDb(other / own));
@@ -101,7 +145,8 @@ FaultOr<void> putWidth(Reading& reading, Subject& subject, double level_dbfs)
         has_mid ? "no side signal comes through: its output is mono" : "no mid signal comes through";
     reading.put("width_db", has_mid && has_side ? std::optional(figures.passband_db) : std::nullopt, why);
     // Of a filter in both, the ratio knows nothing.
-    reading.put("mono_below_hz", has_mid && has_side ? figures.corner_low_hz : std::nullopt,
+    const bool falls = figures.corner_low_hz && *figures.corner_low_hz >= lowest_mono_hz;
+    reading.put("mono_below_hz", has_mid && has_side && falls ? figures.corner_low_hz : std::nullopt,
                 has_mid && has_side ? "the side keeps its level against the mid down to the lowest frequencies"
                                     : why);
     const double left = bandPower(mid->left, rate_hz);

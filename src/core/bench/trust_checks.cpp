@@ -217,20 +217,19 @@ Checked checkSilentInSilentOut(const Subject& subject)
     if (auto sounded = fresh->process(music(subject)); !sounded)
         return tl::make_unexpected(sounded.error());
     const std::vector<double> second(frames(subject, 1));
-    double before = 0;
-    double now = 0;
-    for (double at_s = 0; at_s < longest_tail_s; ++at_s) {
+    std::vector<double> levels;
+    do {
         auto out = fresh->process(second);
         if (!out)
             return tl::make_unexpected(out.error());
-        before = now;
-        now = loudestDbfs(*out);
-        if (now <= silent_dbfs)
-            break;
-    }
-    if (now > silent_dbfs && before - now > still_falls_db)
+        levels.push_back(loudestDbfs(*out));
+    } while (levels.back() > silent_dbfs && static_cast<double>(levels.size()) < longest_tail_s);
+    // An echo comes back after seconds in which it seems to rest.
+    const auto third = std::span<const double>(levels).last(levels.size() / 3);
+    const auto before = std::span<const double>(levels).last(2 * third.size()).first(third.size());
+    if (levels.back() > silent_dbfs && std::ranges::max(before) - std::ranges::max(third) > still_falls_db)
         return notApplicable("its tail was still dying away after 30 s");
-    return below(now, silent_dbfs, "it puts out sound of its own when nothing goes in");
+    return below(levels.back(), silent_dbfs, "it puts out sound of its own when nothing goes in");
 }
 
 Checked checkLatencyHonest(const Subject& subject)
