@@ -24,6 +24,7 @@ private slots:
         test::knownColumns();
         const auto& row = test::known;
         row("hysteresis", "transfer", {{"threshold_db", -30}, {"closes_db", -38}, {"range_db", 40}});
+        row("hysteresis", "response", {{"passband_db", 0}, {"gain_1k_db", 0}}); // open
         row("hysteresis", "timing", {{"attack_ms", 2}, {"release_ms", 120}});
         row("look-ahead", "transfer", {{"ratio", 2}, {"makeup_db", 0}});
         row("look-ahead", "timing", {{"attack_ms", 8}, {"release_ms", 90}});

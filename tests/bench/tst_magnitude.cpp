@@ -79,8 +79,8 @@ private slots:
         QTest::newRow("just enough") << 500.0 << 0.6 << 0.3;
         // The search goes in steps of 1/2880 of an octave; both its neighbours are below half of this one.
         const auto searched = bench::logarithmicGrid(10, 0.485 * noise_rate_hz, 2880);
-        QTest::newRow("between two steps") << std::sqrt(searched[20000] * searched[20001]) * 1.000002 << 12.0
-                                           << 0.0002;
+        QTest::newRow("between two steps")
+            << std::sqrt(searched[20000] * searched[20001]) * 1.000002 << 12.0 << 0.0002;
     }
     void bellsAreFoundWithTheirWidth()
     {

@@ -63,6 +63,35 @@ private slots:
         }
     }
 
+    /// What rides or bends a level is swept where it does neither, and says where; what has been asked for is
+    /// done.
+    void theLevelIsOneAtWhichItIsLinear()
+    {
+        struct Case {
+            const char* id;
+            std::vector<processors::Setting> set;
+            double least_dbfs, most_dbfs;
+        };
+        for (const Case& one : {Case{"compressor", {{"threshold_db", -50}, {"ratio", 8}}, -60, -53},
+                                {"compressor", {{"threshold_db", -20}}, -30, -30},
+                                {"gate", {{"threshold_db", -20}}, -19, -8},
+                                {"hard-clip", {{"clip_dbfs", -40}}, -60, -40}}) {
+            const auto reading = test::readingOf("response", one.id, one.set);
+            HR_VERIFY(reading);
+            const double level_dbfs = reading->conditions.at("level_dbfs");
+            QVERIFY2(one.least_dbfs <= level_dbfs && level_dbfs <= one.most_dbfs,
+                     qPrintable(QString::number(level_dbfs)));
+            HR_NEAR(*reading->number("gain_1k_db"), 0, 0.01);
+            HR_NEAR(*reading->number("passband_db"), 0, 0.01);
+        }
+        bench::Conditions asked;
+        asked.level_dbfs = -20;
+        const auto reading = test::readingOf("response", "compressor", {{"threshold_db", -40}}, asked);
+        HR_VERIFY(reading);
+        QCOMPARE(reading->conditions.at("level_dbfs").get<double>(), -20.0);
+        QVERIFY(*reading->number("gain_1k_db") < -10);
+    }
+
     void magnitudeIsWithinTwoHundredthsOfADecibel_data()
     {
         QTest::addColumn<double>("rate_hz");

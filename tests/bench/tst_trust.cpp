@@ -40,6 +40,14 @@ private slots:
         }
     }
 
+    /// Its hiss, which comes and goes with the sound, is no bent waveform.
+    void whatHissesBesideTheSoundIsLinear()
+    {
+        const auto reading = test::readingOf("transfer", at("never-the-same"));
+        HR_VERIFY(reading);
+        QCOMPARE(reading->figures.at("kind").get<std::string>(), std::string("linear"));
+    }
+
     void promisesAreKeptOrNot_data()
     {
         QTest::addColumn<QString>("id");

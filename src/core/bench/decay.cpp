@@ -3,6 +3,7 @@
 
 #include "bench/arrivals.h"
 #include "bench/impulse.h"
+#include "bench/linear_level.h"
 #include "bench/reverberation.h"
 #include "signal/levels.h"
 
@@ -187,7 +188,10 @@ const std::vector<FigureInfo>& decayFigures()
 FaultOr<Reading> measureDecay(Subject& subject)
 {
     const double rate_hz = subject.conditions().sample_rate_hz;
-    const double level_dbfs = subject.conditions().level_dbfs.value_or(sweep_level_dbfs);
+    const auto linear_dbfs = linearLevel(subject);
+    if (!linear_dbfs)
+        return tl::make_unexpected(linear_dbfs.error());
+    const double level_dbfs = *linear_dbfs;
     auto swept = impulseResponses(subject, {.level_dbfs = level_dbfs, .longest_tail_s = longest_tail_s});
     if (!swept)
         return tl::make_unexpected(swept.error());

@@ -4,6 +4,7 @@
 #include "bench/arrivals.h"
 #include "bench/impulse.h"
 #include "bench/latency.h"
+#include "bench/linear_level.h"
 #include "bench/magnitude.h"
 #include "bench/spectrum.h"
 #include "processors/note_value.h"
@@ -202,7 +203,10 @@ const std::vector<FigureInfo>& echoesFigures()
 FaultOr<Reading> measureEchoes(Subject& subject)
 {
     const double rate_hz = subject.conditions().sample_rate_hz;
-    const double level_dbfs = subject.conditions().level_dbfs.value_or(sweep_level_dbfs);
+    const auto linear_dbfs = linearLevel(subject);
+    if (!linear_dbfs)
+        return tl::make_unexpected(linear_dbfs.error());
+    const double level_dbfs = *linear_dbfs;
     auto swept =
         impulseResponses(subject, {.level_dbfs = level_dbfs, .tail_s = 1, .longest_tail_s = longest_echo_s});
     if (!swept)

@@ -2,6 +2,7 @@
 #include "bench/response.h"
 
 #include "bench/impulse.h"
+#include "bench/linear_level.h"
 #include "bench/magnitude.h"
 #include "bench/spectrum.h"
 #include "signal/levels.h"
@@ -235,7 +236,10 @@ const std::vector<FigureInfo>& responseFigures()
 hosting::FaultOr<Reading> measureResponse(Subject& subject)
 {
     const double rate_hz = subject.conditions().sample_rate_hz;
-    const double level_dbfs = subject.conditions().level_dbfs.value_or(sweep_level_dbfs);
+    const auto linear_dbfs = linearLevel(subject);
+    if (!linear_dbfs)
+        return tl::make_unexpected(linear_dbfs.error());
+    const double level_dbfs = *linear_dbfs;
 
     // Stimulus and run: the sweep, silence for what rings on.
     auto swept = impulseResponses(subject, {.level_dbfs = level_dbfs, .longest_tail_s = response_tail_s});

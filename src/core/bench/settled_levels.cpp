@@ -2,6 +2,7 @@
 #include "bench/settled_levels.h"
 
 #include "signal/levels.h"
+#include "signal/transform.h"
 
 #include <algorithm>
 #include <array>
@@ -38,6 +39,7 @@ constexpr double least_distortion_db = -60;
 constexpr double plain_distortion_db = -40;
 constexpr double one_cycle_within_db = 0.1;
 constexpr int most_harmonics = 10;
+constexpr double clear_of_hiss = 6; // in power
 /// The usual frequency, and where what listens to a part of the band may be more sensitive.
 constexpr double usual_tone_hz = 1000;
 constexpr std::array other_tones_hz{100.0, 6500.0};
@@ -59,14 +61,40 @@ double powerAt(std::span<const double> samples, double frequency_hz, double rate
     return 2 * (in_phase * in_phase + quadrature * quadrature) / (n * n);
 }
 
-/// Harmonics 2 to 10 against the tone; what moves or hisses is not among them.
+/// Harmonics 2 to 10 against the tone; what moves or hisses is not among them: it lies between them as well.
 double distortionDb(std::span<const double> samples, double frequency_hz, double rate_hz)
 {
     double harmonics = 0;
-    for (int n = 2; n <= most_harmonics && n * frequency_hz < 0.49 * rate_hz; ++n)
+    double between = 0;
+    for (int n = 2; n <= most_harmonics && n * frequency_hz < 0.49 * rate_hz; ++n) {
         harmonics += powerAt(samples, n * frequency_hz, rate_hz);
+        between += powerAt(samples, (n - 0.5) * frequency_hz, rate_hz);
+    }
+    if (harmonics < clear_of_hiss * between)
+        harmonics = 0;
     return signal::powerToDb(std::max(1e-20, harmonics) /
                              std::max(1e-15, powerAt(samples, frequency_hz, rate_hz)));
+}
+
+/// Level without the hiss that comes with the sound alone: halfway between the harmonics nothing else lies.
+double withoutHissDbfs(const std::vector<double>& samples, double frequency_hz, double rate_hz)
+{
+    const auto bins = signal::forwardTransform(samples);
+    const auto n = static_cast<double>(samples.size());
+    const auto cycles = static_cast<std::size_t>(std::lround(frequency_hz * n / rate_hz));
+    double all = 0;
+    double between = 0;
+    double count = 0;
+    for (std::size_t k = 1; k < bins.size(); ++k) {
+        all += std::norm(bins[k]);
+        const std::size_t beyond = k % cycles; // a harmonic
+        if (4 * beyond >= cycles && 4 * beyond <= 3 * cycles) {
+            between += std::norm(bins[k]);
+            ++count;
+        }
+    }
+    const double hiss = count > 0 ? between / count * static_cast<double>(bins.size() - 1) : 0;
+    return std::max(-200.0, signal::powerToDb(4 * std::max(0.0, all - hiss) / (n * n)));
 }
 
 struct Steps {
@@ -96,7 +124,8 @@ FaultOr<Steps> runSteps(SteppedTone& tone, double rate_hz, double step_db, doubl
         auto last = tone.settled(level);
         if (!last)
             return tl::make_unexpected(last.error());
-        steps.curve.emplace_back(level, tone.answerDbfs(level, withoutNoise(acLevelDbfs(*last), idle_dbfs)));
+        const double answer_dbfs = withoutNoise(withoutHissDbfs(*last, tone.frequencyHz(), rate_hz), idle_dbfs);
+        steps.curve.emplace_back(level, tone.answerDbfs(level, answer_dbfs));
         steps.distortion_db.push_back(distortionDb(*last, tone.frequencyHz(), rate_hz));
     }
     return steps;

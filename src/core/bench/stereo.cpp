@@ -2,6 +2,7 @@
 #include "bench/stereo.h"
 
 #include "bench/impulse.h"
+#include "bench/linear_level.h"
 #include "bench/magnitude.h"
 #include "bench/spectrum.h"
 #include "signal/levels.h"
@@ -299,7 +300,10 @@ FaultOr<Reading> measureStereo(Subject& subject)
         reading.applies = false;
         return reading;
     }
-    const double level_dbfs = subject.conditions().level_dbfs.value_or(sweep_level_dbfs);
+    const auto linear_dbfs = linearLevel(subject);
+    if (!linear_dbfs)
+        return tl::make_unexpected(linear_dbfs.error());
+    const double level_dbfs = *linear_dbfs;
     reading.conditions = {{"level_dbfs", level_dbfs}};
     if (auto done = putCrosstalk(reading, subject, level_dbfs); !done)
         return tl::make_unexpected(done.error());

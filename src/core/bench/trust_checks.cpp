@@ -20,7 +20,7 @@ namespace {
 using hosting::FaultOr;
 
 constexpr double same_dbfs = -100;
-constexpr double silent_dbfs = -140;
+constexpr double silence_dbfs = -140;
 constexpr double looked_at_s = 4; // of the programme
 constexpr double longest_tail_s = 30;
 constexpr double still_falls_db = 1;
@@ -223,13 +223,13 @@ Checked checkSilentInSilentOut(const Subject& subject)
         if (!out)
             return tl::make_unexpected(out.error());
         levels.push_back(loudestDbfs(*out));
-    } while (levels.back() > silent_dbfs && static_cast<double>(levels.size()) < longest_tail_s);
+    } while (levels.back() > silence_dbfs && static_cast<double>(levels.size()) < longest_tail_s);
     // An echo comes back after seconds in which it seems to rest.
     const auto third = std::span<const double>(levels).last(levels.size() / 3);
     const auto before = std::span<const double>(levels).last(2 * third.size()).first(third.size());
-    if (levels.back() > silent_dbfs && std::ranges::max(before) - std::ranges::max(third) > still_falls_db)
+    if (levels.back() > silence_dbfs && std::ranges::max(before) - std::ranges::max(third) > still_falls_db)
         return notApplicable("its tail was still dying away after 30 s");
-    return below(levels.back(), silent_dbfs, "it puts out sound of its own when nothing goes in");
+    return below(levels.back(), silence_dbfs, "it puts out sound of its own when nothing goes in");
 }
 
 Checked checkLatencyHonest(const Subject& subject)
