@@ -7,6 +7,7 @@
 #include "specimen.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numbers>
 #include <vector>
@@ -34,6 +35,26 @@ struct Rider {
     {
         const double pole = target_db < gain_db ? down_pole : up_pole;
         return gain_db = target_db + pole * (gain_db - target_db);
+    }
+};
+
+/// All-passes of first order in a row, which turn the phase by 90 degrees each at one frequency.
+template<std::size_t count>
+struct AllPasses {
+    std::array<double, count> states{};
+    static double coefficientFor(double frequency_hz, double rate_hz)
+    {
+        const double t = std::tan(std::numbers::pi * frequency_hz / rate_hz);
+        return (t - 1) / (t + 1);
+    }
+    double next(double x, double a)
+    {
+        for (double& state : states) {
+            const double y = a * x + state;
+            state = x - a * y;
+            x = y;
+        }
+        return x;
     }
 };
 

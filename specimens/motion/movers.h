@@ -86,25 +86,17 @@ struct Eddy {
     {
         for (std::uint32_t i = 0; i < frames; ++i) {
             const double part = 0.5 + 0.5 * wheel.next(c[0], rate_hz);
-            const double t =
-                std::tan(std::numbers::pi * std::min(0.45, c[1] * std::pow(c[2] / c[1], part) / rate_hz));
-            const double a = (t - 1) / (t + 1);
-            for (std::size_t side = 0; side < 2; ++side) {
-                double x = in[side][i];
-                for (double& state : states[side]) {
-                    const double y = a * x + state;
-                    state = x - a * y;
-                    x = y;
-                }
-                out[side][i] = static_cast<float>(0.5 * (in[side][i] + x));
-            }
+            const double turned_hz = std::min(0.45 * rate_hz, c[1] * std::pow(c[2] / c[1], part));
+            const double a = AllPasses<6>::coefficientFor(turned_hz, rate_hz);
+            for (std::size_t side = 0; side < 2; ++side)
+                out[side][i] = static_cast<float>(0.5 * (in[side][i] + sides[side].next(in[side][i], a)));
         }
     }
 
 private:
     double rate_hz;
     Wheel wheel;
-    std::array<std::array<double, 6>, 2> states{};
+    std::array<AllPasses<6>, 2> sides;
 };
 
 struct Swell {

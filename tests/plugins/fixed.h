@@ -62,23 +62,15 @@ struct Phaser : Fixed {
     void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const None&)
     {
         for (std::uint32_t i = 0; i < frames; ++i) {
-            const double t =
-                std::tan(std::numbers::pi * lowest_hz *
-                         std::exp2(octaves * (1 + wheel.next(1.0 / period_s, rate_hz)) / 2) / rate_hz);
-            const double a = (t - 1) / (t + 1);
-            for (std::size_t side = 0; side < 2; ++side) {
-                double x = in[side][i];
-                for (double& state : states[side]) {
-                    const double y = a * x + state;
-                    state = x - a * y;
-                    x = y;
-                }
-                out[side][i] = static_cast<float>(0.5 * (in[side][i] + x));
-            }
+            const double turned_hz =
+                lowest_hz * std::exp2(octaves * (1 + wheel.next(1.0 / period_s, rate_hz)) / 2);
+            const double a = AllPasses<count>::coefficientFor(turned_hz, rate_hz);
+            for (std::size_t side = 0; side < 2; ++side)
+                out[side][i] = static_cast<float>(0.5 * (in[side][i] + sides[side].next(in[side][i], a)));
         }
     }
     Wheel wheel;
-    std::array<std::array<double, count>, 2> states{};
+    std::array<AllPasses<count>, 2> sides;
 };
 
 } // namespace specimens
