@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // How loud a treatment is at any amount of it beside the untreated source, told from one amount of which it is
-// known what both have in common: so that the gain can follow the amount while it is being dragged, and not only
-// once it has been measured again.
+// known what both have in common: so that the gain can follow the amount while it is being dragged, and not
+// only once it has been measured again.
 #pragma once
 
 #include "audition/difference.h"

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// The K-weighting of ITU-R BS.1770-4, annex 1, as a curve: a shelf of 4 dB for the head and a high pass. Its filters
-// are given at 48 kHz; at other rates by the analogue filters behind them (as libebur128 makes them).
+// The K-weighting of ITU-R BS.1770-4, annex 1, as a curve: a shelf of 4 dB for the head and a high pass. Its
+// filters are given at 48 kHz; at other rates by the analogue filters behind them (as libebur128 makes them).
 #pragma once
 
 #include "signal/biquad.h"
