@@ -76,8 +76,12 @@ double distortionDb(std::span<const double> samples, double frequency_hz, double
                              std::max(1e-15, powerAt(samples, frequency_hz, rate_hz)));
 }
 
-/// Level without the hiss that comes with the sound alone: halfway between the harmonics nothing else lies.
-double withoutHissDbfs(const std::vector<double>& samples, double frequency_hz, double rate_hz)
+/// What is in a stretch, and the hiss in it that comes with the sound alone: halfway between the harmonics
+/// nothing else lies.
+struct ToneAndHiss {
+    double tone_dbfs, hiss_dbfs;
+};
+ToneAndHiss toneAndHiss(const std::vector<double>& samples, double frequency_hz, double rate_hz)
 {
     const auto bins = signal::forwardTransform(samples);
     const auto n = static_cast<double>(samples.size());
@@ -94,7 +98,10 @@ double withoutHissDbfs(const std::vector<double>& samples, double frequency_hz, 
         }
     }
     const double hiss = count > 0 ? between / count * static_cast<double>(bins.size() - 1) : 0;
-    return std::max(-200.0, signal::powerToDb(4 * std::max(0.0, all - hiss) / (n * n)));
+    const auto level = [&](double power) {
+        return std::max(-200.0, signal::powerToDb(4 * std::max(0.0, power) / (n * n)));
+    };
+    return {level(all - hiss), level(hiss)};
 }
 
 struct Steps {
@@ -124,8 +131,10 @@ FaultOr<Steps> runSteps(SteppedTone& tone, double rate_hz, double step_db, doubl
         auto last = tone.settled(level);
         if (!last)
             return tl::make_unexpected(last.error());
-        const double answer_dbfs = withoutNoise(withoutHissDbfs(*last, tone.frequencyHz(), rate_hz), idle_dbfs);
-        steps.curve.emplace_back(level, tone.answerDbfs(level, answer_dbfs));
+        const auto [tone_dbfs, hiss_dbfs] = toneAndHiss(*last, tone.frequencyHz(), rate_hz);
+        if (steps.curve.empty() && level < known_at_dbfs && hiss_dbfs > level - clear_of_noise_db)
+            continue; // as for what it adds in silence
+        steps.curve.emplace_back(level, tone.answerDbfs(level, withoutNoise(tone_dbfs, idle_dbfs)));
         steps.distortion_db.push_back(distortionDb(*last, tone.frequencyHz(), rate_hz));
     }
     return steps;

@@ -4,6 +4,7 @@
 #pragma once
 
 #include <algorithm>
+#include <cmath>
 #include <complex>
 #include <vector>
 
@@ -22,7 +23,8 @@ public:
     /// Of the nearest bin.
     std::complex<double> at(double frequency_hz) const
     {
-        return m_bins[std::min(static_cast<std::size_t>(frequency_hz / m_bin_hz + 0.5), m_bins.size() - 1)];
+        return m_bins[std::min(static_cast<std::size_t>(std::lround(frequency_hz / m_bin_hz)),
+                               m_bins.size() - 1)];
     }
     /// Magnitude of the difference from another of the same length, RMS over a few hertz around a frequency.
     double differenceAt(double frequency_hz, const Spectrum& other) const;
