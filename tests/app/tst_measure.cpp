@@ -243,6 +243,18 @@ private slots:
         HR_VERIFY(m_bench->desk->store->setSetting(QStringLiteral("bench-conditions"), QString()));
     }
 
+    /// Each is swept where it is linear: the plot says from where to where.
+    void aPlotSaysAllThatWasUsed()
+    {
+        const auto threshold = *m_bench->at(1).info.parameterIndex("threshold_db");
+        m_bench->desk->line_up.setValue(m_bench->idAt(1), threshold, -50);
+        for (const int place : {1, 2})
+            m_bench->desk->ways.measure(m_bench->idAt(place));
+        QTRY_COMPARE_WITH_TIMEOUT(m_bench->desk->bench.waiting(), 0, 120000);
+        click(QStringLiteral("Response"));
+        QVERIFY(m_bench->says(QStringLiteral(" dBFS to −30.0 dBFS")));
+    }
+
     void measuredFromElsewhereItIsUnderTheseConditions()
     {
         m_bench->desk->conditions.type(QStringLiteral("level"), QStringLiteral("-33"));

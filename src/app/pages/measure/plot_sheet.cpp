@@ -5,6 +5,8 @@
 #include "widgets/candidate_mark.h"
 
 #include <QVBoxLayout>
+#include <algorithm>
+#include <functional>
 
 namespace hr::app {
 
@@ -68,29 +70,40 @@ std::vector<PlotMark> asShown(const std::vector<bench::Mark>& marks)
     return all;
 }
 
-/// "1.00 kHz · −12.0 dBFS": what the first of them used, as the test has kept it.
+/// "−12.0 dBFS", or "−35.0 to −30.0 dBFS" where not all were the same.
+QString fromTo(const std::vector<double>& values, const std::function<QString(double)>& text)
+{
+    const auto [least, most] = std::ranges::minmax(values);
+    return text(least) == text(most) ? text(least) : QObject::tr("%1 to %2").arg(text(least), text(most));
+}
+
+/// "1.00 kHz · −12.0 dBFS": what was used for those that are drawn, as the test has kept it.
 QString howOf(const std::vector<Benched>& benched, const bench::PlotInfo& of)
 {
+    std::vector<double> frequencies_hz;
+    std::vector<double> levels_dbfs;
+    bool drawn = false;
     for (const Benched& one : benched) {
         const auto* reading = one.reading(QString::fromStdString(of.test));
         if (!reading || bench::curvesIn(*reading, of).empty())
             continue;
-        const auto used = [reading](const char* key) {
+        drawn = true;
+        const auto keep = [reading](const char* key, std::vector<double>& among) {
             const auto found = reading->conditions.find(key);
-            return found != reading->conditions.end() && found->is_number()
-                       ? std::optional(found->get<double>())
-                       : std::nullopt;
+            if (found != reading->conditions.end() && found->is_number())
+                among.push_back(found->get<double>());
         };
-        QStringList parts;
-        if (of.test == "response" || of.test == "decay" || of.test == "echoes")
-            parts << QObject::tr("exponential sweep");
-        if (const auto hz = used("frequency_hz"); hz && of.x != "frequency_hz")
-            parts << frequencyText(*hz);
-        if (const auto dbfs = used("level_dbfs"); dbfs && of.x != "level_dbfs")
-            parts << number(*dbfs, 1) + QStringLiteral(" dBFS");
-        return parts.join(QStringLiteral(" · "));
+        keep("frequency_hz", frequencies_hz);
+        keep("level_dbfs", levels_dbfs);
     }
-    return {};
+    QStringList parts;
+    if (drawn && (of.test == "response" || of.test == "decay" || of.test == "echoes"))
+        parts << QObject::tr("exponential sweep");
+    if (!frequencies_hz.empty() && of.x != "frequency_hz")
+        parts << fromTo(frequencies_hz, frequencyText);
+    if (!levels_dbfs.empty() && of.x != "level_dbfs")
+        parts << fromTo(levels_dbfs, [](double dbfs) { return number(dbfs, 1) + QStringLiteral(" dBFS"); });
+    return parts.join(QStringLiteral(" · "));
 }
 
 /// How far all are from the one with `mark`; that one itself is the zero line.
