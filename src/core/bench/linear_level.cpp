@@ -7,7 +7,6 @@
 #include "signal/levels.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 
 namespace hr::bench {
