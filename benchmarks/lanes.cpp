@@ -1,18 +1,23 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // Eight specimens in workers beside the reference, played to an audio server, switched twice a second, while a
-// measurement runs on and on. Usage: bench-lanes [SECONDS]   (600), with a JACK server running, for instance
-// `jackd -r -d dummy -r 48000 -p 128`. Prints underruns of the lanes, xruns of the server (and how many it
-// makes by itself, watched for a tenth of the time before: without real time its own clock is late now and
-// then), how many of them fell into a moment in which the machine itself stood still, and the largest step of
-// the output against the source's.
+// measurement and a scan run on and on. Usage: bench-lanes [SECONDS]   (600), with a JACK server running, for
+// instance `jackd -r -t 5000 -d dummy -r 48000 -p 128` (by itself it throws out who stood still for half a
+// second, as all do on a machine that is taken away). Prints underruns of the lanes, xruns of the server (and
+// how many it makes by itself, watched for a tenth of the time before: without real time its own clock is late
+// now and then), how many of them fell into a moment in which the machine itself stood still, and the largest
+// step of the output against the source's.
 #include "audition/engine.h"
 #include "audition/output_device.h"
 #include "bench/suite.h"
 #include "hosting/pace.h"
+#include "library/scan.h"
+#include "library/store.h"
 #include "processors/settings.h"
 #include "signal/generators.h"
 
+#include <QCoreApplication>
+#include <QTemporaryDir>
 #include <algorithm>
 #include <atomic>
 #include <chrono>
@@ -54,6 +59,20 @@ double stolenSeconds()
     return ticks / static_cast<double>(sysconf(_SC_CLK_TCK));
 }
 
+/// Scans the specimens into a catalogue of its own, as a first start does; false where it could not.
+bool scanOnce(const std::stop_token& cancel)
+{
+    const QTemporaryDir data;
+    auto store = library::Store::open(data.path().toStdString());
+    if (!store)
+        return false;
+    library::ScanOptions options;
+    options.folders = {bundle.parent_path()};
+    options.control.cancel = cancel;
+    const auto report = library::scan((*store)->catalogue, options);
+    return report && !report->cancelled;
+}
+
 /// From and to, in seconds.
 using Moment = std::pair<double, double>;
 
@@ -70,6 +89,7 @@ std::size_t within(const std::vector<Moment>& these, const std::vector<Moment>& 
 
 int main(int argc, char** argv)
 {
+    const QCoreApplication qt(argc, argv); // the catalogue's database asks for one
     const double seconds = argc > 1 ? std::atof(argv[1]) : 600;
     auto device = audition::openDevice({"JACK", ""});
     if (!device) {
@@ -116,6 +136,12 @@ int main(int argc, char** argv)
             ++measurements;
         }
     });
+    std::atomic<int> scans{0};
+    std::jthread scanning([&] {
+        hosting::keepPace(hosting::Pace::Background);
+        while (!stop.stop_requested())
+            scans += scanOnce(stop.get_token()) ? 1 : 0;
+    });
     const auto begun = std::chrono::steady_clock::now();
     const auto now_s = [begun] {
         return std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
@@ -160,6 +186,11 @@ int main(int argc, char** argv)
         looked_s = at_s;
         if (at_s > seconds)
             break;
+        if (!(*device)->isAlive()) {
+            std::printf("the server has gone after %.0f s: ask it to wait longer for us, jackd -t 5000\n",
+                        at_s);
+            break;
+        }
         if (turn % 25 == 0)
             engine.hear(1 + switches++ % played_lanes);
         while (output->take(heard)) {
@@ -179,11 +210,11 @@ int main(int argc, char** argv)
     for (std::size_t i = 1; i < tone.size(); ++i)
         own_step = std::max(own_step, static_cast<float>(std::abs(tone[i] - tone[i - 1])));
     std::printf("eight lanes and the reference for %.0f s: %zu underruns, %zu xruns, %zu switches, %d "
-                "measurements beside; "
+                "measurements and %d scans beside; "
                 "largest step %.5f, the source's own %.5f, ratio %.4f\n",
                 static_cast<double>(frames) / engine.rateHz(), underruns.size(), xruns.size(), switches,
-                measurements.load(), static_cast<double>(largest_step), static_cast<double>(own_step),
-                static_cast<double>(largest_step / own_step));
+                measurements.load(), scans.load(), static_cast<double>(largest_step),
+                static_cast<double>(own_step), static_cast<double>(largest_step / own_step));
     std::printf("xruns a minute: %.1f; of the server beside a busy core alone: %.1f\n",
                 60 * static_cast<double>(xruns.size()) / seconds,
                 60 * static_cast<double>(xruns_bare) / bare_s);
