@@ -5,6 +5,7 @@
 #include "audition/output_device.h"
 #include "hosting/pace.h"
 #include "signal/generators.h"
+#include "signal/levels.h"
 
 #include <QElapsedTimer>
 #include <QProcess>
@@ -138,10 +139,23 @@ class tst_jack : public QObject {
         return -1;
     }
 
-    enum class Run { Good, Disturbed, Wrong };
+    static constexpr double halved_db = -6.020599913279624;
 
-    /// The source, then a candidate at half of it, captured from the server and found again sample for sample.
-    static Run listen(const signal::AudioBuffer& noise)
+    /// What a candidate at half of it puts out for these frames of the source.
+    static std::vector<float> halved(std::span<const float> sound)
+    {
+        std::vector<float> half;
+        for (const float sample : sound)
+            half.push_back(static_cast<float>(static_cast<double>(sample) * signal::dbToLinear(halved_db)));
+        return half;
+    }
+
+    enum class Run { Good, Disturbed, Wrong };
+    using Course = bool (*)(Engine&, Recorder&, const std::shared_ptr<const Source>&,
+                            const signal::AudioBuffer&);
+
+    /// Plays the source and a candidate at half of it to the server, records them, and lets `course` judge.
+    static Run play(const signal::AudioBuffer& noise, Course course)
     {
         const auto source = std::make_shared<Source>(noise);
         Engine engine(noise.sampleRateHz());
@@ -153,28 +167,65 @@ class tst_jack : public QObject {
         if (!recorder.open() || !recorder.connectTo("Honest Rack"))
             return Run::Wrong;
         engine.hear(1);
-        engine.setScene(
-            {source,
-             source->whole(),
-             {test::contender(1), test::contender(2, {"reference:gain", {}}, {-6.020599913279624})}});
+        engine.setScene({source, source->whole(), {test::contender(1), halving()}});
         engine.play();
-
-        const auto left = std::as_const(noise).channel(0);
-        const int untreated = heardAt(engine, recorder, left.subspan(2000, 2000));
-        engine.hear(2);
-        std::vector<float> halved;
-        for (const float sample : left.subspan(8000, 2000))
-            halved.push_back(
-                static_cast<float>(static_cast<double>(sample) * std::pow(10.0, -6.020599913279624 / 20)));
-        const int treated = heardAt(engine, recorder, halved);
+        const bool right = course(engine, recorder, source, noise);
         engine.pause();
         const bool disturbed = recorder.isBroken() || (*device)->xruns() > 0;
         device->reset();
-        // In step: the candidate continues where the reference would have been.
-        const int apart = (treated - untreated) % static_cast<int>(noise.frames());
-        if (untreated >= 0 && treated > untreated && apart == 6000 && engine.underruns() == 0)
+        if (right && engine.underruns() == 0)
             return Run::Good;
         return disturbed ? Run::Disturbed : Run::Wrong;
+    }
+
+    static audition::ContenderSpec halving() { return test::contender(2, {"reference:gain", {}}, {halved_db}); }
+
+    /// The source, then the candidate, found again sample for sample, and in step: the candidate continues
+    /// where the source would have been.
+    static bool switches(Engine& engine, Recorder& recorder, const std::shared_ptr<const Source>& /*source*/,
+                         const signal::AudioBuffer& noise)
+    {
+        const auto left = noise.channel(0);
+        const int untreated = heardAt(engine, recorder, left.subspan(2000, 2000));
+        engine.hear(2);
+        const int treated = heardAt(engine, recorder, halved(left.subspan(8000, 2000)));
+        return untreated >= 0 && treated > untreated &&
+               (treated - untreated) % static_cast<int>(noise.frames()) == 6000;
+    }
+
+    /// The candidate goes on, without a gap, while others come, move, are replaced and go.
+    static bool goesOn(Engine& engine, Recorder& recorder, const std::shared_ptr<const Source>& source,
+                       const signal::AudioBuffer& noise)
+    {
+        const auto half = halved(noise.channel(0));
+        engine.hear(2);
+        const int begun = heardAt(engine, recorder, std::span(half).subspan(8000, 2000));
+        if (begun < 0)
+            return false;
+        const auto slow = test::contender(3, test::faultyAt("slow-to-start"), {0});
+        auto other = slow;
+        other.generation = 2;
+        for (const std::vector<audition::ContenderSpec>& contenders :
+             {std::vector{test::contender(1), halving(), slow},
+              {slow, halving(), test::contender(1)},
+              {other, halving(), test::contender(1)},
+              {halving()},
+              {test::contender(4), halving(), slow}}) {
+            engine.setScene({source, source->whole(), contenders});
+            const auto settled = [&engine] {
+                engine.tend();
+                return engine.isSettled();
+            };
+            if (!QTest::qWaitFor(settled, 10000))
+                return false;
+        }
+        (void)heardAt(engine, recorder,
+                      std::span(half).subspan(8000, 2000)); // and what was last is recorded too
+        const auto recorded = recorder.taken();
+        for (std::size_t i = static_cast<std::size_t>(begun); i < recorded.size(); ++i)
+            if (recorded[i] != half[(8000 + i - static_cast<std::size_t>(begun)) % half.size()])
+                return false;
+        return true;
     }
 
 private slots:
@@ -190,14 +241,17 @@ private slots:
     {
         QTest::addColumn<int>("rate_hz");
         QTest::addColumn<int>("period_frames");
+        QTest::addColumn<bool>("changes");
         for (const auto& [rate_hz, period_frames] :
              {std::pair(48000, 64), {48000, 4096}, {48000, 8192}, {96000, 8192}, {192000, 1024}, {48000, 256}})
-            QTest::addRow("%d Hz, %d frames", rate_hz, period_frames) << rate_hz << period_frames;
+            QTest::addRow("%d Hz, %d frames", rate_hz, period_frames) << rate_hz << period_frames << false;
+        QTest::addRow("through every change of the others") << 48000 << 4096 << true;
     }
     void whatIsHeardIsWhatWasToBeHeard()
     {
         QFETCH(const int, rate_hz);
         QFETCH(const int, period_frames);
+        QFETCH(const bool, changes);
         startServer(rate_hz, period_frames);
         // Noise: every stretch is found in one place only. Of a length that no whole periods make up.
         const auto noise = signal::onChannels(signal::gaussianNoise(0.1, 16421, 1), 2, rate_hz);
@@ -205,7 +259,7 @@ private slots:
         // notice: such a run proves nothing and is repeated.
         Run run = Run::Disturbed;
         for (int tries = 0; tries < 12 && run == Run::Disturbed; ++tries)
-            run = listen(noise);
+            run = play(noise, changes ? goesOn : switches);
         if (run == Run::Disturbed)
             QSKIP(
                 "the server or the recorder was late in every run: this machine is too busy for such periods");
