@@ -5,8 +5,13 @@
 #include "widgets/fair_line.h"
 
 #include <QAbstractButton>
+#include <QCryptographicHash>
+#include <QDirIterator>
 #include <QLabel>
 #include <QSpinBox>
+#include <QSqlDatabase>
+#include <QSqlQuery>
+#include <QSqlRecord>
 
 using namespace hr;
 using namespace hr::app;
@@ -61,6 +66,53 @@ class tst_blind_trial : public QObject {
     {
         const auto trials = trial().earlier();
         return trials.empty() ? nlohmann::ordered_json() : trials.front().document;
+    }
+
+    /// Those that this one has started: what each was called with, and how many threads it has.
+    static QStringList processes()
+    {
+        QStringList all;
+        for (const QString& id : QDir(QStringLiteral("/proc")).entryList({QStringLiteral("[1-9]*")})) {
+            const auto read = [&id](const char* what) {
+                QFile file(QStringLiteral("/proc/%1/%2").arg(id, QLatin1String(what)));
+                return file.open(QIODevice::ReadOnly) ? QString::fromUtf8(file.readAll()) : QString();
+            };
+            // proc(5), after the name, which may hold anything: state, parent … threads
+            const QStringList stat = read("stat").section(QLatin1Char(')'), -1).simplified().split(u' ');
+            if (stat.value(1).toLongLong() == QCoreApplication::applicationPid())
+                all << read("cmdline") + QLatin1Char(' ') + stat.value(17);
+        }
+        all.sort();
+        return all;
+    }
+
+    /// All that is kept on disk, as it is now: the rows of the catalogue, and what other files hold.
+    QStringList files() const
+    {
+        QStringList all;
+        QDirIterator each(m_data.path(), QDir::Files, QDirIterator::Subdirectories);
+        while (each.hasNext()) {
+            QFile file(each.next());
+            if (!file.fileName().contains(QStringLiteral("catalogue.sqlite")) && file.open(QIODevice::ReadOnly))
+                all << file.fileName() + QLatin1Char(' ') +
+                           QString::fromLatin1(
+                               QCryptographicHash::hash(file.readAll(), QCryptographicHash::Sha1).toHex());
+        }
+        auto database = QSqlDatabase::addDatabase(QStringLiteral("QSQLITE"), QStringLiteral("looker-on"));
+        database.setDatabaseName(m_data.filePath(QStringLiteral("catalogue.sqlite")));
+        if (database.open())
+            for (const QString& table : database.tables()) {
+                QSqlQuery rows(QStringLiteral("SELECT * FROM \"%1\"").arg(table), database);
+                while (rows.next()) {
+                    all << table;
+                    for (int column = 0; column < rows.record().count(); ++column)
+                        all.last() += QLatin1Char('|') + rows.value(column).toString();
+                }
+            }
+        database = {};
+        QSqlDatabase::removeDatabase(QStringLiteral("looker-on"));
+        all.sort();
+        return all;
     }
 
 private slots:
@@ -174,6 +226,38 @@ private slots:
         QVERIFY(m_bench->find<FairLine>(QStringLiteral("fair line: loudness before and after matching"))
                     ->accessibleDescription()
                     .contains(QStringLiteral("covered")));
+    }
+
+    void nothingOutsideTheWindowKnows()
+    {
+        // In a process of its own, so that there is something to be seen.
+        const ContenderId other =
+            desk().line_up.add(QStringLiteral("lv2:urn:honest-rack:specimens:spreader"), {{"balance_db", 3}});
+        QTRY_VERIFY_WITH_TIMEOUT(trial().hindrance(other, LineUp::untreated).isEmpty(), 20000);
+        trial().begin(other, LineUp::untreated, 16);
+        QTRY_COMPARE_WITH_TIMEOUT(trial().stage(), Stage::Asking, 20000);
+        desk().transport.play(true);
+        QTest::qWait(4000); // until session and journal have been written
+        static QStringList printed;
+        const auto former = qInstallMessageHandler(
+            [](QtMsgType, const QMessageLogContext&, const QString& text) { printed << text; });
+        QHash<bool, QStringList> by_truth;
+        while (by_truth.size() < 2 && !trial().sheet().isOver()) {
+            printed.clear();
+            trial().hear(AbxTrial::Which::X);
+            QTest::qWait(1500);
+            by_truth[trial().sheet().xIsSecond()] = processes() + files() + printed;
+            trial().answer(false);
+        }
+        qInstallMessageHandler(former);
+        trial().stop();
+        trial().putAway();
+        desk().transport.play(false);
+        desk().line_up.remove(other);
+        QCOMPARE(by_truth.size(), 2);
+        QVERIFY(by_truth[true].filter(QStringLiteral("hrack-worker")).size() >= 2);
+        QVERIFY(by_truth[true].filter(QStringLiteral("\"line_up\"")).size() == 1);
+        QCOMPARE(by_truth[true], by_truth[false]);
     }
 
     void stoppingIsRecorded()
