@@ -12,6 +12,7 @@
 #include "models/fit_job.h"
 #include "models/kin_job.h"
 #include "models/line_up_edits.h"
+#include "models/measured_prints.h"
 #include "models/scan_job.h"
 #include "models/settings_steps.h"
 #include "models/sweep_job.h"
@@ -56,6 +57,7 @@ public:
     ProcessorModel processors;
     FaultSearchJob fault_search;
     KinJob kin;
+    MeasuredPrints prints;
     ChainDraft draft;
     Notebook notebook;
     Keeping keeping;

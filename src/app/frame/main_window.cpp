@@ -75,9 +75,9 @@ MainWindow::MainWindow(Desk& desk, QWidget* parent) : QMainWindow(parent), m_des
 void MainWindow::makePages()
 {
     Desk& d = m_desk;
-    m_find =
-        new FindPage({*d.store, d.processors, d.notebook, d.keeping, d.ways, d.bench, d.line_up, d.transport,
-                      d.sources, d.scan, d.fault_search, d.kin, d.actions, d.undo, d.notices, d.jobs});
+    m_find = new FindPage({*d.store, d.processors, d.notebook, d.keeping, d.ways, d.bench, d.line_up,
+                           d.transport, d.sources, d.scan, d.fault_search, d.kin, d.prints, d.actions, d.undo,
+                           d.notices, d.jobs});
     m_measure = new MeasurePage(
         {*d.store, d.line_up, d.bench, d.conditions, d.sweep, d.fit, d.live, d.jobs, d.navigation});
     m_keep = new KeepPage({*d.store, d.processors, d.keeping, d.ways, d.notices});

@@ -6,6 +6,7 @@
 #include "actions/action_list.h"
 #include "models/fault_search_job.h"
 #include "models/kin_job.h"
+#include "models/measured_prints.h"
 #include "models/processor_model.h"
 #include "models/scan_job.h"
 #include "playbar/source_list.h"
@@ -27,6 +28,7 @@ struct FindServices {
     ScanJob& scan;
     FaultSearchJob& fault_search;
     KinJob& kin;
+    MeasuredPrints& prints;
     ActionList& actions;
     QUndoStack& undo;
     Notices& notices;

@@ -41,6 +41,10 @@ KinList::KinList(const FindServices& services, QWidget* parent) : QWidget(parent
     connect(m_compare, &QPushButton::clicked, this, &KinList::compare);
     column->addWidget(m_compare);
     connect(&m_services.kin, &KinJob::compared, this, &KinList::tell);
+    connect(&m_services.prints, &MeasuredPrints::changed, this, [this] {
+        if (isVisible())
+            fillAlike();
+    });
 }
 
 void KinList::show(const QString& id)
@@ -100,11 +104,11 @@ void KinList::fillBuilds()
 void KinList::fillAlike()
 {
     m_alike->clear();
-    auto prints = m_services.store.runs.fingerprints();
-    if (!prints)
-        return m_services.notices.say(QString::fromStdString(prints.error().text));
-    const auto at = prints->ids.indexOf(m_id);
+    const auto prints = m_services.prints.latest();
+    const auto at = prints ? prints->ids.indexOf(m_id) : -1;
     m_compare->setEnabled(at >= 0);
+    if (!prints)
+        return m_alike_state->setText(tr("reading what is measured …")); // it goes on once that is done
     if (at < 0)
         return m_alike_state->setText(tr("Not measured yet: measure it, and what is like it shows here."));
     for (const auto& [index, distance] :

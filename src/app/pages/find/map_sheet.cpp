@@ -31,13 +31,17 @@ MapSheet::MapSheet(const FindServices& services, QWidget* parent) : QWidget(pare
     m_view->setToolTip(tr("A click takes the nearest; draw a line around several to take them."));
     column->addWidget(m_view, 1);
     connect(m_view, &MapView::chosen, this, &MapSheet::chosen);
+    connect(&m_services.prints, &MeasuredPrints::changed, this, [this] {
+        if (isVisible())
+            reload();
+    });
 }
 
 void MapSheet::reload()
 {
-    auto all = m_services.store.runs.fingerprints();
-    if (!m_services.notices.said(all))
-        return;
+    const auto all = m_services.prints.latest();
+    if (!all)
+        return m_words->setWhole(tr("being drawn …")); // it goes on once they have been read
     // What no list shows would take up room: the bench's own, other builds, what is hidden.
     library::Runs::Prints shown;
     const QSet<QString> listable = listableIds();
