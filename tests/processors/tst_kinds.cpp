@@ -44,7 +44,18 @@ private slots:
         row("Freq scope", "", "", "meter");
         row("Auto-Wah", "", "", "filter");
         row("Multichorus", "", "", "chorus");
+        row("Tapescope", "", "", "meter");
+        row("Lo-Fi Box", "", "", "resolution");
+        row("Ping-Pong", "", "", "delay");
+        row("Multi-band Limiter", "", "", "multiband");
         // Near each other, and not the same.
+        row("De-Reverb", "", "", "restoration");
+        row("Gated Reverb", "", "", "reverb");
+        row("Levelling Amplifier", "AmplifierPlugin", "", "compressor");
+        row("Auto Gain", "", "", "dynamics");
+        row("Tilt", "", "", "equaliser");
+        row("Early Reflections", "", "", "reverb");
+        row("Cross-fader", "", "", "utility", true);
         row("Harmonic Generator", "GeneratorPlugin", "", "saturation");
         row("Harmoniser", "", "", "pitch");
         row("Soft Clip", "", "", "distortion");

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <array>
 #include <cctype>
+#include <ranges>
 #include <regex>
 #include <span>
 #include <utility>
@@ -68,109 +69,49 @@ constexpr std::array<std::pair<std::string_view, std::string_view>, 40> class_ki
 /// Classes from here on say little: lesser words of the name say more.
 constexpr std::string_view first_vague_class = "EnvelopePlugin";
 
+/// Words that say a kind, with strokes between.
+struct Words {
+    std::string_view kind, words;
+};
+
 /// Beginnings of words; with a blank behind, whole words. The first that is found decides. Words that say what
 /// it is for whatever stands beside them:
-constexpr std::array<std::pair<std::string_view, std::string_view>, 94> telling_words{{
-    {"de-ess", "de-esser"},
-    {"deess", "de-esser"},
-    {"de ess", "de-esser"},
-    {"sibilan", "de-esser"},
-    {"transient", "transients"},
-    {"declick", "restoration"},
-    {"de-click", "restoration"},
-    {"declip", "restoration"},
-    {"de-clip", "restoration"},
-    {"denois", "restoration"},
-    {"de-nois", "restoration"},
-    {"noise reduc", "restoration"},
-    {"noise repell", "restoration"},
-    {"noise suppress", "restoration"},
-    {"dehum", "restoration"},
-    {"de-hum", "restoration"},
-    {"hum remov", "restoration"},
-    {"restor", "restoration"},
-    {"vocoder", "spectral"},
-    {"convol", "reverb"},
-    {"impulse response", "reverb"},
-    {"reverb", "reverb"},
-    {"gate ", "gate"},
-    {"noisegate", "gate"},
-    {"gating", "gate"},
-    {"gater", "gate"},
-    {"compand", "dynamics"},
-    {"compress", "compressor"},
-    {"limiter", "limiter"},
-    {"maximi", "limiter"},
-    {"brickwall", "limiter"},
+constexpr std::array<Words, 27> telling_words{{
+    {"de-esser", "de ess|deess|sibilan"},
+    {"transients", "transient"},
+    {"restoration", "declick|de click|declip|de clip|decrackl|de crackl|depop|de pop|dereverb|de reverb|"
+                    "debreath|de breath|denois|de nois|noise reduc|noise repell|noise suppress|"
+                    "noise remov|dehum|de hum|hum remov|restor"},
+    {"spectral", "vocoder"},
+    {"reverb", "convol|impulse response|reverb"},
+    {"gate", "gate |noisegate|gating|gater"},
+    {"dynamics", "compand"},
+    {"compressor", "compress"},
+    {"limiter", "limiter|maximi|brickwall"},
     {"expander", "expander"},
-    {"leveler", "compressor"},
-    {"leveller", "compressor"},
-    {"ducker", "dynamics"},
-    {"ducking", "dynamics"},
+    {"compressor", "leveler|leveller|leveling|levelling"},
+    {"dynamics", "ducker|ducking|duck |autogain|auto gain|automatic gain"},
     {"chorus", "chorus"},
-    {"flang", "flanger"},
-    {"phaser", "phaser"},
-    {"phase shift", "phaser"},
+    {"flanger", "flang"},
+    {"phaser", "phaser|phase shift"},
     {"tremolo", "tremolo"},
     {"vibrato", "vibrato"},
-    {"ring mod", "modulation"},
-    {"ringmod", "modulation"},
-    {"rotary", "modulation"},
-    {"rotating", "modulation"},
-    {"autopan", "modulation"},
-    {"auto pan", "modulation"},
-    {"auto-pan", "modulation"},
-    {"pitch", "pitch"},
-    {"harmoniz", "pitch"},
-    {"harmonis", "pitch"},
-    {"octaver", "pitch"},
-    {"detune", "pitch"},
-    {"transpos", "pitch"},
-    {"frequency shift", "pitch"},
-    {"equali", "equaliser"},
-    {"eq ", "equaliser"},
-    {"parametric", "equaliser"},
-    {"tone control", "equaliser"},
-    {"tonestack", "equaliser"},
-    {"shelv", "equaliser"},
-    {"shelf", "equaliser"},
-    {"echo", "delay"},
-    {"delay", "delay"},
-    {"bitcrush", "resolution"},
-    {"bit crush", "resolution"},
-    {"crush", "resolution"},
-    {"decimat", "resolution"},
-    {"rate reduc", "resolution"},
-    {"bit reduc", "resolution"},
-    {"downsampl", "resolution"},
-    {"quanti", "resolution"},
-    {"dither", "resolution"},
-    {"distort", "distortion"},
-    {"overdrive", "distortion"},
-    {"fuzz", "distortion"},
-    {"clipper", "distortion"},
-    {"clipping", "distortion"},
-    {"hard clip", "distortion"},
-    {"soft clip", "distortion"},
-    {"foldover", "distortion"},
-    {"wavefold", "distortion"},
-    {"saturat", "saturation"},
-    {"exciter", "saturation"},
-    {"waveshap", "saturation"},
-    {"wave shap", "saturation"},
-    {"harmonic gen", "saturation"},
-    {"widen", "stereo"},
-    {"crossfeed", "stereo"},
-    {"binaural", "stereo"},
-    {"ambison", "stereo"},
-    {"crossover", "filter"},
-    {"analy", "meter"},
+    {"modulation", "ring mod|ringmod|rotary|rotating|autopan|auto pan"},
+    {"pitch", "pitch|harmoniz|harmonis|octaver|octave div|detune|transpos|frequency shift"},
+    {"equaliser", "equali|eq |parametric|tone control|tonestack|tone stack|baxandall|shelv|shelf"},
+    {"delay", "echo|multitap|multi tap|ping pong|pingpong|delay"},
+    {"resolution", "bitcrush|bit crush|crush|decimat|rate reduc|bit reduc|bit depth|bitdepth|lo fi|"
+                   "lofi |sample and hold|sample hold|noise shap|downsampl|quanti|dither"},
+    {"distortion", "distort|overdrive|fuzz|clipper|clipping|hard clip|soft clip|foldover|wavefold"},
+    {"saturation", "saturat|exciter|waveshap|wave shap|bass enhanc|harmonic gen"},
+    {"stereo", "widen|haas|crossfeed|binaural|ambison"},
+    {"filter", "crossover"},
+    {"meter", "analy"},
 }};
 
 /// What tells wherever in a word it stands: what is made up of two words is often written as one.
-constexpr std::array<std::pair<std::string_view, std::string_view>, 16> telling_parts{{
-    {"reverb", "reverb"},
-    {"verb ", "reverb"},
+constexpr std::array<Words, 16> telling_parts{{
+    {"reverb", "reverb|verb "},
     {"compressor", "compressor"},
     {"limiter", "limiter"},
     {"chorus", "chorus"},
@@ -178,56 +119,59 @@ constexpr std::array<std::pair<std::string_view, std::string_view>, 16> telling_
     {"phaser", "phaser"},
     {"tremolo", "tremolo"},
     {"vibrato", "vibrato"},
-    {"equaliser", "equaliser"},
-    {"equalizer", "equaliser"},
+    {"equaliser", "equaliser|equalizer"},
     {"delay", "delay"},
     {"distortion", "distortion"},
-    {"saturator", "saturation"},
-    {"vocoder", "spectral"},
-    {"wah ", "filter"},
+    {"saturation", "saturator"},
+    {"spectral", "vocoder"},
+    {"filter", "wah "},
+    {"meter", "scope "},
+    {"dynamics", "compander"},
 }};
 
 /// Words that say it where nothing else does.
-constexpr std::array<std::pair<std::string_view, std::string_view>, 87> lesser_words{{
-    {"lowpass", "filter"},        {"low-pass", "filter"},      {"low pass", "filter"},
-    {"highpass", "filter"},       {"high-pass", "filter"},     {"high pass", "filter"},
-    {"bandpass", "filter"},       {"band-pass", "filter"},     {"band pass", "filter"},
-    {"notch", "filter"},          {"comb ", "filter"},         {"allpass", "filter"},
-    {"all-pass", "filter"},       {"formant", "filter"},       {"wah", "filter"},
-    {"low cut", "filter"},        {"high cut", "filter"},      {"rumble", "filter"},
-    {"filter", "filter"},         {"resonan", "filter"},       {"band", "multiband"},
-    {"dynamic", "dynamics"},      {"agc ", "dynamics"},        {"envelope", "dynamics"},
-    {"plate", "reverb"},          {"room ", "reverb"},         {"hall ", "reverb"},
-    {"ambience", "reverb"},       {"diffus", "reverb"},        {"spring", "reverb"},
-    {"tape", "saturation"},       {"tube", "saturation"},      {"valve", "saturation"},
-    {"drive", "saturation"},      {"rectif", "saturation"},    {"shaper", "saturation"},
-    {"cabinet", "saturation"},    {"amp sim", "saturation"},   {"modulat", "modulation"},
-    {"doubl", "chorus"},          {"spectr", "spectral"},      {"granul", "spectral"},
-    {"freez", "spectral"},        {"width", "stereo"},         {"imag", "stereo"},
-    {"spatial", "stereo"},        {"surround", "stereo"},      {"panner", "stereo"},
-    {"pan ", "stereo"},           {"balance", "stereo"},       {"mid side", "stereo"},
-    {"mid-side", "stereo"},       {"matrix", "stereo"},        {"scope", "meter"},
-    {"meter", "meter"},           {"spectrogram", "meter"},    {"tuner", "meter"},
-    {"stereo enhanc", "stereo"},  {"stereo spread", "stereo"}, {"enhanc", "saturation"},
-    {"oscillat", "generator"},    {"generator", "generator"},  {"comp ", "compressor"},
-    {"rider ", "dynamics"},       {"ladder", "filter"},        {"resonat", "filter"},
-    {"state variable", "filter"}, {"lpf ", "filter"},          {"hpf ", "filter"},
-    {"bpf ", "filter"},           {"vcf ", "filter"},          {"m s ", "stereo"},
-    {"ms enc", "stereo"},         {"ms dec", "stereo"},        {"mono ", "stereo"},
-    {"upmix", "stereo"},          {"downmix", "stereo"},       {"harmonic", "saturation"},
-    {"guitar amp", "saturation"}, {"bass amp", "saturation"},  {"speaker", "saturation"},
-    {"talk box", "spectral"},     {"talkbox", "spectral"},     {"oscillosc", "meter"},
-    {"goniomet", "meter"},        {"correl", "meter"},         {"vu ", "meter"},
+constexpr std::array<Words, 31> lesser_words{{
+    {"filter", "lowpass|low pass|highpass|high pass|bandpass|band pass|notch|comb |allpass|all pass|"
+               "formant|wah|low cut|high cut|rumble|biquad|phase rotat|filter"},
+    {"equaliser", "tilt|graphic|treble|bass boost"},
+    {"filter", "resonan"},
+    {"multiband", "band"},
+    {"dynamics", "dynamic|agc |swell"},
+    {"limiter", "limit "},
+    {"distortion", "clip "},
+    {"dynamics", "envelope"},
+    {"generator", "impulse gen"},
+    {"reverb", "plate|room |hall |ambience|diffus|spring|reflection|chamber|cathedral|shimmer|impulse"},
+    {"saturation", "tape|tube|valve|drive|rectif|shaper|cabinet|cab |preamp|pre amp|vinyl|amp sim"},
+    {"modulation", "modulat"},
+    {"chorus", "doubl|ensemble"},
+    {"vibrato", "flutter|wow "},
+    {"spectral", "spectr|granul|freez"},
+    {"delay", "stutter|looper|revers|bucket brigade"},
+    {"pitch", "octav|time stretch"},
+    {"stereo", "width|imag|spatial|surround|panner|pan |balance|mid side|matrix"},
+    {"meter", "meter|loudness|spectrogram|tuner"},
+    {"stereo", "stereo enhanc|stereo spread"},
+    {"saturation", "enhanc"},
+    {"generator", "oscillat"},
+    {"instrument", "synth|sampler|drum machine"},
+    {"generator", "generator"},
+    {"compressor", "comp "},
+    {"dynamics", "rider "},
+    {"filter", "ladder|resonat|state variable|lpf |hpf |bpf |vcf "},
+    {"stereo", "m s |ms enc|ms dec|mono |upmix|downmix"},
+    {"saturation", "harmonic|guitar amp|bass amp|speaker"},
+    {"spectral", "talk box|talkbox"},
+    {"meter", "goniomet|correl|vu "},
 }};
 
 /// Words that are only better than nothing.
-constexpr std::array<std::pair<std::string_view, std::string_view>, 22> weak_words{{
-    {"gain", "utility"},    {"amplif", "utility"},   {"volume", "utility"},   {"attenuat", "utility"},
-    {"mixer", "utility"},   {"mute", "utility"},     {"invert", "utility"},   {"polarity", "utility"},
-    {"dc ", "utility"},     {"switch", "utility"},   {"split", "utility"},    {"merge", "utility"},
-    {"convert", "utility"}, {"amp ", "utility"},     {"fader", "utility"},    {"trim ", "utility"},
-    {"bypass", "utility"},  {"noise ", "generator"}, {"click ", "generator"}, {"metronome", "generator"},
-    {"tone ", "generator"}, {"stereo", "stereo"},
+constexpr std::array<Words, 3> weak_words{{
+    {"utility", "gain|amplif|volume|attenuat|mixer|mute|invert|polarity|dc |switch|split|merge|"
+                "convert|amp |fader|crossfad|cross fad|constant|multipl|rout|selector|latency|trim |"
+                "bypass"},
+    {"generator", "noise |click |metronome|tone "},
+    {"stereo", "stereo"},
 }};
 
 /// What its parameters give away: all these words must begin words of some parameter.
@@ -260,7 +204,7 @@ constexpr std::array<ParameterTell, 22> parameter_tells{{
     {{"bits", ""}, "resolution"},
 }};
 
-/// Lower case, everything but letters, digits and hyphens a blank; words that are written as one taken apart
+/// Lower case, everything but letters and digits a blank; words that are written as one taken apart
 /// ("StereoDelay"); blanks around it.
 std::string plainWords(std::string_view text)
 {
@@ -270,33 +214,37 @@ std::string plainWords(std::string_view text)
         const auto before = i > 0 ? static_cast<unsigned char>(text[i - 1]) : static_cast<unsigned char>(' ');
         if (std::isupper(c) && std::islower(before))
             plain += ' ';
-        plain += std::isalnum(c) || c == '-' ? static_cast<char>(std::tolower(c)) : ' ';
+        plain += std::isalnum(c) ? static_cast<char>(std::tolower(c)) : ' ';
     }
     return plain + ' ';
 }
 
-/// Whether a word begins so, also behind a hyphen ("auto-wah").
+/// Whether a word begins so.
 bool says(const std::string& words, std::string_view word)
 {
-    return words.find(" " + std::string(word)) != std::string::npos ||
-           words.find("-" + std::string(word)) != std::string::npos;
+    return words.find(" " + std::string(word)) != std::string::npos;
+}
+
+/// The first of the table of which a word `holds`.
+template<class Holds>
+std::string_view firstOf(std::span<const Words> table, const Holds& holds)
+{
+    for (const auto& [kind, all] : table)
+        for (const auto word : std::views::split(all, '|'))
+            if (holds(std::string_view(word.begin(), word.end())))
+                return kind;
+    return {};
 }
 
 /// The first of the table that the words hold.
-std::string_view find(Pairs table, const std::string& words)
+std::string_view find(std::span<const Words> table, const std::string& words)
 {
-    for (const auto& [word, kind] : table)
-        if (says(words, word))
-            return kind;
-    return {};
+    return firstOf(table, [&](std::string_view word) { return says(words, word); });
 }
 
 std::string_view fromParts(const std::string& words)
 {
-    for (const auto& [part, kind] : telling_parts)
-        if (words.find(part) != std::string::npos)
-            return kind;
-    return {};
+    return firstOf(telling_parts, [&](std::string_view part) { return words.find(part) != std::string::npos; });
 }
 
 /// "EQ4", "GEQ", "ParaEQ"; a frequency is none.
@@ -337,7 +285,7 @@ std::pair<std::string_view, bool> fromClasses(const std::vector<std::string>& cl
 /// Several bands of dynamics are a kind of their own; of anything else they are that.
 std::string_view inBands(std::string_view kind, const std::string& words)
 {
-    const bool bands = says(words, "multiband") || says(words, "multi-band") || says(words, "multi band");
+    const bool bands = says(words, "multiband") || says(words, "multi band");
     return bands && (kind == "dynamics" || kindAbove(kind) == "dynamics") ? std::string_view("multiband")
                                                                           : kind;
 }
