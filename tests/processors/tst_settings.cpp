@@ -51,7 +51,7 @@ private slots:
         std::set<double> orders, choices;
         int below_the_middle = 0;
         for (int i = 0; i < 400; ++i) {
-            const auto values = processors::randomValues(info, before, {}, random);
+            const auto values = processors::randomValues(info, before, {}, {}, random);
             const auto& frequency = info.parameters[0];
             QVERIFY(values[0] >= frequency.minimum && values[0] <= frequency.maximum);
             // Evenly along the track, which is logarithmic.
@@ -64,9 +64,15 @@ private slots:
                  qPrintable(QString::number(below_the_middle)));
         QVERIFY(orders.size() > 1 && std::ranges::all_of(orders, [](double o) { return o == std::round(o); }));
         QCOMPARE(choices, (std::set<double>{3, 7}));
-        const auto held = processors::randomValues(info, before, {0, 2}, random);
+        const auto held = processors::randomValues(info, before, {0, 2}, {}, random);
         QCOMPARE(held[0], 2000.0);
         QCOMPARE(held[2], 3.0);
+        for (int i = 0; i < 40; ++i) {
+            const auto limited =
+                processors::randomValues(info, before, {}, {{0, {300, 500}}, {2, {5, 9}}}, random);
+            QVERIFY(limited[0] >= 300 && limited[0] <= 500);
+            QCOMPARE(limited[2], 7.0); // the only one between
+        }
     }
 
     void wrongRequestsAreRefusedNeverClamped_data()

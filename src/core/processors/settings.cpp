@@ -99,19 +99,27 @@ std::vector<double> nearestValues(const ProcessorInfo& info, const std::vector<S
 }
 
 std::vector<double> randomValues(const ProcessorInfo& info, std::vector<double> values,
-                                 const std::set<std::size_t>& held, std::mt19937_64& random)
+                                 const std::set<std::size_t>& held, const Limits& limits,
+                                 std::mt19937_64& random)
 {
-    std::uniform_real_distribution<double> position(0, 1);
     for (std::size_t i = 0; i < values.size(); ++i) {
         const ParameterInfo& p = info.parameters[i];
         if (p.hidden || held.contains(i))
             continue;
+        const auto limited = limits.find(i);
         if (p.choices.empty()) {
+            const auto [from, to] = limited == limits.end() ? std::pair(p.minimum, p.maximum) : limited->second;
+            std::uniform_real_distribution<double> position(trackPosition(p, from), trackPosition(p, to));
             values[i] = valueAt(p, position(random));
-        } else {
-            std::uniform_int_distribution<std::size_t> choice(0, p.choices.size() - 1);
-            values[i] = p.choices[choice(random)].value;
+            continue;
         }
+        std::vector<double> choices;
+        for (const Choice& choice : p.choices)
+            if (limited == limits.end() ||
+                (choice.value >= limited->second.first && choice.value <= limited->second.second))
+                choices.push_back(choice.value);
+        if (!choices.empty())
+            values[i] = choices[std::uniform_int_distribution<std::size_t>(0, choices.size() - 1)(random)];
     }
     return values;
 }

@@ -6,6 +6,7 @@
 #include "processors/description.h"
 #include "signal/result.h"
 
+#include <map>
 #include <random>
 #include <set>
 
@@ -23,9 +24,14 @@ Result<std::vector<double>> resolveSettings(const ProcessorInfo& info, const std
 /// its end. For what was stored, and may be of another version.
 std::vector<double> nearestValues(const ProcessorInfo& info, const std::vector<Setting>& settings);
 
-/// Each anywhere along its track, evenly; those of `held`, and what is hidden, as in `values`.
+/// From and to of a parameter, by its place in the description.
+using Limits = std::map<std::size_t, std::pair<double, double>>;
+
+/// Each anywhere along its track, evenly, within its limits where it has any; those of `held`, and what is
+/// hidden, as in `values`.
 std::vector<double> randomValues(const ProcessorInfo& info, std::vector<double> values,
-                                 const std::set<std::size_t>& held, std::mt19937_64& random);
+                                 const std::set<std::size_t>& held, const Limits& limits,
+                                 std::mt19937_64& random);
 
 /// "KEY=VALUE" of the command line; VALUE is a number or the label of a choice.
 Result<Setting> parseSetting(const ProcessorInfo& info, const std::string& text);
