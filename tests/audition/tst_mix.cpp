@@ -110,6 +110,37 @@ private slots:
         QVERIFY(!driven.pullThrough(9600).empty());
         QCOMPARE(driven.engine.audible(), audition::ContenderId{2});
     }
+
+    void aSwitchInTimeIsAtTheFrameOfTheBar_data()
+    {
+        QTest::addColumn<double>("bar_frames");
+        QTest::addColumn<std::size_t>("switched_at"); // frames played from the beginning of the section
+        QTest::addRow("the next bar") << 12000.0 << std::size_t{24000};
+        QTest::addRow("of a length that is no whole frames") << 12100.25 << std::size_t{24201};
+        QTest::addRow("where the section begins anew") << 40000.0 << std::size_t{40000};
+        QTest::addRow("a bar longer than the section") << 1e6 << std::size_t{48000};
+    }
+    void aSwitchInTimeIsAtTheFrameOfTheBar()
+    {
+        QFETCH(const double, bar_frames);
+        QFETCH(const std::size_t, switched_at);
+        DrivenEngine driven;
+        QVERIFY(driven.begin(m_noise, {gain(1, 0), gain(2, -12)}));
+        driven.engine.setBar(bar_frames);
+        constexpr std::size_t from = 14000;
+        (void)driven.pull(from, 700);
+        driven.engine.hear(2);
+        const auto out = driven.pull(switched_at - from + 6000, 700);
+        const std::size_t heard_at = switched_at - from + late;
+        const auto frame = [&out](std::size_t i) { return out.begin() + static_cast<std::ptrdiff_t>(2 * i); };
+        isTheNoise({out.begin(), frame(heard_at)}, from, 0, "before the bar");
+        isTheNoise({frame(heard_at + crossfade), out.end()}, from + heard_at + crossfade, -12, "behind it");
+        driven.engine.setBar(0);
+        driven.engine.hear(1);
+        (void)driven.pull(late + crossfade);
+        playsTheNoise(driven, 0, "at once");
+        QCOMPARE(driven.engine.underruns(), std::size_t{0});
+    }
 };
 
 HR_TEST(tst_mix)

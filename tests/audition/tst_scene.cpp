@@ -2,6 +2,8 @@
 //
 // Scenes that change while they play, captured and compared sample by sample.
 #include "audition/played_noise.h"
+#include "audition/rendered.h"
+#include "signal/audio_file.h"
 
 using namespace hr;
 using audition::ContenderSpec;
@@ -76,6 +78,50 @@ private slots:
         driven.engine.hear(1);
         QVERIFY(levelDb(driven.pull(4800)) > -30);
         QCOMPARE(driven.engine.underruns(), std::size_t{0});
+    }
+
+    void whatWasRenderedBeforeIsHeardInStep()
+    {
+        const QTemporaryDir folder;
+        const std::filesystem::path file = folder.filePath(QStringLiteral("rendered.wav")).toStdString();
+        auto half = m_sound;
+        for (std::size_t c = 0; c < 2; ++c)
+            for (float& sample : half.channel(c))
+                sample *= 0.5F;
+        HR_VERIFY(signal::writeAudioFile(file, half, signal::SampleFormat::Float32));
+        DrivenEngine driven;
+        const auto rendered = contender(2, audition::renderedAt(file));
+        QVERIFY(driven.begin(m_noise, {contender(1), rendered}));
+        driven.engine.hear(2);
+        (void)driven.pull(4800);
+        playsTheNoise(driven, -6.020599913279624, "what was rendered");
+        driven.engine.seek(30000);
+        (void)driven.pullThrough(4800);
+        playsTheNoise(driven, -6.020599913279624, "from elsewhere");
+        // With half of the source beside it.
+        driven.engine.setMix(2, 1, audition::WetDry::insert(50));
+        (void)driven.pull(24000);
+        playsTheNoise(driven, signal::linearToDb(0.75), "with the source");
+        const auto gone =
+            contender(3, audition::renderedAt(folder.filePath(QStringLiteral("none.wav")).toStdString()));
+        driven.engine.setScene({m_noise, m_noise->whole(), {contender(1), rendered, gone}});
+        QVERIFY(waitForFault(driven, 3));
+    }
+
+    void aRenderedFileThatEndsIsSilent()
+    {
+        const QTemporaryDir folder;
+        const std::filesystem::path file = folder.filePath(QStringLiteral("short.wav")).toStdString();
+        HR_VERIFY(signal::writeAudioFile(file, signal::onChannels(std::vector<double>(1000, 0.5), 2, 48000),
+                                         signal::SampleFormat::Float32));
+        const auto rendered = audition::RenderedSound::open(audition::renderedAt(file), 48000);
+        HR_VERIFY(rendered);
+        std::vector<float> left(3000, 9);
+        std::vector<float> right(3000, 9);
+        (*rendered)->read({500, 2000}, 0, left.data(), right.data(), 3000);
+        for (std::size_t i = 0; i < left.size(); ++i)
+            QCOMPARE(left[i], i % 2000 < 500 ? 0.5F : 0.0F);
+        QCOMPARE(left, right);
     }
 
     static double levelDb(const std::vector<float>& out)

@@ -288,10 +288,14 @@ std::vector<Engine::LaneState> Engine::states() const
     const Arrangement* playing = m_mixer.playing();
     std::vector<LaneState> states;
     for (const ContenderSpec& spec : m_scene.contenders) {
-        LaneState state{spec.id, spec.generation, false, std::nullopt};
+        LaneState state;
+        state.id = spec.id;
+        state.generation = spec.generation;
         if (const auto lane = laneOf(spec)) {
             state.plays = playing && std::ranges::find(playing->lanes, lane) != playing->lanes.end();
             state.fault = lane->fault();
+            state.core_share = static_cast<double>(lane->coreShare());
+            state.latency_frames = lane->latencyFrames();
         }
         states.push_back(std::move(state));
     }

@@ -57,6 +57,7 @@ public:
     void hearDifference(bool on) { m_mixer.hearDifference(on); }
     void setOutputDb(double level_db);
     void setMonitor(const Monitor& monitor) { m_mixer.setMonitor(monitor); }
+    void setBar(double bar_frames) { m_mixer.setBar(bar_frames); }
     /// Crossfades to it as soon as it is there and its gain is known; what is heard stays until then.
     /// `gently`: over Mixer::gentle_crossfade_ms.
     void hear(ContenderId id, bool gently = false);
@@ -80,6 +81,8 @@ public:
         std::uint32_t generation = 0;
         bool plays = false; ///< it is in step and can be heard
         std::optional<hosting::Fault> fault;
+        double core_share = 0;          ///< processor time of a second of sound; 0: not known
+        std::size_t latency_frames = 0; ///< by which it would be late
     };
     /// Of the contenders of the scene, in its order.
     std::vector<LaneState> states() const;

@@ -15,6 +15,7 @@ namespace {
 
 constexpr std::size_t most_latencies_remembered = 200;
 constexpr double mix_glide_s = 0.01;
+constexpr double share_follows_s = 0.5;
 
 /// Room for what lies ahead and as much again, whatever the device's period.
 std::size_t ringFrames(double rate_hz)
@@ -167,6 +168,14 @@ void Lane::open(const std::stop_token& stop)
 {
     if (m_location.id.empty())
         return;
+    if (isRendered(m_location)) {
+        auto rendered = RenderedSound::open(m_location, m_clock->rateHz());
+        if (rendered)
+            m_rendered = std::move(*rendered);
+        else
+            fail(rendered.error());
+        return;
+    }
     auto opened = hosting::openInstance(m_location, {.channels = hosting::Channels::Stereo, .cancel = stop});
     if (opened)
         m_processor = std::move(*opened);
@@ -217,8 +226,25 @@ hosting::FaultOr<void> Lane::startProcessor(const std::vector<double>& values)
         m_clock->remember(what, *latency);
     }
     m_to_drop = latency->found.value_or(latency->reported);
+    m_latency.store(m_to_drop, std::memory_order_relaxed);
     m_latency_reported = latency->reported;
+    (void)m_processor->takeBlockTimes(); // timed from now on
     return {};
+}
+
+/// As of the last stretch, slowly.
+void Lane::noteShare()
+{
+    std::uint64_t taken_ns = 0;
+    for (const std::uint32_t block_ns : m_processor->takeBlockTimes())
+        taken_ns += block_ns;
+    if (taken_ns == 0)
+        return;
+    const double stretch_s = static_cast<double>(stretch_frames) / m_clock->rateHz();
+    const auto share = static_cast<float>(static_cast<double>(taken_ns) * 1e-9 / stretch_s);
+    const float before = m_core_share.load(std::memory_order_relaxed);
+    const auto follow = static_cast<float>(stretch_s / share_follows_s);
+    m_core_share.store(before == 0 ? share : before + follow * (share - before), std::memory_order_relaxed);
 }
 
 /// A parameter may change the latency while it plays: what is heard stays in step with the other lanes.
@@ -234,6 +260,7 @@ void Lane::followLatency()
         m_to_drop -= dropped;
         m_to_hold += m_latency_reported - reported - dropped;
     }
+    m_latency.fetch_add(reported - m_latency_reported, std::memory_order_relaxed);
     m_latency_reported = reported;
 }
 
@@ -264,13 +291,18 @@ void Lane::fill()
         return;
     }
     m_readers = m_taps->any() ? m_taps->of(m_id) : std::vector<std::shared_ptr<TapReader>>();
-    m_timeline->source->read(m_timeline->loop, m_timeline->frameOfLoop(m_in), m_left.data(), m_right.data(),
-                             stretch_frames);
+    const std::size_t at = m_timeline->frameOfLoop(m_in);
+    m_timeline->source->read(m_timeline->loop, at, m_left.data(), m_right.data(), stretch_frames);
     tap(TapPoint::Input, m_in, m_left.data(), m_right.data(), stretch_frames);
     m_in += stretch_frames;
     if (m_faulted.load(std::memory_order_relaxed)) {
         std::ranges::fill(m_out_left, 0.0F);
         return write(m_out_left.data(), m_out_left.data(), stretch_frames);
+    }
+    if (m_rendered) {
+        m_rendered->read(m_timeline->loop, at, m_out_left.data(), m_out_right.data(), stretch_frames);
+        mixDryIn(m_out_left.data(), m_out_right.data(), stretch_frames);
+        return write(m_out_left.data(), m_out_right.data(), stretch_frames);
     }
     if (!m_processor)
         return write(m_left.data(), m_right.data(), stretch_frames);
@@ -284,6 +316,7 @@ void Lane::fill()
                                  stretch_frames))
         return fail(std::move(*harm));
     followLatency();
+    noteShare();
     const std::size_t drop = std::min(m_to_drop, stretch_frames);
     m_to_drop -= drop;
     mixDryIn(m_out_left.data() + drop, m_out_right.data() + drop, stretch_frames - drop);

@@ -10,6 +10,7 @@
 #pragma once
 
 #include "audition/output_guard.h"
+#include "audition/rendered.h"
 #include "audition/ring.h"
 #include "audition/tap.h"
 #include "hosting/instance.h"
@@ -81,6 +82,10 @@ public:
     void requestStop();
     /// Why it is silent.
     std::optional<hosting::Fault> fault() const;
+    /// Processor time of a second of sound, as its blocks have taken of late; 0 where none have been timed.
+    float coreShare() const { return m_core_share.load(std::memory_order_relaxed); }
+    /// By how much it is late, which is taken out.
+    std::size_t latencyFrames() const { return m_latency.load(std::memory_order_relaxed); }
 
     /// Empty: not to be heard yet.
     void setGain(std::optional<double> gain_db);
@@ -118,6 +123,7 @@ private:
     void fill();
     bool catchUp();
     void followLatency();
+    void noteShare();
     void mixDryIn(float* left, float* right, std::size_t count);
     void write(const float* left, const float* right, std::size_t count);
     void tap(TapPoint point, std::uint64_t frame, const float* left, const float* right, std::size_t count);
@@ -138,9 +144,11 @@ private:
     std::atomic<bool> m_joined{false};      // by the callback
     std::atomic<float> m_gain{1};           // by the control side
     std::atomic<bool> m_gain_known{false};
-    std::atomic<float> m_offset{0}; // by the control side
-    std::atomic<float> m_dry{0};    // by the control side
-    std::atomic<float> m_wet{1};    // by the control side
+    std::atomic<float> m_offset{0};        // by the control side
+    std::atomic<float> m_dry{0};           // by the control side
+    std::atomic<float> m_wet{1};           // by the control side
+    std::atomic<float> m_core_share{0};    // by the lane's thread
+    std::atomic<std::size_t> m_latency{0}; // by the lane's thread
 
     mutable std::mutex m_mutex;
     std::condition_variable_any m_changed;
@@ -151,7 +159,8 @@ private:
     std::optional<hosting::Fault> m_fault;     // guarded by m_mutex
 
     // The lane's thread only; m_base by readyAt(), too, which begins after m_filled is set:
-    std::unique_ptr<hosting::Instance> m_processor; // null: untreated, or failed
+    std::unique_ptr<hosting::Instance> m_processor;  // null: untreated, rendered, or failed
+    std::unique_ptr<const RenderedSound> m_rendered; // null: it is not
     std::shared_ptr<Timeline> m_timeline;
     std::uint32_t m_round = 0;          // which begin() it is on
     std::uint64_t m_base = 0;           // frame of the course at which the ring began

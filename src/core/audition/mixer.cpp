@@ -152,7 +152,8 @@ void Mixer::changeOver(Arrangement* next) noexcept
         return heard && (lane.get() == heard || lane->id() == heard->id());
     });
     m_heard = found == next->lanes.end() ? most_lanes : static_cast<std::size_t>(found - next->lanes.begin());
-    chooseHeard();
+    if (framesToSwitch() == 0)
+        chooseHeard();
     if (m_master == 0.0F) { // nothing sounds, so there is nothing to fade
         if (m_heard < next->lanes.size())
             next->voices[m_heard].heard = 1;
@@ -160,25 +161,45 @@ void Mixer::changeOver(Arrangement* next) noexcept
     }
 }
 
-void Mixer::chooseHeard() noexcept
+/// Who is wanted and may be heard, else who is heard.
+std::size_t Mixer::laneWanted() const noexcept
 {
     const ContenderId wanted = m_wanted.load(std::memory_order_relaxed);
     for (std::size_t l = 0; l < m_current->lanes.size(); ++l)
         if (m_current->lanes[l]->id() == wanted && m_current->lanes[l]->mayBeHeard())
-            m_heard = l;
+            return l;
+    return m_heard;
+}
+
+/// Until whoever is wanted is changed over to: to the next bar, while something is heard.
+std::size_t Mixer::framesToSwitch() const noexcept
+{
+    const double bar = m_bar_frames.load(std::memory_order_relaxed);
+    if (bar < 1 || m_master == 0.0F || m_heard >= m_current->lanes.size())
+        return 0;
+    const Timeline& timeline = *m_current->timeline;
+    const std::size_t at = timeline.frameOfSource(timeline.played.load(std::memory_order_relaxed));
+    const auto next =
+        static_cast<std::size_t>(std::llround(std::ceil(static_cast<double>(at) / bar - 1e-9) * bar));
+    return at == timeline.loop.first ? 0 : std::min(next, timeline.loop.first + timeline.loop.frames) - at;
+}
+
+void Mixer::chooseHeard() noexcept
+{
+    m_heard = laneWanted();
     m_audible.store(m_heard < m_current->lanes.size() ? m_current->lanes[m_heard]->id() : no_contender,
                     std::memory_order_relaxed);
 }
 
 /// Frames that everything that is heard, or is about to be, has ready; the others are kept in step.
-std::size_t Mixer::readableNow() noexcept
+std::size_t Mixer::readableNow(std::size_t coming) noexcept
 {
     const std::uint64_t at = m_current->timeline->played.load(std::memory_order_relaxed);
     std::size_t readable = Lane::longest_period_frames * 4;
     for (std::size_t l = 0; l < m_current->lanes.size(); ++l) {
         const std::size_t ready = m_current->lanes[l]->readyAt(at);
-        const bool used =
-            l == m_heard || m_current->voices[l].heard > 0 || (isApart() && l == m_current->reference);
+        const bool used = l == m_heard || l == coming || m_current->voices[l].heard > 0 ||
+                          (isApart() && l == m_current->reference);
         if (used && !m_current->lanes[l]->isSilent())
             readable = std::min(readable, ready);
     }
@@ -300,7 +321,9 @@ void Mixer::releasePrevious() noexcept
 
 void Mixer::mix(float* interleaved, std::size_t frames) noexcept
 {
-    chooseHeard();
+    const std::size_t to_switch = framesToSwitch();
+    if (to_switch == 0)
+        chooseHeard();
     m_voice_step = m_gently.load(std::memory_order_relaxed)
                        ? m_fade_step * static_cast<float>(crossfade_ms / gentle_crossfade_ms)
                        : m_fade_step;
@@ -311,7 +334,7 @@ void Mixer::mix(float* interleaved, std::size_t frames) noexcept
             findReference(*m_previous);
     }
     const bool stopping = !m_playing.load(std::memory_order_relaxed);
-    const std::size_t readable = readableNow();
+    const std::size_t readable = readableNow(to_switch < frames ? laneWanted() : m_heard);
     const bool was_dry = m_dry;
     const float supply_step = stopping ? 0.0F : supplyStep(readable, frames);
     const std::size_t available = was_dry && m_dry ? 0 : std::min(frames, readable);
@@ -319,6 +342,8 @@ void Mixer::mix(float* interleaved, std::size_t frames) noexcept
     const bool own_course = m_previous && m_previous->timeline != m_current->timeline;
     std::size_t used = 0;
     for (; used < available; ++used) {
+        if (used == to_switch)
+            chooseHeard();
         m_master = std::clamp(m_master + (stopping ? -m_fade_step : m_fade_step), 0.0F, 1.0F);
         if (stopping && m_master == 0.0F)
             break;

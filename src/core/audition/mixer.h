@@ -70,6 +70,9 @@ public:
         m_gently.store(gently, std::memory_order_relaxed);
         m_wanted.store(id, std::memory_order_relaxed);
     }
+    /// Whoever is asked for while it plays is changed over to at the next bar of the source, counted from its
+    /// beginning, or where the section begins anew; 0: at once.
+    void setBar(double bar_frames) { m_bar_frames.store(bar_frames, std::memory_order_relaxed); }
     void setGently(bool gently) { m_gently.store(gently, std::memory_order_relaxed); }
     ContenderId audible() const { return m_audible.load(std::memory_order_relaxed); }
     void play(bool on) { m_playing.store(on, std::memory_order_relaxed); }
@@ -113,7 +116,9 @@ private:
     bool isReady(Arrangement& next, std::size_t frames) const noexcept;
     void changeOver(Arrangement* next) noexcept;
     void chooseHeard() noexcept;
-    std::size_t readableNow() noexcept;
+    std::size_t laneWanted() const noexcept;
+    std::size_t framesToSwitch() const noexcept;
+    std::size_t readableNow(std::size_t coming) noexcept;
     float supplyStep(std::size_t readable, std::size_t frames) noexcept;
     void mix(float* interleaved, std::size_t frames) noexcept;
     std::size_t fadingNow(std::size_t frames) noexcept;
@@ -133,6 +138,7 @@ private:
     std::atomic<Arrangement*> m_inspected{nullptr}; // the callback looks at this one at the moment
     std::atomic<ContenderId> m_wanted{no_contender};
     std::atomic<bool> m_gently{false};
+    std::atomic<double> m_bar_frames{0}; // 0: switches are at once
     std::atomic<bool> m_playing{false};
     std::atomic<ContenderId> m_reference{no_contender};
     std::atomic<bool> m_difference{false};

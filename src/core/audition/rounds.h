@@ -3,7 +3,7 @@
 // A section, round and round through a treatment.
 #pragma once
 
-#include "audition/source.h"
+#include "audition/rendered.h"
 #include "audition/treatment.h"
 #include "bench/latency.h"
 #include "hosting/instance.h"
@@ -18,7 +18,8 @@ public:
     /// As Channels::Stereo, and started.
     struct Opened {
         std::unique_ptr<hosting::Instance> processor;
-        std::optional<std::size_t> found_samples; ///< empty: what it reports counts
+        std::unique_ptr<const RenderedSound> rendered; ///< instead of a processor
+        std::optional<std::size_t> found_samples;      ///< empty: what it reports counts
         WetDry mix;
     };
     /// Where it is lined up with something, its latency is found from the sound, as the lanes do it.
@@ -26,6 +27,12 @@ public:
     static hosting::FaultOr<Opened> open(const Source& source, const Treatment& treatment, Latency latency,
                                          const std::stop_token& cancel)
     {
+        if (isRendered(treatment.location)) {
+            auto rendered = RenderedSound::open(treatment.location, source.rateHz());
+            if (!rendered)
+                return tl::make_unexpected(rendered.error());
+            return Opened{nullptr, std::move(*rendered), std::size_t{0}, treatment.mix};
+        }
         auto processor = hosting::openInstance(treatment.location,
                                                {.channels = hosting::Channels::Stereo, .cancel = cancel});
         if (!processor)
@@ -40,18 +47,18 @@ public:
         } else if (auto started = (*processor)->start(conditions, treatment.values); !started) {
             return tl::make_unexpected(started.error());
         }
-        return Opened{std::move(*processor), found_samples, treatment.mix};
+        return Opened{std::move(*processor), nullptr, found_samples, treatment.mix};
     }
 
     /// `from` is counted from the section's beginning, and may be beyond its end.
     Rounds(const Source& source, const Section& loop, const Opened& opened, std::size_t from)
-        : m_source(source), m_loop(loop), m_processor(*opened.processor), m_found(opened.found_samples),
-          m_mix(opened.mix), m_at(from)
+        : m_source(source), m_loop(loop), m_processor(opened.processor.get()),
+          m_rendered(opened.rendered.get()), m_found(opened.found_samples), m_mix(opened.mix), m_at(from)
     {
     }
 
     /// By how much it comes late: what was found, else what it reports by now.
-    std::size_t latencySamples() const { return m_found.value_or(m_processor.latencySamples()); }
+    std::size_t latencySamples() const { return m_found ? *m_found : m_processor->latencySamples(); }
 
     /// So many frames further; `take` is called with left, right and count of what comes out.
     template<class Take>
@@ -60,9 +67,11 @@ public:
         for (std::size_t done = 0; done < frames; done += m_left.size()) {
             const std::size_t count = std::min(m_left.size(), frames - done);
             m_source.read(m_loop, m_at, m_left.data(), m_right.data(), count);
-            if (auto ran = m_processor.processStereo(m_left.data(), m_right.data(), m_out_left.data(),
-                                                     m_out_right.data(), count);
-                !ran)
+            if (m_rendered)
+                m_rendered->read(m_loop, m_at, m_out_left.data(), m_out_right.data(), count);
+            else if (auto ran = m_processor->processStereo(m_left.data(), m_right.data(), m_out_left.data(),
+                                                           m_out_right.data(), count);
+                     !ran)
                 return ran;
             mixDryIn(count);
             m_at += count;
@@ -93,7 +102,8 @@ private:
 
     const Source& m_source;
     const Section m_loop;
-    hosting::Instance& m_processor;
+    hosting::Instance* const m_processor; // null: it is rendered
+    const RenderedSound* const m_rendered;
     const std::optional<std::size_t> m_found;
     const WetDry m_mix;
     std::size_t m_at;
