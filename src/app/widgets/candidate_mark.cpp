@@ -5,6 +5,7 @@
 
 #include <QPainter>
 #include <QPainterPath>
+#include <QWheelEvent>
 #include <cmath>
 #include <numbers>
 
@@ -91,6 +92,18 @@ CandidateMark::CandidateMark(int mark, QWidget* parent) : QWidget(parent), m_mar
 {
     setFixedSize(30, 30);
     setAccessibleName(mark == 0 ? tr("reference") : tr("candidate %1").arg(markLetter(mark)));
+}
+
+int placesOf(QWheelEvent& event)
+{
+    const int turned = event.angleDelta().y();
+    return turned == 0 ? 0 : turned < 0 ? 1 : -1;
+}
+
+void CandidateMark::wheelEvent(QWheelEvent* event)
+{
+    if (const int places = placesOf(*event); places != 0)
+        emit wheeled(places);
 }
 
 void CandidateMark::paintEvent(QPaintEvent*)

@@ -5,12 +5,15 @@
 
 #include <QWidget>
 
+class QWheelEvent;
+
 namespace hr::app {
 
 /// 0 is the source (S, ink); 1 to 8 the candidates A to H.
 QString markLetter(int mark);
 QColor markColour(int mark);
 /// Filled shape with its letter, centred in `box`.
+int placesOf(QWheelEvent& event); ///< how many to go on; a wheel turned downwards goes down the list
 void paintMark(QPainter& painter, const QRectF& box, int mark);
 
 class CandidateMark : public QWidget {
@@ -19,7 +22,11 @@ public:
     explicit CandidateMark(int mark, QWidget* parent = nullptr);
     QSize sizeHint() const override { return {30, 30}; }
 
+signals:
+    void wheeled(int places); ///< downwards is positive
+
 protected:
+    void wheelEvent(QWheelEvent* event) override;
     void paintEvent(QPaintEvent* event) override;
 
 private:

@@ -5,6 +5,7 @@
 #include "widgets/candidate_mark.h"
 
 #include <QPainter>
+#include <QWheelEvent>
 #include <cmath>
 
 namespace hr::app {
@@ -33,6 +34,12 @@ void FairLine::setCovered(bool covered)
     if (covered)
         setAccessibleDescription(tr("covered during the trial"));
     update();
+}
+
+void FairLine::wheelEvent(QWheelEvent* event)
+{
+    if (const int places = placesOf(*event); places != 0 && !m_covered)
+        emit wheeled(places);
 }
 
 void FairLine::paintEvent(QPaintEvent*)

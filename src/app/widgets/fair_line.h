@@ -25,7 +25,11 @@ public:
     /// Shows nothing: what is heard would be seen on it.
     void setCovered(bool covered);
 
+signals:
+    void wheeled(int places); ///< downwards is positive; not while it is covered
+
 protected:
+    void wheelEvent(QWheelEvent* event) override;
     void paintEvent(QPaintEvent* event) override;
 
 private:

@@ -69,6 +69,12 @@ void Track::setDefault(double value)
     update();
 }
 
+void Track::setLimits(std::optional<std::pair<double, double>> limits)
+{
+    m_limits = limits;
+    update();
+}
+
 double Track::xOf(double value) const
 {
     return handle_radius + processors::trackPosition(m_parameter, value) * (width() - 2 * handle_radius);
@@ -85,6 +91,15 @@ void Track::paintEvent(QPaintEvent*)
     painter.drawLine(QPointF(handle_radius, y), QPointF(width() - handle_radius, y));
     painter.setPen(QPen(p.ink, 2.5, Qt::SolidLine, Qt::RoundCap));
     painter.drawLine(QPointF(handle_radius, y), QPointF(x, y));
+    if (m_limits) { // brackets, open towards each other
+        painter.setPen(QPen(p.faint, 1));
+        for (const auto& [at, inwards] :
+             {std::pair(xOf(m_limits->first), 3.0), std::pair(xOf(m_limits->second), -3.0)}) {
+            painter.drawLine(QPointF(at, y - 7), QPointF(at, y + 7));
+            painter.drawLine(QPointF(at, y - 7), QPointF(at + inwards, y - 7));
+            painter.drawLine(QPointF(at, y + 7), QPointF(at + inwards, y + 7));
+        }
+    }
     painter.setPen(QPen(p.faint, 1.5));
     const double tick = xOf(m_parameter.default_value);
     painter.drawLine(QPointF(tick, y - 6), QPointF(tick, y + 6));
@@ -103,6 +118,8 @@ void Track::moveTo(double value)
 
 void Track::mousePressEvent(QMouseEvent* event)
 {
+    if (event->button() != Qt::LeftButton)
+        return event->ignore(); // a menu is asked for
     // Near the handle one takes hold of it; elsewhere it comes.
     if (std::abs(event->position().x() - xOf(m_value)) > 2 * handle_radius)
         moveTo(processors::valueAt(m_parameter,
@@ -120,9 +137,10 @@ void Track::mouseMoveEvent(QMouseEvent* event)
     moveTo(processors::valueAt(m_parameter, m_grab_position + finer * way));
 }
 
-void Track::mouseDoubleClickEvent(QMouseEvent*)
+void Track::mouseDoubleClickEvent(QMouseEvent* event)
 {
-    moveTo(m_parameter.default_value);
+    if (event->button() == Qt::LeftButton)
+        moveTo(m_parameter.default_value);
 }
 
 void Track::keyPressEvent(QKeyEvent* event)
@@ -234,10 +252,28 @@ void ParameterRow::setHeld(bool on)
     m_held = on;
     showName();
     setRole(m_name, on ? "held" : "faint");
-    const QString comment = QString::fromStdString(m_parameter.comment).toHtmlEscaped();
-    const QString how = on ? tr("Presets and random settings leave it alone; click its name to let it go.")
-                           : tr("Click its name to hold it against presets and random settings.");
-    setToolTip(comment.isEmpty() ? how : comment + QStringLiteral("<br>") + how);
+    showTip();
+}
+
+void ParameterRow::setLimits(std::optional<std::pair<double, double>> limits)
+{
+    m_limited = limits ? tr("Random settings stay between %1 and %2.")
+                             .arg(withUnit(m_parameter, limits->first), withUnit(m_parameter, limits->second))
+                       : QString();
+    if (m_track)
+        m_track->setLimits(limits);
+    showTip();
+}
+
+/// What it is, and what can be done with it.
+void ParameterRow::showTip()
+{
+    QStringList lines{QString::fromStdString(m_parameter.comment).toHtmlEscaped(), m_limited};
+    if (m_holdable)
+        lines << (m_held ? tr("Presets and random settings leave it alone; click its name to let it go.")
+                         : tr("Click its name to hold it against presets and random settings."));
+    lines.removeAll(QString());
+    setToolTip(lines.join(QStringLiteral("<br>")));
 }
 
 void ParameterRow::setNote(const QString& note)

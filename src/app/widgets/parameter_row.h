@@ -9,6 +9,7 @@
 #include <QLineEdit>
 #include <QWidget>
 #include <functional>
+#include <optional>
 
 class QButtonGroup;
 
@@ -23,6 +24,8 @@ public:
 
     void setValue(double value);
     void setDefault(double value);
+    /// Between which random settings stay; empty: anywhere.
+    void setLimits(std::optional<std::pair<double, double>> limits);
     double value() const { return m_value; }
     QSize sizeHint() const override { return {140, 18}; }
 
@@ -43,6 +46,7 @@ private:
 
     processors::ParameterInfo m_parameter;
     double m_value;
+    std::optional<std::pair<double, double>> m_limits;
     double m_grab_x = 0;
     double m_grab_position = 0;
 };
@@ -61,6 +65,7 @@ public:
     /// A click on its name holds it, or lets it go again; so does H on its track.
     void setHoldable();
     void setHeld(bool on);
+    void setLimits(std::optional<std::pair<double, double>> limits);
     /// That its value was given as ("1/8."), beside its name; empty: as a figure.
     void setNote(const QString& note);
 
@@ -79,12 +84,14 @@ private:
     void typed();
     void show(double value);
     void showName();
+    void showTip();
 
     processors::ParameterInfo m_parameter;
     double m_value;
     std::function<double()> m_tempo_bpm;
     bool m_holdable = false;
     bool m_held = false;
+    QString m_limited; // between which values
     QString m_note;
     ElidedLabel* m_name = nullptr;
     QLineEdit* m_edit = nullptr;

@@ -18,6 +18,18 @@ double along(const LiveAxes::Scale& scale, double value)
 
 } // namespace
 
+double LiveAxes::Span::valueAt(double x) const
+{
+    const double part = std::clamp((x - left) / std::max(1.0, right - left), 0.0, 1.0);
+    return scale.logarithmic ? scale.first * std::pow(scale.last / scale.first, part)
+                             : scale.first + part * (scale.last - scale.first);
+}
+
+double LiveAxes::Span::xOf(double value) const
+{
+    return left + (right - left) * along(scale, value);
+}
+
 LiveAxes::LiveAxes(QPainter& painter, const QRectF& all, const QString& name, Scale x, Scale y)
     : m_painter(painter), m_area(all.adjusted(34, 20, -8, -18)), m_x(x), m_y(y)
 {
@@ -30,7 +42,7 @@ LiveAxes::LiveAxes(QPainter& painter, const QRectF& all, const QString& name, Sc
 
 double LiveAxes::x(double value) const
 {
-    return m_area.left() + m_area.width() * along(m_x, value);
+    return spanX().xOf(value);
 }
 
 double LiveAxes::y(double value) const

@@ -15,6 +15,13 @@ public:
         double first = 0, last = 1;
         bool logarithmic = false;
     };
+    /// A scale with the pixels between which it lies.
+    struct Span {
+        Scale scale;
+        double left = 0, right = 1;
+        double valueAt(double x) const; ///< held within the scale
+        double xOf(double value) const;
+    };
     LiveAxes(QPainter& painter, const QRectF& all, const QString& name, Scale x, Scale y);
 
     /// Rules with their numbers at these values.
@@ -24,6 +31,7 @@ public:
     double x(double value) const;
     double y(double value) const; ///< held within the area
     const QRectF& area() const { return m_area; }
+    Span spanX() const { return {m_x, m_area.left(), m_area.right()}; }
 
 private:
     QPainter& m_painter;

@@ -5,6 +5,7 @@
 #include "widgets/candidate_mark.h"
 #include "widgets/live/live_axes.h"
 
+#include <QMouseEvent>
 #include <QPainterPath>
 #include <algorithm>
 #include <cmath>
@@ -14,7 +15,23 @@ namespace hr::app {
 namespace {
 
 constexpr double lowest_dbfs = -96;
+constexpr double grasp_px = 6;                     // an edge is taken hold of within so much
 constexpr double deepest_db = -18, highest_db = 6; // of the gain, unless it goes further
+
+/// What lies beside it is shaded.
+void drawBand(QPainter& painter, const LiveAxes& axes, const SpectrumPicture::Band& band_hz)
+{
+    QColor shade = Theme::palette().rule;
+    shade.setAlpha(120);
+    const QRectF& area = axes.area();
+    const double from = axes.x(band_hz.first);
+    const double to = axes.x(band_hz.second);
+    painter.fillRect(QRectF(area.left(), area.top(), from - area.left(), area.height()), shade);
+    painter.fillRect(QRectF(to, area.top(), area.right() - to, area.height()), shade);
+    painter.setPen(QPen(Theme::palette().action, 2));
+    for (const double x : {from, to})
+        painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()));
+}
 
 void drawCurve(QPainter& painter, const LiveAxes& axes, const std::vector<double>& xs,
                const std::vector<double>& ys)
@@ -45,6 +62,43 @@ void SpectrumPicture::show(const audition::LiveSpectrum* in, const audition::Liv
     update();
 }
 
+void SpectrumPicture::setBand(std::optional<Band> band_hz)
+{
+    m_band_hz = band_hz;
+    setMouseTracking(band_hz.has_value());
+    update();
+}
+
+std::optional<bool> SpectrumPicture::edgeAt(double x) const
+{
+    if (!m_band_hz)
+        return std::nullopt;
+    const double to_lower = std::abs(x - m_span.xOf(m_band_hz->first));
+    const double to_upper = std::abs(x - m_span.xOf(m_band_hz->second));
+    if (std::min(to_lower, to_upper) > grasp_px)
+        return std::nullopt;
+    return to_lower == to_upper ? x > m_span.xOf(m_band_hz->first) : to_upper < to_lower;
+}
+
+void SpectrumPicture::mousePressEvent(QMouseEvent* event)
+{
+    m_dragged = event->button() == Qt::LeftButton ? edgeAt(event->position().x()) : std::nullopt;
+}
+
+void SpectrumPicture::mouseMoveEvent(QMouseEvent* event)
+{
+    const double x = event->position().x();
+    if (m_dragged)
+        emit edgeDragged(*m_dragged, m_span.valueAt(x));
+    else
+        setCursor(edgeAt(x) ? Qt::SplitHCursor : Qt::ArrowCursor);
+}
+
+void SpectrumPicture::mouseReleaseEvent(QMouseEvent*)
+{
+    m_dragged.reset();
+}
+
 void SpectrumPicture::paintEvent(QPaintEvent*)
 {
     QPainter painter(this);
@@ -61,6 +115,9 @@ void SpectrumPicture::paintEvent(QPaintEvent*)
                 {10000, QStringLiteral("10k")},
                 {20000, tr("Hz")}});
     axes.ruleY({-90, -60, -30, 0}, tr("dBFS"));
+    m_span = axes.spanX();
+    if (m_band_hz)
+        drawBand(painter, axes, *m_band_hz);
     QColor faint = markColour(m_mark);
     faint.setAlpha(110);
     painter.setBrush(Qt::NoBrush);

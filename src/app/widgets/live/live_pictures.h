@@ -6,6 +6,7 @@
 #include "audition/live/gain_history.h"
 #include "audition/live/live_levels.h"
 #include "audition/live/live_spectrum.h"
+#include "widgets/live/live_axes.h"
 
 #include <QWidget>
 
@@ -19,10 +20,25 @@ public:
     /// Null: nothing is heard.
     void show(const audition::LiveSpectrum* in, const audition::LiveSpectrum* out, int mark);
 
+    using Band = std::pair<double, double>; ///< from and to, Hz
+    /// Its edges are drawn, and can be dragged; empty: there is none.
+    void setBand(std::optional<Band> band_hz);
+
+signals:
+    void edgeDragged(bool upper, double frequency_hz);
+
 protected:
     void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
 
 private:
+    std::optional<bool> edgeAt(double x) const; ///< whether it is the upper one; empty: none is near
+
+    std::optional<Band> m_band_hz;
+    std::optional<bool> m_dragged; // which edge is held
+    LiveAxes::Span m_span;         // where frequencies were drawn last
     std::vector<double> m_frequencies_hz, m_in_dbfs, m_out_dbfs, m_peaks_dbfs;
     int m_mark = 0;
 };
