@@ -182,6 +182,7 @@ void Transport::replaceEngine(const std::shared_ptr<const audition::Source>& sou
     m_meter = std::make_unique<OutputMeter>(*m_engine);
     m_engine->hear(m_wanted);
     m_engine->setMonitor(m_monitor);
+    m_engine->setBar(m_bar_s * m_rate_hz);
     m_engine->setReference(m_reference);
     m_engine->hearDifference(m_difference);
     m_engine->setScene(scene, position_s ? framesOf(*position_s, m_rate_hz) : scene.loop.first);
@@ -310,6 +311,12 @@ void Transport::setRestarting(bool on)
         return;
     m_restarting = on;
     emit monitorChanged();
+}
+
+void Transport::setBar(double bar_s)
+{
+    m_bar_s = bar_s;
+    m_engine->setBar(bar_s * rateHz());
 }
 
 Underruns Transport::underruns()

@@ -82,6 +82,8 @@ public:
     /// Whether each switch begins the section again, so that the same sound is compared.
     void setRestarting(bool on);
     bool isRestarting() const { return m_restarting; }
+    /// Switches wait for the next bar of this length, counted from the beginning of the source; 0: they do not.
+    void setBar(double bar_s);
     audition::ContenderId audible() const { return m_engine->audible(); }
     std::vector<audition::Engine::LaneState> lanes() const { return m_engine->states(); }
     bool isSettled() const { return m_engine->isSettled(); }
@@ -133,6 +135,7 @@ private:
     audition::Monitor m_monitor;
     bool m_difference = false;
     bool m_restarting = false;
+    double m_bar_s = 0;
     audition::ContenderId m_reference = audition::no_contender;
     std::optional<Asked> m_asked;
     bool m_problem_said = false; // of this source

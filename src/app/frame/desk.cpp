@@ -30,6 +30,7 @@ Desk::Desk(std::unique_ptr<library::Store> opened)
         processors.reload();
         notices.say(summary);
     });
+    connect(&tempo, &SourceTempo::changed, &alternation, &Alternation::followTempo);
     bench.setOffered([this](const QString& id) { return processors.isOffered(id); });
     bench.goOn();
 }

@@ -16,12 +16,42 @@ Alternation::Alternation(LineUp& line_up, Transport& transport, const BlindTrial
         m_frame.reset();
         if (m_every.unit == Unit::Bars && !hasBars())
             set({});
+        followTempo();
     });
 }
 
 bool Alternation::hasBars() const
 {
     return m_sources.of(m_transport.sourceFile()).tempo_bpm > 0;
+}
+
+void Alternation::setInTime(bool on)
+{
+    if (on == m_in_time)
+        return;
+    m_in_time = on;
+    followTempo();
+    emit changed();
+}
+
+void Alternation::followTempo()
+{
+    m_transport.setBar(m_in_time && hasBars() ? barS() : 0);
+}
+
+double Alternation::barS() const
+{
+    return signal::beats_a_bar * 60 / m_sources.of(m_transport.sourceFile()).tempo_bpm;
+}
+
+/// Of so many bars, or of the section: what is asked for in it is heard with the next.
+bool Alternation::isLastBarOf(std::size_t frame, double bars) const
+{
+    const audition::Section loop = m_transport.loop();
+    const double bar_frames = barS() * m_transport.rateHz();
+    const double bar = std::floor(static_cast<double>(frame) / bar_frames);
+    return std::fmod(bar + 1, bars) == 0 ||
+           (bar + 1) * bar_frames >= static_cast<double>(loop.first + loop.frames) - 1;
 }
 
 void Alternation::set(const Every& every)
@@ -44,12 +74,13 @@ void Alternation::follow(std::size_t frame)
         return;
     const double rate_hz = m_transport.rateHz();
     if (m_every.unit == Unit::Bars) {
-        const double length_s =
-            m_every.count * signal::beats_a_bar * 60 / m_sources.of(m_transport.sourceFile()).tempo_bpm;
+        const double length_s = (m_in_time ? 1 : m_every.count) * barS();
         const auto bar = [&](std::size_t at) {
             return std::floor(static_cast<double>(at) / rate_hz / length_s);
         };
-        if (frame < *before || bar(frame) != bar(*before)) // the loop begins anew, or the next bars do
+        // The loop begins anew, or the next bars do; in time, the bar before has to ask for it.
+        if ((frame < *before || bar(frame) != bar(*before)) &&
+            (!m_in_time || isLastBarOf(frame, m_every.count)))
             hearNext();
         return;
     }

@@ -180,6 +180,8 @@ nlohmann::ordered_json BlindTrial::describe(const Contender& contender) const
     nlohmann::ordered_json said{{"title", contender.title.toStdString()}};
     if (contender.isUntreated())
         said["untreated"] = true;
+    else if (contender.rendered)
+        said["rendered"] = contender.rendered->file.toStdString();
     else if (contender.chain)
         said["chain"] = chain::toJson(contender.chainNow());
     else {

@@ -8,6 +8,7 @@
 #include "audition/scene.h"
 #include "chain/chain.h"
 #include "library/collections.h"
+#include "processors/settings.h"
 
 #include <QString>
 #include <array>
@@ -39,10 +40,21 @@ struct Contender {
     std::vector<double> values;
     std::vector<processors::Setting> kept_settings; ///< of a processor that could not be opened
     std::optional<chain::Chain> chain;              ///< as it was opened, where it is one
+    struct Rendered {
+        QString file;
+        QString of; ///< the source it was rendered from: nothing is heard of it on another
+    };
+    std::optional<Rendered> rendered;   ///< where it is a file that was rendered before
+    bool out_of_place = false;          ///< it is, and another source plays
     nlohmann::ordered_json kept_extras; ///< of a chain that is not open yet: what a document says beside it
     bool opening = false;               ///< of a chain: what it holds is being looked up
 
-    std::set<std::size_t> held;           ///< parameters that presets and random settings leave alone
+    QString name;                 ///< what it is called here ("the classic"), where that is not its title
+    bool on = true;               ///< switched off, it is the source, in its place and matched
+    std::set<std::size_t> held;   ///< parameters that presets and random settings leave alone
+    std::set<std::size_t> pinned; ///< parameters that are seen first
+    bool all_seen = false;        ///< not only those that are seen first
+    processors::Limits limits;    ///< between which random settings stay
     std::map<std::size_t, QString> notes; ///< parameters whose value was given as a note ("1/8.")
     bool follows_tempo = false;           ///< these follow the tempo of the source
     std::optional<AppliedPreset> preset;
@@ -69,11 +81,14 @@ struct Contender {
     QString fault;                                     ///< why it is silent
 
     bool isUntreated() const { return mark == 0; }
+    const QString& calledHere() const { return name.isEmpty() ? title : name; }
     const std::optional<double>& loudnessLufs() const { return loop.levels.loudness_lufs; }
     /// How far from the reference, at the most, a repetition of it may be heard.
     double unfairLu() const;
     /// Whether it can be heard and measured: a chain that could not be opened cannot.
-    bool isOpen() const { return isUntreated() || !info.id.empty(); }
+    bool isOpen() const { return isUntreated() || (!info.id.empty() && !out_of_place); }
+    /// By the bench.
+    bool isMeasurable() const { return isOpen() && !isUntreated() && !rendered; }
     std::vector<processors::Setting> settings() const; ///< those that differ from the defaults
     std::vector<processors::Setting>
     settings(const std::vector<double>& of_values) const; ///< the same of others

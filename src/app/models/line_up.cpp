@@ -95,6 +95,7 @@ ContenderId LineUp::add(const QString& processor, const std::vector<processors::
     }
     contender.id = m_next_id++;
     contender.mark = freeMark();
+    recallPins(contender);
     return insert(std::move(contender), place);
 }
 
@@ -252,49 +253,6 @@ void LineUp::take(Contender& contender)
     emit settingsChanged(id);
 }
 
-void LineUp::hold(ContenderId id, std::size_t parameter, bool on)
-{
-    Contender* contender = findMutable(id);
-    if (!contender || parameter >= contender->values.size())
-        return;
-    on ? void(contender->held.insert(parameter)) : void(contender->held.erase(parameter));
-    emit settingsChanged(id);
-}
-
-void LineUp::setNote(ContenderId id, std::size_t parameter, const QString& note)
-{
-    Contender* contender = findMutable(id);
-    if (!contender || parameter >= contender->values.size())
-        return;
-    note.isEmpty() ? void(contender->notes.erase(parameter)) : void(contender->notes[parameter] = note);
-    emit settingsChanged(id);
-}
-
-void LineUp::setFollowsTempo(ContenderId id, bool on)
-{
-    if (Contender* contender = findMutable(id)) {
-        contender->follows_tempo = on;
-        emit settingsChanged(id);
-    }
-}
-
-void LineUp::setPreset(ContenderId id, const AppliedPreset& preset)
-{
-    if (Contender* contender = findMutable(id)) {
-        contender->preset = preset;
-        emit settingsChanged(id);
-    }
-}
-
-void LineUp::setSnapshot(ContenderId id, std::size_t place, std::optional<std::vector<double>> values)
-{
-    Contender* contender = findMutable(id);
-    if (!contender || place >= contender->snapshots.size())
-        return;
-    contender->snapshots[place] = std::move(values);
-    emit settingsChanged(id);
-}
-
 void LineUp::hear(ContenderId id)
 {
     if (id == m_wanted || (!find(id) && std::ranges::find(m_twins, id, &Twin::id) == m_twins.end()))
@@ -302,6 +260,13 @@ void LineUp::hear(ContenderId id)
     m_wanted = id;
     m_transport.hear(id, isJump(audible(), id));
     emit audibleChanged();
+}
+
+void LineUp::hearNext(int places)
+{
+    const auto count = static_cast<int>(m_contenders.size());
+    const int at = std::max(placeOf(m_wanted), 0);
+    hear(m_contenders[static_cast<std::size_t>(((at + places) % count + count) % count)].id);
 }
 
 double LineUp::offsetOf(const Contender& contender) const

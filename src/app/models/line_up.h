@@ -42,6 +42,8 @@ public:
     /// Another like it, behind it.
     ContenderId addCopy(ContenderId of);
     ContenderId addChainFile(const QString& file);
+    /// A sound that was rendered before from the source that plays, or from `of`: it begins where that begins.
+    ContenderId addRendered(const QString& file, const QString& of = {}, int mark = 0);
     /// What it was, for putBack(), which returns it to its place under the same id.
     std::optional<Contender> remove(ContenderId id);
     void putBack(Contender contender, int place);
@@ -52,7 +54,18 @@ public:
     /// All values at once: what is audible stays until they are matched, and is then changed over to, at the
     /// right gain, at one frame. Where they make it fail, it stays as it was, which notice() says.
     void changeTo(ContenderId id, std::vector<double> values, std::optional<AppliedPreset> preset = {});
+
+    // --- beside its values (line_up_extras.cpp) ---
+
+    /// What it is called here; empty: by its title.
+    void setName(ContenderId id, const QString& name);
     void hold(ContenderId id, std::size_t parameter, bool on);
+    void pin(ContenderId id, std::size_t parameter, bool on);
+    /// From now on, whenever one of its kind is added, what is pinned of this one is pinned of that.
+    void rememberPins(ContenderId id);
+    void seeAll(ContenderId id, bool on);
+    /// Between which random settings stay; empty: anywhere.
+    void setLimits(ContenderId id, std::size_t parameter, std::optional<std::pair<double, double>> limits);
     /// As what its value is to be understood ("1/8."), until it is set to another; empty: a figure.
     void setNote(ContenderId id, std::size_t parameter, const QString& note);
     void setFollowsTempo(ContenderId id, bool on);
@@ -61,6 +74,8 @@ public:
 
     /// Audible as soon as it is ready and matched; until then what is audible stays.
     void hear(ContenderId id);
+    /// The one that stands so many places further, round and round.
+    void hearNext(int places);
     ContenderId wanted() const { return m_wanted; }
     ContenderId audible() const { return m_transport.audible(); }
 
@@ -80,6 +95,7 @@ public:
     void setUse(Use use);
     void setAmount(ContenderId id, double percent); ///< 0 to 100
     void setReturn(ContenderId id, double level_db);
+    void setOn(ContenderId id, bool on);
     /// What of the candidates is heard.
     enum class Part {
         Whole,
@@ -142,12 +158,14 @@ private:
     int freeMark(int wanted = 0) const;
     ContenderId insert(Contender contender, int place);
     void updateEngine();
+    void recallPins(Contender& contender) const;
 
     // Processors of the catalogue:
     Result<library::Entry> fittingBuild(const library::Entry& entry) const;
     Result<void> become(Contender& contender, const library::Entry& entry,
                         const std::vector<processors::Setting>& settings);
     void followSource();
+    bool placeRendered(Contender& contender);
 
     // Chains:
     void open(const Contender& contender);
@@ -159,7 +177,8 @@ private:
     audition::WetDry mixOf(const Contender& contender) const;
     audition::Treatment treatmentOf(const Contender& contender) const;
     audition::Treatment keyOf(const Contender& contender) const;
-    void setMixed(ContenderId id, double Contender::*figure, double value);
+    template<class Figure>
+    void setMixed(ContenderId id, Figure Contender::*figure, Figure value);
     void usedOtherwise();
 
     // Matching:

@@ -18,6 +18,8 @@ using nlohmann::ordered_json;
 
 namespace {
 
+constexpr int longest_name = 200;
+
 constexpr std::array<std::pair<Basis, const char*>, 5> bases{{{Basis::Loudness, "loudness"},
                                                               {Basis::Band, "band"},
                                                               {Basis::Rms, "rms"},
@@ -55,12 +57,19 @@ std::optional<double> real(const ordered_json& from, const char* key)
 ordered_json candidate(const Contender& contender)
 {
     ordered_json one{{"letter", letter(contender.mark)}, {"title", contender.title.toStdString()}};
-    if (contender.chain) {
+    if (contender.rendered) {
+        one["rendered"] = {{"file", contender.rendered->file.toStdString()},
+                           {"of", contender.rendered->of.toStdString()}};
+    } else if (contender.chain) {
         one["chain"] = chain::toJson(contender.chainNow());
     } else {
         one["processor"] = contender.processor.toStdString();
         one["settings"] = library::settingsToJson(contender.settings());
     }
+    if (!contender.name.isEmpty())
+        one["name"] = contender.name.toStdString();
+    if (!contender.on)
+        one["on"] = false;
     if (contender.by_hand_db)
         one["gain_db"] = *contender.by_hand_db;
     if (contender.amount_percent != 100)
@@ -74,6 +83,10 @@ ordered_json candidate(const Contender& contender)
     }
     for (const std::size_t held : contender.held)
         one["held"].push_back(contender.info.parameters[held].key);
+    for (const std::size_t pinned : contender.pinned)
+        one["pinned"].push_back(contender.info.parameters[pinned].key);
+    for (const auto& [parameter, limits] : contender.limits)
+        one["limits"][contender.info.parameters[parameter].key] = {limits.first, limits.second};
     for (const auto& [parameter, note] : contender.notes)
         one["notes"][contender.info.parameters[parameter].key] = note.toStdString();
     if (contender.follows_tempo)
@@ -109,7 +122,7 @@ ordered_json part(const ordered_json& document, const char* key)
 }
 
 /// Members of a candidate that need its parameters.
-constexpr std::array extra_keys{"held", "notes", "follows_tempo", "preset", "snapshots"};
+constexpr std::array extra_keys{"held", "pinned", "limits", "notes", "follows_tempo", "preset", "snapshots"};
 
 ordered_json extrasOf(const ordered_json& one)
 {
@@ -126,7 +139,10 @@ void addCandidate(const ordered_json& one, LineUp& line_up)
         return;
     const int mark = markOf(text(one, "letter"));
     ContenderId id = audition::no_contender;
-    if (const auto chain = chain::fromJson(one.value("chain", ordered_json())))
+    if (const ordered_json rendered = part(one, "rendered"); !text(rendered, "file").empty())
+        id = line_up.addRendered(QString::fromStdString(text(rendered, "file")),
+                                 QString::fromStdString(text(rendered, "of")), mark);
+    else if (const auto chain = chain::fromJson(one.value("chain", ordered_json())))
         id = line_up.addChain(*chain, 0, mark);
     else if (const std::string processor = text(one, "processor"); !processor.empty())
         id = line_up.addKept(QString::fromStdString(processor), QString::fromStdString(text(one, "title")),
@@ -134,6 +150,8 @@ void addCandidate(const ordered_json& one, LineUp& line_up)
     if (id == audition::no_contender)
         return;
     line_up.setByHand(id, real(one, "gain_db"));
+    line_up.setName(id, QString::fromStdString(text(one, "name")).left(longest_name));
+    line_up.setOn(id, one.value("on", ordered_json()) != false);
     line_up.setAmount(id, real(one, "amount_percent").value_or(100));
     line_up.setReturn(id, real(one, "return_db").value_or(0));
     if (const Contender* contender = line_up.find(id); contender->isOpen())
@@ -149,10 +167,21 @@ void restoreExtras(const ordered_json& one, const Contender& contender, LineUp& 
     if (!one.is_object())
         return;
     const ContenderId id = contender.id;
+    const auto indexOf = [&contender](const ordered_json& key) {
+        return key.is_string() ? contender.info.parameterIndex(key.get<std::string>()) : std::nullopt;
+    };
     for (const ordered_json& held : part(one, "held"))
-        if (const auto index =
-                held.is_string() ? contender.info.parameterIndex(held.get<std::string>()) : std::nullopt)
+        if (const auto index = indexOf(held))
             line_up.hold(id, *index, true);
+    for (const ordered_json& pinned : part(one, "pinned"))
+        if (const auto index = indexOf(pinned))
+            line_up.pin(id, *index, true);
+    const ordered_json limits = part(one, "limits");
+    if (limits.is_object())
+        for (const auto& [key, ends] : limits.items())
+            if (const auto index = indexOf(key);
+                index && ends.is_array() && ends.size() == 2 && ends[0].is_number() && ends[1].is_number())
+                line_up.setLimits(id, *index, std::pair(ends[0].get<double>(), ends[1].get<double>()));
     const ordered_json notes = part(one, "notes");
     if (notes.is_object())
         for (const auto& [key, note] : notes.items())

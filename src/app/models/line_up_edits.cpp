@@ -45,6 +45,7 @@ private:
 constexpr int the_gain = -1;
 constexpr int the_amount = -2;
 constexpr int the_return = -3;
+constexpr int the_band = -4;
 
 } // namespace
 
@@ -106,6 +107,71 @@ void LineUpEdits::setReturn(ContenderId id, double level_db)
                                       [this, id](double to) { m_line_up.setReturn(id, to); }));
 }
 
+void LineUpEdits::push(const QString& words, std::function<void()> redo, std::function<void()> undo)
+{
+    m_undo.push(new Undoable(words, std::move(redo), std::move(undo)));
+}
+
+void LineUpEdits::setOn(ContenderId id, bool on)
+{
+    const Contender* contender = m_line_up.find(id);
+    if (contender && !contender->isUntreated() && contender->on != on)
+        push(
+            on ? tr("switch %1 on").arg(contender->calledHere())
+               : tr("switch %1 off").arg(contender->calledHere()),
+            [this, id, on] { m_line_up.setOn(id, on); }, [this, id, on] { m_line_up.setOn(id, !on); });
+}
+
+void LineUpEdits::setName(ContenderId id, const QString& name)
+{
+    const Contender* contender = m_line_up.find(id);
+    const QString wanted = contender && name == contender->title ? QString() : name;
+    if (contender && !contender->isUntreated() && contender->name != wanted)
+        push(
+            tr("name %1").arg(contender->title), [this, id, wanted] { m_line_up.setName(id, wanted); },
+            [this, id, before = contender->name] { m_line_up.setName(id, before); });
+}
+
+void LineUpEdits::hold(ContenderId id, std::size_t parameter, bool on)
+{
+    if (const Contender* contender = m_line_up.find(id); contender && contender->held.contains(parameter) != on)
+        push(
+            on ? tr("hold a parameter") : tr("let a parameter go"),
+            [this, id, parameter, on] { m_line_up.hold(id, parameter, on); },
+            [this, id, parameter, on] { m_line_up.hold(id, parameter, !on); });
+}
+
+void LineUpEdits::pin(ContenderId id, std::size_t parameter, bool on)
+{
+    if (const Contender* contender = m_line_up.find(id);
+        contender && contender->pinned.contains(parameter) != on)
+        push(
+            on ? tr("pin a parameter") : tr("unpin a parameter"),
+            [this, id, parameter, on] { pinned(id, parameter, on); },
+            [this, id, parameter, on] { pinned(id, parameter, !on); });
+}
+
+void LineUpEdits::pinned(ContenderId id, std::size_t parameter, bool on)
+{
+    m_line_up.pin(id, parameter, on);
+    m_line_up.rememberPins(id);
+}
+
+void LineUpEdits::setLimits(ContenderId id, std::size_t parameter,
+                            std::optional<std::pair<double, double>> limits)
+{
+    const Contender* contender = m_line_up.find(id);
+    if (!contender)
+        return;
+    const auto known = contender->limits.find(parameter);
+    const auto before = known == contender->limits.end() ? std::nullopt : std::optional(known->second);
+    if (before != limits)
+        push(
+            tr("limit random settings"),
+            [this, id, parameter, limits] { m_line_up.setLimits(id, parameter, limits); },
+            [this, id, parameter, before] { m_line_up.setLimits(id, parameter, before); });
+}
+
 void LineUpEdits::setUse(LineUp::Use use)
 {
     const LineUp::Use before = m_line_up.use();
@@ -118,10 +184,15 @@ void LineUpEdits::setUse(LineUp::Use use)
 void LineUpEdits::setRule(const audition::MatchRule& rule)
 {
     const audition::MatchRule before = m_line_up.rule();
-    if (rule != before && !m_line_up.isTried())
-        m_undo.push(new Undoable(
-            tr("match by something else"), [this, rule] { m_line_up.setRule(rule); },
-            [this, before] { m_line_up.setRule(before); }));
+    if (rule == before || m_line_up.isTried())
+        return;
+    const auto set = [this](const audition::MatchRule& to) { m_line_up.setRule(to); };
+    if (rule.basis == before.basis)
+        m_undo.push(new Moved<audition::MatchRule>(tr("move the band"), {audition::no_contender, the_band},
+                                                   before, rule, set));
+    else
+        push(
+            tr("match by something else"), [set, rule] { set(rule); }, [set, before] { set(before); });
 }
 
 void LineUpEdits::makeReference(ContenderId id)

@@ -21,6 +21,11 @@ public:
     void setByHand(ContenderId id, double gain_db);
     void setAmount(ContenderId id, double percent);
     void setReturn(ContenderId id, double level_db);
+    void setOn(ContenderId id, bool on);
+    void setName(ContenderId id, const QString& name);
+    void hold(ContenderId id, std::size_t parameter, bool on);
+    void pin(ContenderId id, std::size_t parameter, bool on);
+    void setLimits(ContenderId id, std::size_t parameter, std::optional<std::pair<double, double>> limits);
     void setUse(LineUp::Use use);
     void setRule(const audition::MatchRule& rule);
     void makeReference(ContenderId id);
@@ -33,6 +38,9 @@ public:
     void moved(ContenderId id, int from);
 
 private:
+    void pinned(ContenderId id, std::size_t parameter, bool on);
+    void push(const QString& words, std::function<void()> redo, std::function<void()> undo);
+
     LineUp& m_line_up;
     QUndoStack& m_undo;
 };

@@ -3,17 +3,35 @@
 // What stands behind the line-up's contenders: processors of the catalogue, in the build that fits, and chains.
 #include "models/line_up.h"
 
+#include "audition/rendered.h"
 #include "exchange/chain_file.h"
 #include "models/line_up_document.h"
 #include "processors/settings.h"
 #include "processors/value_text.h"
 
 #include <QFile>
+#include <QFileInfo>
 #include <algorithm>
 
 namespace hr::app {
 
 namespace {
+
+/// "chain: Tidepool Four → Cordage Leveller".
+QString stagesText(const chain::Chain& chain, const library::Catalogue& catalogue)
+{
+    QStringList names;
+    for (const chain::Node& node : chain.nodes) {
+        if (node.kind != chain::NodeKind::Stage)
+            continue;
+        const auto entry = catalogue.entry(QString::fromStdString(node.processor));
+        names << (entry                ? entry->title()
+                  : !node.name.empty() ? QString::fromStdString(node.name)
+                                       : QString::fromStdString(node.processor));
+    }
+    return names.isEmpty() ? QObject::tr("chain without a stage")
+                           : QObject::tr("chain: %1").arg(names.join(QObject::tr(" → ")));
+}
 
 /// The defaults of `contender` with these over them; names of what was beyond a stated range.
 QStringList applied(Contender& contender, const std::vector<processors::Setting>& settings)
@@ -97,6 +115,10 @@ void LineUp::followSource()
                     processors::nearestValues(contender.info, contender.settings(contender.coming->values));
             others = true;
         }
+        if (contender.rendered) {
+            others = placeRendered(contender) || others;
+            continue;
+        }
         auto entry = m_store.catalogue.entry(contender.processor);
         auto build = entry ? fittingBuild(*entry) : entry;
         if (!build || build->id.toStdString() == contender.location.id)
@@ -137,12 +159,42 @@ ContenderId LineUp::addChain(const chain::Chain& chain, int place, int mark)
     contender.id = m_next_id++;
     contender.mark = freeMark(mark);
     contender.title = QString::fromStdString(chain.name);
-    contender.maker = tr("chain of %n stage(s)", nullptr, static_cast<int>(chain.nodes.size()));
+    contender.maker = stagesText(chain, m_store.catalogue);
     contender.chain = chain;
     contender.opening = true;
     const ContenderId id = insert(std::move(contender), place);
     open(*find(id));
     return id;
+}
+
+ContenderId LineUp::addRendered(const QString& file, const QString& of, int mark)
+{
+    if (!hasRoom())
+        return audition::no_contender;
+    Contender contender;
+    contender.id = m_next_id++;
+    contender.mark = freeMark(mark);
+    contender.title = QFileInfo(file).completeBaseName();
+    contender.rendered = Contender::Rendered{file, of.isEmpty() ? m_transport.sourceFile() : of};
+    contender.maker = tr("rendered from %1").arg(QFileInfo(contender.rendered->of).completeBaseName());
+    contender.location = audition::renderedAt(QFile::encodeName(file).toStdString());
+    contender.described.id = contender.info.id = contender.location.id;
+    (void)placeRendered(contender);
+    return insert(std::move(contender), 0);
+}
+
+/// Whether it is heard on the source there is has changed.
+bool LineUp::placeRendered(Contender& contender)
+{
+    const bool elsewhere = contender.rendered->of != m_transport.sourceFile();
+    if (elsewhere == contender.out_of_place)
+        return false;
+    contender.out_of_place = elsewhere;
+    ++contender.generation;
+    contender.gain_known = false;
+    contender.match = elsewhere ? MatchState::Failed : MatchState::Waiting;
+    contender.fault = elsewhere ? tr("was rendered from another source") : QString();
+    return true;
 }
 
 void LineUp::keepExtras(ContenderId id, nlohmann::ordered_json extras)

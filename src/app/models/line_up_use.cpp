@@ -57,15 +57,23 @@ void LineUp::setReturn(ContenderId id, double level_db)
     setMixed(id, &Contender::return_db, std::clamp(level_db, least_return_db, most_return_db));
 }
 
-void LineUp::setMixed(ContenderId id, double Contender::*figure, double value)
+void LineUp::setOn(ContenderId id, bool on)
+{
+    setMixed(id, &Contender::on, on);
+}
+
+template<class Figure>
+void LineUp::setMixed(ContenderId id, Figure Contender::*figure, Figure value)
 {
     Contender* contender = findMutable(id);
     if (!contender || contender->isUntreated() || contender->*figure == value || isHeld(id))
         return;
     const audition::WetDry before = mixOf(*contender);
     contender->*figure = value;
-    m_transport.setMix(id, contender->generation, mixOf(*contender));
-    mixedOtherwise(*contender, before);
+    if (contender->isOpen()) {
+        m_transport.setMix(id, contender->generation, mixOf(*contender));
+        mixedOtherwise(*contender, before);
+    }
     emit settingsChanged(id);
 }
 
@@ -73,6 +81,8 @@ audition::WetDry LineUp::mixOf(const Contender& contender) const
 {
     if (contender.isUntreated() || m_part != Part::Whole)
         return {};
+    if (!contender.on)
+        return audition::WetDry::insert(0);
     return m_use == Use::Send ? audition::WetDry::sendAndReturn(signal::dbToLinear(contender.return_db))
                               : audition::WetDry::insert(contender.amount_percent);
 }

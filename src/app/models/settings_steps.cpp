@@ -102,7 +102,8 @@ void SettingsSteps::takeRandom(ContenderId id)
 {
     if (const Contender* contender = m_line_up.find(id))
         take(tr("set %1 at random").arg(contender->title), id,
-             processors::randomValues(contender->info, latestValues(*contender), contender->held, {}, m_random));
+             processors::randomValues(contender->info, latestValues(*contender), contender->held,
+                                      contender->limits, m_random));
 }
 
 void SettingsSteps::storeSnapshot(ContenderId id, std::size_t place)

@@ -16,9 +16,9 @@ constexpr int most_named = 4;          // of what was turned, or measured
 
 QString named(const Contender& contender)
 {
-    return contender.isUntreated()
-               ? QObject::tr("the source")
-               : QChar(QLatin1Char('A').unicode() + contender.mark - 1) + QLatin1Char(' ') + contender.title;
+    return contender.isUntreated() ? QObject::tr("the source")
+                                   : QChar(QLatin1Char('A').unicode() + contender.mark - 1) + QLatin1Char(' ') +
+                                         contender.calledHere();
 }
 
 QString withUnit(const processors::ParameterInfo& parameter, double value)

@@ -126,7 +126,7 @@ void PageBook::beginAbout(const LineUp& line_up, const BenchQueue& bench, const 
     QStringList keys{QStringLiteral("source")};
     QStringList titles;
     for (const Contender& contender : line_up.candidates()) {
-        if (!contender.isOpen())
+        if (!contender.isMeasurable())
             continue;
         subjects.push_back({contender.mark, contender.title.toStdString(), contender.maker.toStdString(),
                             bench.setUpOf(contender)});

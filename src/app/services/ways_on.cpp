@@ -50,7 +50,11 @@ void WaysOn::measure(ContenderId id)
     const Contender* contender = m_line_up.find(id);
     if (!contender || contender->isUntreated())
         return;
-    if (!contender->isOpen())
+    if (contender->rendered)
+        return m_notices.say(
+            tr("%1 is a sound, which the bench has no tests for: measure what it was rendered through.")
+                .arg(contender->calledHere()));
+    if (!contender->isMeasurable())
         return m_notices.say(tr("%1 cannot be measured: it could not be opened.").arg(contender->title));
     m_bench.measure(*contender, {}, m_conditions.now());
     m_navigation.goTo(PageName::Measure);

@@ -1,0 +1,133 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What is known of a contender beside its values: what it is called, what is held, pinned or limited, note
+// values, the preset's name, snapshots. None of it is heard.
+#include "models/line_up.h"
+
+#include <algorithm>
+
+namespace hr::app {
+
+using nlohmann::json;
+
+namespace {
+
+const QString pins_setting = QStringLiteral("pinned");
+
+/// Keys of what is pinned, of each processor; an object.
+json pinsOf(const library::Store& store)
+{
+    json found = json::parse(store.setting(pins_setting).toStdString(), nullptr, false);
+    return found.is_object() ? found : json::object();
+}
+
+} // namespace
+
+void LineUp::setName(ContenderId id, const QString& name)
+{
+    Contender* contender = findMutable(id);
+    if (!contender || contender->isUntreated() || contender->name == name || isHeld(id))
+        return;
+    contender->name = name;
+    emit contendersChanged();
+}
+
+void LineUp::hold(ContenderId id, std::size_t parameter, bool on)
+{
+    Contender* contender = findMutable(id);
+    if (!contender || parameter >= contender->values.size())
+        return;
+    on ? void(contender->held.insert(parameter)) : void(contender->held.erase(parameter));
+    emit settingsChanged(id);
+}
+
+void LineUp::pin(ContenderId id, std::size_t parameter, bool on)
+{
+    Contender* contender = findMutable(id);
+    if (!contender || parameter >= contender->values.size())
+        return;
+    on ? void(contender->pinned.insert(parameter)) : void(contender->pinned.erase(parameter));
+    emit settingsChanged(id);
+}
+
+void LineUp::rememberPins(ContenderId id)
+{
+    const Contender* contender = find(id);
+    if (!contender || contender->processor.isEmpty() || !contender->isOpen())
+        return;
+    json pins = pinsOf(m_store);
+    json& own = pins[contender->processor.toStdString()] = json::array();
+    for (const std::size_t parameter : contender->pinned)
+        own.push_back(contender->info.parameters[parameter].key);
+    if (auto stored = m_store.setSetting(pins_setting, QString::fromStdString(pins.dump())); !stored)
+        emit notice(QString::fromStdString(stored.error().text));
+}
+
+void LineUp::recallPins(Contender& contender) const
+{
+    const json pins = pinsOf(m_store);
+    if (const auto own = pins.find(contender.processor.toStdString()); own != pins.end())
+        for (const json& key : *own)
+            if (const auto index =
+                    key.is_string() ? contender.info.parameterIndex(key.get<std::string>()) : std::nullopt)
+                contender.pinned.insert(*index);
+}
+
+void LineUp::seeAll(ContenderId id, bool on)
+{
+    if (Contender* contender = findMutable(id); contender && contender->all_seen != on) {
+        contender->all_seen = on;
+        emit settingsChanged(id);
+    }
+}
+
+void LineUp::setLimits(ContenderId id, std::size_t parameter, std::optional<std::pair<double, double>> limits)
+{
+    Contender* contender = findMutable(id);
+    if (!contender || parameter >= contender->values.size())
+        return;
+    if (limits) {
+        const double minimum = contender->info.parameters[parameter].minimum;
+        const double maximum = contender->info.parameters[parameter].maximum;
+        contender->limits[parameter] = {std::clamp(std::min(limits->first, limits->second), minimum, maximum),
+                                        std::clamp(std::max(limits->first, limits->second), minimum, maximum)};
+    } else
+        contender->limits.erase(parameter);
+    emit settingsChanged(id);
+}
+
+void LineUp::setNote(ContenderId id, std::size_t parameter, const QString& note)
+{
+    Contender* contender = findMutable(id);
+    if (!contender || parameter >= contender->values.size())
+        return;
+    note.isEmpty() ? void(contender->notes.erase(parameter)) : void(contender->notes[parameter] = note);
+    emit settingsChanged(id);
+}
+
+void LineUp::setFollowsTempo(ContenderId id, bool on)
+{
+    if (Contender* contender = findMutable(id)) {
+        contender->follows_tempo = on;
+        emit settingsChanged(id);
+    }
+}
+
+void LineUp::setPreset(ContenderId id, const AppliedPreset& preset)
+{
+    if (Contender* contender = findMutable(id)) {
+        contender->preset = preset;
+        emit settingsChanged(id);
+    }
+}
+
+void LineUp::setSnapshot(ContenderId id, std::size_t place, std::optional<std::vector<double>> values)
+{
+    Contender* contender = findMutable(id);
+    if (!contender || place >= contender->snapshots.size())
+        return;
+    contender->snapshots[place] = std::move(values);
+    emit settingsChanged(id);
+}
+
+} // namespace hr::app
