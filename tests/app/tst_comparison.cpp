@@ -134,8 +134,8 @@ private slots:
     {
         m_bench->press(Qt::Key_N);
         QVERIFY(m_bench->says(QStringLiteral("200–2000 Hz")));
-        QTRY_VERIFY(m_bench->find<QLineEdit>(QStringLiteral("from")));
-        auto* from = m_bench->find<QLineEdit>(QStringLiteral("from"));
+        QTRY_VERIFY(m_bench->find<QLineEdit>(QStringLiteral("band from")));
+        auto* from = m_bench->find<QLineEdit>(QStringLiteral("band from"));
         from->setFocus();
         from->selectAll();
         QTest::keyClicks(from, QStringLiteral("3k"));
@@ -219,7 +219,7 @@ private slots:
         QVERIFY(std::abs(at(3).gain_db - by_loudness) > 0.3);
         QVERIFY(m_bench->says(QStringLiteral("matched by RMS")));
         choose(QStringLiteral("matched by"), QStringLiteral("one band"));
-        QVERIFY(m_bench->find<QLineEdit>(QStringLiteral("from")));
+        QVERIFY(m_bench->find<QLineEdit>(QStringLiteral("band from")));
         QVERIFY(matched());
         QVERIFY(at(3).loop.levels.band_lufs);
         QVERIFY(m_bench->window->minimumSizeHint().width() <= 1100);

@@ -114,6 +114,21 @@ private slots:
         alternation.set({1, Alternation::Unit::Bars});
         QCOMPARE(alternation.every().count > 0, alternation.hasBars());
         alternation.set({});
+        // In time with the bar, which the tempo tells; back at once when it has none.
+        Transport& transport = m_bench->desk->transport;
+        m_bench->desk->tempo.type(QStringLiteral("120"));
+        QVERIFY(alternation.hasBars());
+        m_bench->press(Qt::Key_B, Qt::ShiftModifier);
+        QVERIFY(alternation.isInTime());
+        transport.seek(static_cast<std::size_t>(0.3 * transport.rateHz()));
+        QTest::qWait(200);
+        lineUp().hear(m_bench->idAt(m_bench->wanted() == 1 ? 2 : 1));
+        QTest::qWait(600);
+        QVERIFY(transport.audible() != lineUp().wanted());
+        QTRY_COMPARE_WITH_TIMEOUT(transport.audible(), lineUp().wanted(), 5000);
+        const double bar = static_cast<double>(transport.position()) / transport.rateHz() / 2;
+        QVERIFY2(bar - std::floor(bar) < 0.3, qPrintable(QString::number(bar)));
+        m_bench->press(Qt::Key_B, Qt::ShiftModifier);
         m_bench->desk->transport.play(false);
     }
 

@@ -25,7 +25,7 @@ class tst_listening : public QObject {
     Desk& desk() const { return *m_bench->desk; }
     LineUp& lineUp() const { return desk().line_up; }
     const Contender& at(int place) const { return m_bench->at(place); }
-    static constexpr QPoint grip{20, 60}; // of a row: under its mark
+    static constexpr QPoint grip{8, 60}; // of a row: beside its mark
 
     ContenderRow* rowOf(ContenderId id) const
     {
@@ -233,10 +233,10 @@ private slots:
         QVERIFY(m_bench->matched());
         const double loud = *at(0).loudnessLufs();
         desk().transport.setLevel(-24);
-        QTRY_VERIFY(lineUp().isMatching());
-        QTRY_VERIFY_WITH_TIMEOUT(!lineUp().isMatching(), 20000);
+        QTRY_VERIFY_WITH_TIMEOUT(at(0).loudnessLufs().value_or(0) < loud - 23, 20000);
         HR_NEAR(*at(0).loudnessLufs(), loud - 24, 0.05);
-        QVERIFY(at(1).loudnessLufs().value_or(-200) < loud - 26); // its threshold is where it was
+        // Its threshold is where it was.
+        QTRY_VERIFY_WITH_TIMEOUT(at(1).loudnessLufs().value_or(-200) < loud - 26, 20000);
         desk().transport.setLevel(0);
     }
 

@@ -167,6 +167,8 @@ QWidget* Playbar::makeFairness()
     row->addWidget(m_fair);
     column->addLayout(row);
     m_line = new FairLine;
+    m_line->setToolTip(tr("The wheel switches from one to the next."));
+    connect(m_line, &FairLine::wheeled, &m_services.line_up, &LineUp::hearNext);
     column->addWidget(m_line, 1);
     return box;
 }

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/listen/band_edges.h"
 
-#include "widgets/basics.h"
+#include "widgets/live/live_pictures.h"
 #include "widgets/parameter_row.h"
 
 #include <QHBoxLayout>
@@ -9,6 +9,8 @@
 namespace hr::app {
 
 namespace {
+
+constexpr int spectrum_height = 104;
 
 processors::ParameterInfo edge(const QString& name, double default_hz)
 {
@@ -25,24 +27,57 @@ processors::ParameterInfo edge(const QString& name, double default_hz)
 
 } // namespace
 
-BandEdges::BandEdges(const ListenServices& services, QWidget* parent) : QWidget(parent), m_services(services)
+BandEdges::BandEdges(const ListenServices& services, QWidget* parent)
+    : LiveViewer(services.live, parent), m_services(services)
 {
     auto* row = new QHBoxLayout(this);
-    row->setContentsMargins(0, 0, 0, 0);
-    row->addWidget(label(tr("the band"), "faint"));
-    m_low = new ParameterRow(edge(tr("from"), audition::Band().low_hz));
-    m_high = new ParameterRow(edge(tr("to"), audition::Band().high_hz));
+    row->setContentsMargins(0, 0, 8, 0);
+    row->setSpacing(16);
+    m_typed = new QVBoxLayout;
+    m_typed->setSpacing(4);
+    m_low = new ParameterRow(edge(tr("band from"), audition::Band().low_hz));
+    m_high = new ParameterRow(edge(tr("band to"), audition::Band().high_hz));
     connect(m_low, &ParameterRow::changed, this, [this](double hz) { setBand(&audition::Band::low_hz, hz); });
     connect(m_high, &ParameterRow::changed, this, [this](double hz) { setBand(&audition::Band::high_hz, hz); });
     for (ParameterRow* one : {m_low, m_high}) {
-        one->setFixedWidth(240);
-        row->addWidget(one);
+        one->setFixedWidth(190);
+        m_typed->addWidget(one);
         connect(one, &ParameterRow::refused, &m_services.notices, &Notices::say);
     }
+    row->addLayout(m_typed);
+    m_spectrum = new SpectrumPicture;
+    m_spectrum->setFixedHeight(spectrum_height);
+    m_spectrum->setToolTip(tr("Drag the edges of the band."));
+    row->addWidget(m_spectrum, 1);
     row->addStretch();
+    alsoOn(*m_spectrum);
     connect(&m_services.line_up, &LineUp::ruleChanged, this, &BandEdges::showRule);
     connect(&m_services.transport, &Transport::monitorChanged, this, &BandEdges::showRule);
     showRule();
+}
+
+void BandEdges::alsoOn(SpectrumPicture& picture)
+{
+    m_spectra.push_back(&picture);
+    connect(&picture, &SpectrumPicture::edgeDragged, this, [this](bool upper, double hz) {
+        setBand(upper ? &audition::Band::high_hz : &audition::Band::low_hz, hz);
+    });
+    if (m_spectra.size() > 1)
+        showRule();
+}
+
+void BandEdges::showSpectrum(bool on)
+{
+    m_spectrum->setVisible(on);
+    m_typed->setDirection(on ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
+}
+
+void BandEdges::refresh()
+{
+    const Contender* contender = m_services.line_up.find(tap().contender());
+    const bool any = tap().hasAny() && contender;
+    m_spectrum->show(any ? &tap().inSpectrum() : nullptr, any ? &tap().outSpectrum() : nullptr,
+                     any ? contender->mark : 0);
 }
 
 /// The edges stay in their order: what is moved past the other takes it along.
@@ -61,7 +96,11 @@ void BandEdges::showRule()
     const audition::MatchRule& rule = m_services.line_up.rule();
     m_low->setValue(rule.band.low_hz);
     m_high->setValue(rule.band.high_hz);
-    setVisible(rule.basis == audition::Basis::Band || m_services.transport.monitor().band);
+    const bool is_used = rule.basis == audition::Basis::Band || m_services.transport.monitor().band;
+    for (SpectrumPicture* spectrum : m_spectra)
+        spectrum->setBand(is_used ? std::optional(SpectrumPicture::Band{rule.band.low_hz, rule.band.high_hz})
+                                  : std::nullopt);
+    setVisible(is_used);
 }
 
 } // namespace hr::app

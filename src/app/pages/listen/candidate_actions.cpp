@@ -2,8 +2,10 @@
 #include "pages/listen/candidate_actions.h"
 
 #include "pages/listen/listen_services.h"
+#include "widgets/name_popup.h"
 
 #include <QMenu>
+#include <QPointer>
 
 namespace hr::app {
 
@@ -79,6 +81,18 @@ void addCandidateActions(const ListenServices& services)
                           Qt::CTRL | Qt::SHIFT | Qt::Key_V, [=] { settings->paste(line_up->wanted()); },
                           [=] { return settings->hindranceToPaste(line_up->wanted()); }});
     addSnapshotActions(services, no_candidate);
+    services.actions.add({QStringLiteral("parameters.all"),
+                          QObject::tr("see all parameters of what is audible, or those that are seen first"),
+                          group, Qt::Key_P,
+                          [=] {
+                              const Contender* wanted = line_up->find(line_up->wanted());
+                              line_up->seeAll(line_up->wanted(), !wanted->all_seen);
+                          },
+                          no_candidate,
+                          [=] {
+                              const Contender* wanted = line_up->find(line_up->wanted());
+                              return wanted && wanted->all_seen;
+                          }});
     services.actions.add({QStringLiteral("settings.follow-tempo"),
                           QObject::tr("let note values of what is audible follow the tempo, or stand"), group,
                           Qt::ALT | Qt::Key_T,
@@ -88,6 +102,17 @@ void addCandidateActions(const ListenServices& services)
                           },
                           no_candidate});
     const QString hearing = QObject::tr("Hearing");
+    services.actions.add({QStringLiteral("candidate.on"), QObject::tr("switch what is audible on or off"),
+                          hearing, Qt::Key_O,
+                          [=] {
+                              const Contender* wanted = line_up->find(line_up->wanted());
+                              edits->setOn(line_up->wanted(), !wanted->on);
+                          },
+                          no_candidate,
+                          [=] {
+                              const Contender* wanted = line_up->find(line_up->wanted());
+                              return wanted && wanted->on;
+                          }});
     services.actions.add({QStringLiteral("line-up.duplicate"),
                           QObject::tr("put what is audible into the line-up once more"), hearing,
                           Qt::CTRL | Qt::SHIFT | Qt::Key_D, [=] { edits->duplicate(line_up->wanted()); },
@@ -111,6 +136,11 @@ void openCandidateMenu(const ListenServices& services, ContenderId id, QWidget* 
     const auto add = [&](QMenu* to, const QString& text, std::function<void()> what) {
         return to->addAction(text, settings, std::move(what));
     };
+    add(menu, QObject::tr("Call it …"), [=, at = QPointer<QWidget>(at)] {
+        if (const Contender* named = line_up->find(id); named && at)
+            askName(at, QObject::tr("what it is called here, for instance what it is for"), named->calledHere(),
+                    [=](const QString& name) { edits->setName(id, name); });
+    });
     add(menu, QObject::tr("Make it the reference"), [=] { edits->makeReference(id); });
     add(menu, QObject::tr("Duplicate"), [=] { edits->duplicate(id); });
     add(menu, QObject::tr("Move up"), [=] { edits->move(id, -1); });

@@ -88,7 +88,7 @@ void ComparisonLine::showContenders()
     for (const Contender& contender : line_up.contenders())
         m_reference->addItem(contender.isUntreated()
                                  ? tr("the source")
-                                 : tr("%1 %2").arg(markLetter(contender.mark), contender.title),
+                                 : tr("%1 %2").arg(markLetter(contender.mark), contender.calledHere()),
                              static_cast<qulonglong>(contender.id));
     m_reference->setCurrentIndex(m_reference->findData(static_cast<qulonglong>(line_up.reference())));
     for (QWidget* one : findChildren<QWidget*>(Qt::FindDirectChildrenOnly))

@@ -3,49 +3,34 @@
 
 #include "pages/listen/candidate_actions.h"
 #include "pages/listen/loudness_column.h"
+#include "pages/listen/parameter_grid.h"
 #include "theme/theme.h"
 #include "widgets/candidate_mark.h"
 #include "widgets/keep_menu.h"
-#include "widgets/parameter_row.h"
 
 #include <QApplication>
-#include <QGridLayout>
 #include <QMouseEvent>
 #include <QStyle>
-#include <algorithm>
 
 namespace hr::app {
 
 namespace {
 
-constexpr int most_columns = 3;
-constexpr int column_width = 176; // for a name, a value and what is between them
-constexpr int column_gap = 22;
+constexpr int mark_column = 46;
 constexpr int held_ms = 60; // at an edge, a step of the scrolling
 
-processors::ParameterInfo amountParameter()
+/// "0.4 % of a core, late by 2.7 ms": what it takes as it plays.
+QString costText(const audition::Engine::LaneState& lane, double rate_hz)
 {
-    processors::ParameterInfo amount;
-    amount.key = "amount_percent";
-    amount.name = QObject::tr("Amount").toStdString();
-    amount.unit = "%";
-    amount.maximum = 100;
-    amount.default_value = 100;
-    amount.comment =
-        QObject::tr("From the untreated source to all of it, lined up in time and matched.").toStdString();
-    return amount;
-}
-
-processors::ParameterInfo returnParameter()
-{
-    processors::ParameterInfo level;
-    level.key = "return_db";
-    level.name = QObject::tr("Return").toStdString();
-    level.unit = "dB";
-    level.minimum = LineUp::least_return_db;
-    level.maximum = LineUp::most_return_db;
-    level.comment = QObject::tr("At which it comes back, fully wet, beside the source.").toStdString();
-    return level;
+    QStringList words;
+    if (lane.core_share > 0)
+        words
+            << QObject::tr("%1 % of a core").arg(number(100 * lane.core_share, lane.core_share < 0.1 ? 1 : 0));
+    words << (lane.latency_frames == 0
+                  ? QObject::tr("no latency")
+                  : QObject::tr("latency %1 ms")
+                        .arg(number(1000 * static_cast<double>(lane.latency_frames) / rate_hz, 1)));
+    return words.join(QStringLiteral(" · "));
 }
 
 } // namespace
@@ -59,9 +44,10 @@ ContenderRow::ContenderRow(const ListenServices& services, const Contender& cont
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(16, 10, 16, 10);
     row->setSpacing(14);
-    row->addWidget(new CandidateMark(contender.mark), 0, Qt::AlignTop);
+    row->addLayout(makeMark(contender));
     row->addWidget(makeName(contender));
-    row->addWidget(makeParameters(contender), 1);
+    m_parameters = new ParameterGrid(services, contender);
+    row->addWidget(m_parameters, 1);
     m_loudness = new LoudnessColumn(services, contender);
     row->addWidget(m_loudness);
     settingsChanged();
@@ -74,6 +60,28 @@ bool ContenderRow::isOf(const Contender& contender) const
            m_services.transport.rateHz() == m_rate_hz;
 }
 
+/// How it is recognised, and whether it is switched on.
+QLayout* ContenderRow::makeMark(const Contender& contender)
+{
+    auto* column = new QVBoxLayout;
+    column->setSpacing(6);
+    auto* mark = new CandidateMark(contender.mark);
+    mark->setToolTip(tr("The wheel switches from one to the next."));
+    connect(mark, &CandidateMark::wheeled, &m_services.line_up, &LineUp::hearNext);
+    column->addWidget(mark, 0, Qt::AlignHCenter);
+    if (!contender.isUntreated()) {
+        m_on = new Button({});
+        m_on->setCheckable(true);
+        m_on->setFixedWidth(mark_column);
+        m_on->setAccessibleName(tr("%1 is switched on").arg(contender.title));
+        m_on->setToolTip(m_services.actions.tip(QStringLiteral("candidate.on")));
+        connect(m_on, &QPushButton::clicked, this, [this](bool on) { m_services.edits.setOn(m_id, on); });
+        column->addWidget(m_on);
+    }
+    column->addSpacerItem(new QSpacerItem(mark_column, 0, QSizePolicy::Fixed, QSizePolicy::Expanding));
+    return column;
+}
+
 QWidget* ContenderRow::makeName(const Contender& contender)
 {
     auto* box = new QWidget;
@@ -81,16 +89,19 @@ QWidget* ContenderRow::makeName(const Contender& contender)
     auto* column = new QVBoxLayout(box);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(2);
-    auto* name = new ElidedLabel(contender.title);
-    setRole(name, "heading");
-    column->addWidget(name);
-    auto* maker = new ElidedLabel(contender.maker);
-    setRole(maker, "faint");
-    column->addWidget(maker);
+    m_name = new ElidedLabel;
+    setRole(m_name, "heading");
+    column->addWidget(m_name);
+    m_maker = new ElidedLabel;
+    setRole(m_maker, "faint");
+    column->addWidget(m_maker);
     if (!contender.isUntreated()) {
         if (m_services.settings.presets(contender).size() > 1)
             column->addWidget(makePresets());
         column->addLayout(makeButtons(contender));
+        m_cost = new ElidedLabel;
+        setRole(m_cost, "faint");
+        column->addWidget(m_cost);
     }
     column->addStretch();
     return box;
@@ -125,10 +136,11 @@ QLayout* ContenderRow::makeButtons(const Contender& contender)
     buttons->setContentsMargins(0, 4, 0, 0);
     auto* keep = new Button(tr("Keep"));
     auto* measure = new Button(tr("Measure"));
-    measure->setEnabled(m_open);
+    measure->setEnabled(contender.isMeasurable());
+    keep->setEnabled(!contender.rendered);
     auto* more = new Button(tr("⋯"));
     more->setAccessibleName(tr("more about %1").arg(contender.title));
-    more->setToolTip(tr("reference, order, settings, snapshots"));
+    more->setToolTip(tr("name, reference, order, settings, snapshots"));
     auto* remove = new Button(tr("✕"));
     remove->setAccessibleName(tr("remove %1 from the line-up").arg(contender.title));
     remove->setToolTip(tr("remove from the line-up"));
@@ -152,61 +164,6 @@ QLayout* ContenderRow::makeButtons(const Contender& contender)
     return buttons;
 }
 
-QWidget* ContenderRow::makeParameters(const Contender& contender)
-{
-    auto* box = new QWidget;
-    auto* grid = new QGridLayout(box);
-    grid->setContentsMargins(0, 0, 0, 0);
-    grid->setHorizontalSpacing(column_gap);
-    grid->setVerticalSpacing(6);
-    m_grid = grid;
-    if (contender.isUntreated()) {
-        auto* words = label(
-            tr("Everything is turned down to the quietest, never up, over the section that repeats."), "faint");
-        words->setWordWrap(true);
-        grid->addWidget(words, 0, 0, Qt::AlignTop);
-        return box;
-    }
-    int shown = 0;
-    for (std::size_t i = 0; i < contender.info.parameters.size(); ++i) {
-        const auto& parameter = contender.info.parameters[i];
-        auto* line = new ParameterRow(parameter);
-        line->setValue(contender.values[i]);
-        m_parameters.push_back(line);
-        line->setVisible(!parameter.hidden);
-        if (!parameter.hidden)
-            ++shown;
-        connect(line, &ParameterRow::changed, this,
-                [this, i](double value) { m_services.edits.setValue(m_id, i, value); });
-        connect(line, &ParameterRow::noteTyped, this, [this, i](const QString& note, double value) {
-            m_services.edits.setValue(m_id, i, value, note);
-        });
-        line->setTempo([tempo = &m_services.tempo] { return tempo->bpm(); });
-        line->setHoldable();
-        connect(line, &ParameterRow::holdAsked, this,
-                [this, i](bool on) { m_services.line_up.hold(m_id, i, on); });
-        connect(line, &ParameterRow::refused, &m_services.notices, &Notices::say);
-    }
-    m_amount = new ParameterRow(amountParameter());
-    m_return = new ParameterRow(returnParameter());
-    for (ParameterRow* line : {m_amount, m_return}) {
-        line->setParent(box);
-        connect(line, &ParameterRow::refused, &m_services.notices, &Notices::say);
-    }
-    connect(m_amount, &ParameterRow::changed, this,
-            [this](double percent) { m_services.edits.setAmount(m_id, percent); });
-    connect(m_return, &ParameterRow::changed, this,
-            [this](double level_db) { m_services.edits.setReturn(m_id, level_db); });
-    arrange(most_columns);
-    if (shown == 0)
-        grid->addWidget(label(m_open              ? tr("It has no parameters.")
-                              : contender.opening ? tr("opening …")
-                                                  : tr("It stays here until you remove it."),
-                              "faint"),
-                        0, 0);
-    return box;
-}
-
 void ContenderRow::refresh()
 {
     const Contender* contender = m_services.line_up.find(m_id);
@@ -214,57 +171,18 @@ void ContenderRow::refresh()
         return;
     const bool audible = m_services.line_up.audible() == m_id;
     m_loudness->show(*contender);
-    if (m_amount) {
-        const bool send = m_services.line_up.use() == LineUp::Use::Send;
-        m_amount->setValue(contender->amount_percent);
-        m_return->setValue(contender->return_db);
-        m_amount->setVisible(m_open && !send);
-        m_return->setVisible(m_open && send);
-    }
+    m_parameters->show(*contender);
+    m_name->setWhole(contender->calledHere());
+    m_maker->setWhole(contender->name.isEmpty() ? contender->maker
+                                                : tr("%1, %2").arg(contender->title, contender->maker));
+    showOn(*contender);
     if (property("audible").toBool() != audible) {
         setProperty("audible", audible);
         style()->unpolish(this);
         style()->polish(this);
     }
     setAccessibleName(
-        tr("%1 %2, %3").arg(markLetter(contender->mark), contender->title, m_loudness->stateText()));
-}
-
-/// The parameters in so many columns.
-void ContenderRow::arrange(int columns)
-{
-    if (columns == m_columns)
-        return;
-    m_columns = columns;
-    while (QLayoutItem* item = m_grid->takeAt(0))
-        delete item; // its widget stays
-    int shown = 0;
-    const Contender* contender = m_services.line_up.find(m_id);
-    for (std::size_t i = 0; i < m_parameters.size(); ++i)
-        if (contender && !contender->info.parameters[i].hidden) {
-            m_grid->addWidget(m_parameters[i], shown / columns, shown % columns);
-            ++shown;
-        }
-    if (shown == 0)
-        shown = columns; // the first line says that there are none
-    // Of the two only one is shown at a time.
-    for (ParameterRow* line : {m_amount, m_return})
-        m_grid->addWidget(line, shown / columns, shown % columns);
-    for (int row = 0; row < m_grid->rowCount(); ++row)
-        m_grid->setRowStretch(row, 0);
-    m_grid->setRowStretch(m_grid->rowCount(), 1);
-    for (int column = 0; column < most_columns; ++column)
-        m_grid->setColumnStretch(column, column < columns ? 1 : 0);
-}
-
-/// As many columns as there is room for.
-void ContenderRow::resizeEvent(QResizeEvent* event)
-{
-    Sheet::resizeEvent(event);
-    if (m_parameters.empty())
-        return;
-    const int room = m_grid->parentWidget()->width() + column_gap;
-    arrange(std::clamp(room / (column_width + column_gap), 1, most_columns));
+        tr("%1 %2, %3").arg(markLetter(contender->mark), contender->calledHere(), m_loudness->stateText()));
 }
 
 /// What is held, the preset and what it is called now.
@@ -273,11 +191,8 @@ void ContenderRow::settingsChanged()
     const Contender* contender = m_services.line_up.find(m_id);
     if (!contender)
         return;
-    for (std::size_t i = 0; i < m_parameters.size(); ++i) {
-        const auto note = contender->notes.find(i);
-        m_parameters[i]->setNote(note == contender->notes.end() ? QString() : note->second);
-        m_parameters[i]->setHeld(contender->held.contains(i));
-    }
+    m_parameters->show(*contender);
+    showOn(*contender);
     if (!m_preset)
         return;
     const auto& preset = contender->coming ? contender->coming->preset : contender->preset;
@@ -288,9 +203,22 @@ void ContenderRow::settingsChanged()
 
 void ContenderRow::valueChanged(std::size_t parameter)
 {
-    const Contender* contender = m_services.line_up.find(m_id);
-    if (contender && parameter < m_parameters.size())
-        m_parameters[parameter]->setValue(contender->values[parameter]);
+    if (const Contender* contender = m_services.line_up.find(m_id))
+        m_parameters->valueChanged(*contender, parameter);
+}
+
+void ContenderRow::showOn(const Contender& contender)
+{
+    if (!m_on)
+        return;
+    m_on->setChecked(contender.on);
+    m_on->setText(contender.on ? tr("On") : tr("Off"));
+}
+
+void ContenderRow::showCost(const audition::Engine::LaneState& lane)
+{
+    if (m_cost)
+        m_cost->setWhole(m_open && !lane.fault ? costText(lane, m_rate_hz) : QString());
 }
 
 void ContenderRow::mousePressEvent(QMouseEvent* event)

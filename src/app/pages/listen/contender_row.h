@@ -8,12 +8,10 @@
 
 #include <QTimer>
 
-class QGridLayout;
-
 namespace hr::app {
 
 class LoudnessColumn;
-class ParameterRow;
+class ParameterGrid;
 
 class ContenderRow : public Sheet {
     Q_OBJECT
@@ -27,6 +25,8 @@ public:
     void refresh();
     void valueChanged(std::size_t parameter);
     void settingsChanged();
+    /// What it takes of a core, and its latency, as it plays.
+    void showCost(const audition::Engine::LaneState& lane);
 
 signals:
     /// Again and again while it is held.
@@ -36,25 +36,24 @@ protected:
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
-    void resizeEvent(QResizeEvent* event) override;
 
 private:
+    void showOn(const Contender& contender);
+    QLayout* makeMark(const Contender& contender);
     QWidget* makeName(const Contender& contender);
     QWidget* makePresets();
     QLayout* makeButtons(const Contender& contender);
-    QWidget* makeParameters(const Contender& contender);
-    void arrange(int columns);
 
     const ListenServices m_services;
     const ContenderId m_id;
     const std::string m_location; ///< what it was made for
     const bool m_open;
     const double m_rate_hz;
-    std::vector<ParameterRow*> m_parameters;
-    ParameterRow* m_amount = nullptr; // of the whole; null: of the source
-    ParameterRow* m_return = nullptr;
-    QGridLayout* m_grid = nullptr;
-    int m_columns = 0;
+    ParameterGrid* m_parameters = nullptr;
+    ElidedLabel* m_name = nullptr;
+    ElidedLabel* m_maker = nullptr;
+    ElidedLabel* m_cost = nullptr; // null, as the next: of the source
+    QPushButton* m_on = nullptr;
     double m_pressed_y = 0;
     int m_place_before = 0; // when it was pressed
     bool m_dragged = false;

@@ -277,7 +277,7 @@ std::vector<Standing> PreferenceView::standings() const
     std::vector<Standing> all;
     for (const std::size_t candidate : agreement->together) {
         const Contender& contender = trial.tried()[candidate];
-        Standing standing{contender.mark, contender.title, {}, agreement->mean_ranks[candidate], 0, 0};
+        Standing standing{contender.mark, contender.calledHere(), {}, agreement->mean_ranks[candidate], 0, 0};
         for (const audition::Ranking& ranking : trial.sheet().rankings())
             standing.answers.push_back(
                 1.0 + static_cast<double>(std::ranges::find(ranking, candidate) - ranking.begin()));
@@ -380,7 +380,7 @@ std::vector<Standing> RatingView::standings() const
         Standing standing{contender                       ? contender->mark
                           : who == RatingSheet::reference ? 0
                                                           : -1,
-                          contender ? contender->title : QString::fromStdString(names[who]),
+                          contender ? contender->calledHere() : QString::fromStdString(names[who]),
                           {grades[who].given.begin(), grades[who].given.end()},
                           grades[who].median,
                           grades[who].lower_quartile,

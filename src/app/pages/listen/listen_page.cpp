@@ -64,6 +64,7 @@ void ListenPage::showMeters(bool on)
 {
     m_meters->setVisible(on);
     m_listening->showMeters(on);
+    m_band->showSpectrum(!on);
 }
 
 void ListenPage::showTrial()
@@ -99,14 +100,14 @@ QWidget* ListenPage::makeLineUp()
     line_ups->setToolTip(tr("save this line-up under a name, or open another"));
     connect(line_ups, &QPushButton::clicked, this, [this, line_ups] { openLineUpMenu(m_services, line_ups); });
     top->addWidget(line_ups);
-    auto* chain = new Button(tr("Add a chain"));
-    chain->setToolTip(tr("a chain kept in a file"));
-    connect(chain, &QPushButton::clicked, this, [this] {
-        const QString file = QFileDialog::getOpenFileName(this, tr("Add a chain"), {}, tr("Chains (*.json)"));
-        if (!file.isEmpty())
-            m_services.line_up.addChainFile(file);
+    auto* from_file = new Button(tr("Add a file"));
+    from_file->setToolTip(tr("a chain kept in a file, or a sound that was rendered from this source before"));
+    connect(from_file, &QPushButton::clicked, this, [this] {
+        addFile(QFileDialog::getOpenFileName(
+            this, tr("Add a file"), {},
+            tr("Chains and rendered sounds (*.json *.wav *.flac *.aif *.aiff *.ogg *.opus);;All files (*)")));
     });
-    top->addWidget(chain);
+    top->addWidget(from_file);
     auto* trial = new Button(tr("Blind trial"));
     trial->setToolTip(m_services.actions.tip(QStringLiteral("trial.begin")));
     connect(trial, &QPushButton::clicked, this,
@@ -118,7 +119,8 @@ QWidget* ListenPage::makeLineUp()
     page->addLayout(top);
     m_listening = new ListeningRow(m_services);
     page->addWidget(m_listening);
-    page->addWidget(new BandEdges(m_services));
+    m_band = new BandEdges(m_services);
+    page->addWidget(m_band);
 
     m_scroll = new QScrollArea;
     m_scroll->setWidgetResizable(true);
@@ -133,6 +135,7 @@ QWidget* ListenPage::makeLineUp()
     page->addWidget(m_scroll, 1);
     m_meters = new MeterPanel(m_services.live, m_services.line_up);
     m_meters->hide();
+    m_band->alsoOn(m_meters->spectrum());
     auto* below = new QHBoxLayout;
     below->setContentsMargins(0, 0, 8, 0);
     below->addWidget(m_meters);
@@ -160,7 +163,16 @@ QWidget* ListenPage::makeLineUp()
         if (ContenderRow* row = rowOf(id))
             row->settingsChanged();
     });
+    connect(&m_services.transport, &Transport::positionMoved, this, &ListenPage::showCosts);
     return whole;
+}
+
+void ListenPage::addFile(const QString& file)
+{
+    if (file.endsWith(QStringLiteral(".json"), Qt::CaseInsensitive))
+        m_services.line_up.addChainFile(file);
+    else if (!file.isEmpty())
+        m_services.line_up.addRendered(file);
 }
 
 ContenderRow* ListenPage::rowOf(ContenderId id) const
@@ -214,6 +226,18 @@ void ListenPage::reorder()
     m_rows = std::move(rows);
     m_empty->setVisible(m_services.line_up.candidates().empty());
     refresh();
+}
+
+/// A few times a second, while it plays and can be seen.
+void ListenPage::showCosts()
+{
+    constexpr qint64 every_ms = 400;
+    if (!isVisible() || (m_costs_shown.isValid() && m_costs_shown.elapsed() < every_ms))
+        return;
+    m_costs_shown.start();
+    for (const auto& lane : m_services.transport.lanes())
+        if (ContenderRow* row = rowOf(lane.id))
+            row->showCost(lane);
 }
 
 void ListenPage::refresh()

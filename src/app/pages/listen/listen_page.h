@@ -6,6 +6,7 @@
 
 #include "pages/listen/listen_services.h"
 
+#include <QElapsedTimer>
 #include <QWidget>
 
 class QStackedLayout;
@@ -14,6 +15,7 @@ class QVBoxLayout;
 
 namespace hr::app {
 
+class BandEdges;
 class ContenderRow;
 class ElidedLabel;
 class ListeningRow;
@@ -25,12 +27,15 @@ public:
     explicit ListenPage(const ListenServices& services, QWidget* parent = nullptr);
 
     void showMeters(bool on);
+    /// A chain, or a sound that was rendered before; nothing where it is empty.
+    void addFile(const QString& file);
 
 private:
     void reorder();
     ContenderRow* makeRow(const Contender& contender);
     void dragTo(ContenderId id, double global_y);
     void refresh();
+    void showCosts();
     QWidget* makeLineUp();
     void addActions();
     void showTrial();
@@ -44,8 +49,10 @@ private:
     QVBoxLayout* m_column = nullptr;
     QWidget* m_empty = nullptr;
     ListeningRow* m_listening = nullptr;
+    BandEdges* m_band = nullptr;
     MeterPanel* m_meters = nullptr;
     std::vector<ContenderRow*> m_rows;
+    QElapsedTimer m_costs_shown; // invalid: never yet
 };
 
 } // namespace hr::app

@@ -82,8 +82,8 @@ ListeningRow::ListeningRow(const ListenServices& services, QWidget* parent)
     row->addWidget(m_alternation);
     auto* more = new Button(tr("More ⋯"));
     more->setAccessibleName(tr("more ways to listen"));
-    more->setToolTip(
-        tr("wet part alone, key signal, mono below a frequency, polarity, begin again at each switch"));
+    more->setToolTip(tr("wet part alone, key signal, mono below a frequency, polarity, begin again at each "
+                        "switch, switch in time with the bar"));
     connect(more, &QPushButton::clicked, this, [this, more] { openMore(more); });
     row->addWidget(more);
     row->addStretch();
@@ -180,6 +180,16 @@ void ListeningRow::addActions()
                             [transport] { transport->setRestarting(!transport->isRestarting()); },
                             {},
                             [transport] { return transport->isRestarting(); }});
+    Alternation* alternation = &m_services.alternation;
+    m_services.actions.add(
+        {QStringLiteral("listened.in-time"), tr("switch in time with the bar, or at once"), group,
+         Qt::SHIFT | Qt::Key_B, [alternation] { alternation->setInTime(!alternation->isInTime()); },
+         [alternation] {
+             return alternation->hasBars() || alternation->isInTime()
+                        ? QString()
+                        : tr("The source has no tempo: tap it with T, or type it with Shift+T.");
+         },
+         [alternation] { return alternation->isInTime(); }});
     m_services.actions.add({QStringLiteral("listened.difference"), tr("hear the difference from the reference"),
                             group, Qt::Key_D,
                             [transport] { transport->hearDifference(!transport->hearsDifference()); },
@@ -198,7 +208,8 @@ void ListeningRow::openMore(QWidget* at)
 {
     auto* menu = new QMenu(at);
     menu->setAttribute(Qt::WA_DeleteOnClose);
-    for (const char* action : {"listened.wet", "listened.key", "listened.polarity", "listened.restart"})
+    for (const char* action :
+         {"listened.wet", "listened.key", "listened.polarity", "listened.restart", "listened.in-time"})
         menu->addAction(m_services.actions.view(QLatin1String(action), menu));
     QMenu* mono = menu->addMenu(tr("Mono below"));
     Transport* transport = &m_services.transport;

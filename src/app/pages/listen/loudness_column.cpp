@@ -42,6 +42,14 @@ QString basisText(audition::Basis basis)
     return {};
 }
 
+QString switchedInText(double lu)
+{
+    if (std::abs(lu) < 0.05)
+        return QObject::tr("switched in, as loud");
+    return lu > 0 ? QObject::tr("switched in, it gains %1 LU").arg(number(lu, 1))
+                  : QObject::tr("switched in, it loses %1 LU").arg(number(-lu, 1));
+}
+
 } // namespace
 
 LoudnessColumn::LoudnessColumn(const ListenServices& services, const Contender& contender, QWidget* parent)
@@ -52,15 +60,19 @@ LoudnessColumn::LoudnessColumn(const ListenServices& services, const Contender& 
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(3);
     m_before = label({}, "figure");
+    m_switched_in = label({}, "faint");
+    m_switched_in->setToolTip(
+        tr("How much louder or softer than the reference it is before anything is matched: "
+           "what flatters it where nothing is."));
     m_gain = new ParameterRow(gainParameter());
     m_state = label({}, "faint");
     m_state->setWordWrap(true);
     m_difference = label({}, "faint");
     m_difference->setToolTip(tr("Level of what is left when the reference is taken away, both as loud as they "
                                 "are heard and lined up in time."));
-    for (QWidget* one : std::initializer_list<QWidget*>{m_before, m_gain, m_state, m_difference})
+    for (QWidget* one : std::initializer_list<QWidget*>{m_before, m_switched_in, m_gain, m_state, m_difference})
         column->addWidget(one);
-    for (QLabel* text : {m_before, m_state, m_difference})
+    for (QLabel* text : {m_before, m_switched_in, m_state, m_difference})
         text->setAlignment(Qt::AlignRight | Qt::AlignTop);
     column->addStretch();
     connect(m_gain, &ParameterRow::changed, this, &LoudnessColumn::setByHand);
@@ -89,6 +101,8 @@ QString LoudnessColumn::matchText(const Contender& contender) const
         break;
     }
     QStringList words;
+    if (!contender.on)
+        words << tr("switched off");
     if (const QString key = m_services.line_up.keyText(contender); !key.isEmpty())
         words << key;
     const QString basis = contender.by_hand_db ? tr("by hand") : basisText(m_services.line_up.rule().basis);
@@ -123,19 +137,22 @@ void LoudnessColumn::show(const Contender& contender)
     const Contender* reference = line_up.find(line_up.reference());
     const auto& loudness = contender.loudnessLufs();
     m_before->setText(loudness ? tr("before %1 LUFS").arg(number(*loudness, 1)) : QString());
-    m_before->setToolTip(loudness && reference->loudnessLufs() && reference != &contender
-                             ? tr("Switched in, it would change the loudness by %1 LU.")
-                                   .arg(signedNumber(*loudness - *reference->loudnessLufs(), 1))
-                             : QString());
+    const auto& at_reference = reference->loudnessLufs();
+    m_switched_in->setText(loudness && at_reference && reference != &contender
+                               ? switchedInText(*loudness - *at_reference)
+                               : QString());
+    m_switched_in->setVisible(!m_switched_in->text().isEmpty());
     m_gain->setName(contender.by_hand_db ? tr("by hand") : tr("matched by"));
     m_gain->setDefault(contender.matched_db);
     m_gain->setValue(contender.gain_db);
     m_gain->setVisible(loudness.has_value());
     const bool audible = line_up.audible() == m_id;
     const bool wanted = line_up.wanted() == m_id;
-    m_state->setText((audible  ? tr("● audible now\n")
-                      : wanted ? tr("○ audible once matched\n")
-                               : QString()) +
+    const bool waits = contender.match == MatchState::Matched && m_services.alternation.isInTime();
+    m_state->setText((audible           ? tr("● audible now\n")
+                      : waits && wanted ? tr("○ audible with the next bar\n")
+                      : wanted          ? tr("○ audible once matched\n")
+                                        : QString()) +
                      matchText(contender));
     const bool fair =
         contender.match == MatchState::Matched && contender.unfairLu() <= audition::fair_within_lu;

@@ -28,6 +28,7 @@ private:
     const ListenServices m_services;
     const ContenderId m_id;
     QLabel* m_before = nullptr;
+    QLabel* m_switched_in = nullptr; // what it would gain or lose unmatched
     ParameterRow* m_gain = nullptr;
     QLabel* m_state = nullptr;
     QLabel* m_difference = nullptr;

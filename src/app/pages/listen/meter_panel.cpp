@@ -74,7 +74,7 @@ void MeterPanel::refresh()
     const Contender* contender = m_line_up.find(tap().contender());
     const bool any = tap().hasAny() && contender;
     const int mark = any ? contender->mark : 0;
-    m_whose->setWhole(any ? contender->title : tr("Nothing is audible"));
+    m_whose->setWhole(any ? contender->calledHere() : tr("Nothing is audible"));
     const auto f = any ? tap().levels().read() : audition::LiveLevels::Figures{};
     const std::array<QString, 8> texts{text(f.momentary_lufs, "LUFS"),  text(f.short_term_lufs, "LUFS"),
                                        text(f.integrated_lufs, "LUFS"), text(f.range_lu, "LU"),

@@ -22,6 +22,8 @@ class MeterPanel : public LiveViewer {
 public:
     MeterPanel(LiveTap& tap, const LineUp& line_up, QWidget* parent = nullptr);
 
+    SpectrumPicture& spectrum() const { return *m_spectrum; }
+
 private:
     void refresh() override;
 

@@ -26,8 +26,9 @@ constexpr int usual_passes = 4;
 
 QString titled(const Contender& contender)
 {
-    return contender.isUntreated() ? contender.title
-                                   : QObject::tr("%1  %2").arg(markLetter(contender.mark), contender.title);
+    return contender.isUntreated()
+               ? contender.calledHere()
+               : QObject::tr("%1  %2").arg(markLetter(contender.mark), contender.calledHere());
 }
 
 /// What is asked before a trial of one kind begins.

@@ -134,8 +134,8 @@ void TrialView::refresh()
     if (trial.stage() == Stage::None)
         return;
     showFrame(tr("%1 against %2 · %3 rounds, fixed before the first answer")
-                  .arg(trial.first().title,
-                       trial.second().isUntreated() ? tr("the untreated source") : trial.second().title)
+                  .arg(trial.first().calledHere(),
+                       trial.second().isUntreated() ? tr("the untreated source") : trial.second().calledHere())
                   .arg(trial.sheet().rounds()));
     trial.stage() == Stage::Over ? showResult() : showQuestion();
     const std::pair now(trial.stage(), trial.sheet().answered());

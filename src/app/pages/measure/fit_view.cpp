@@ -139,8 +139,8 @@ void FitView::fillCandidates()
         const QSignalBlocker quiet(box);
         box->clear();
         for (const Contender& candidate : m_line_up.candidates())
-            if (candidate.isOpen())
-                box->addItem(markLetter(candidate.mark) + QStringLiteral("  ") + candidate.title,
+            if (candidate.isMeasurable())
+                box->addItem(markLetter(candidate.mark) + QStringLiteral("  ") + candidate.calledHere(),
                              QVariant::fromValue<quint64>(candidate.id));
         const int same = box->findData(before);
         box->setCurrentIndex(same >= 0 ? same : std::min(which, box->count() - 1));

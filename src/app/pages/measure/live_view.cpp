@@ -96,7 +96,7 @@ void LiveView::refresh()
     const Contender* contender = m_line_up.find(tap().contender());
     const bool any = tap().hasAny() && contender;
     const int mark = any ? contender->mark : 0;
-    m_whose->setWhole(any ? contender->title : tr("Nothing is audible: space plays, 1 to 8 choose."));
+    m_whose->setWhole(any ? contender->calledHere() : tr("Nothing is audible: space plays, 1 to 8 choose."));
     m_pitch->setText(any ? pitchText() : QString());
     m_spectrum->show(any ? &tap().inSpectrum() : nullptr, any ? &tap().outSpectrum() : nullptr, mark);
     m_stereo->show(any ? &tap().levels() : nullptr, mark);

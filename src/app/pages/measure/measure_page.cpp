@@ -115,7 +115,7 @@ QWidget* MeasurePage::makeTop()
     m_measure->setToolTip(tr("The ticked tests on every candidate"));
     connect(m_measure, &QPushButton::clicked, this, [this] {
         for (const Contender& contender : m_services.line_up.candidates())
-            if (contender.isOpen())
+            if (contender.isMeasurable())
                 m_services.bench.measure(contender, m_tests->ticked(), m_services.conditions.now());
     });
     row->addWidget(m_measure);
@@ -181,8 +181,10 @@ void MeasurePage::reload()
     setRole(m_conditions, m_services.conditions.areStandard() ? "faint" : "caution");
     m_benched.clear();
     for (const Contender& contender : m_services.line_up.candidates()) {
-        Benched benched{contender.mark, contender.title, {}, {}, false};
-        if (contender.isOpen()) {
+        if (contender.rendered)
+            continue; // a sound is no processor
+        Benched benched{contender.mark, contender.calledHere(), {}, {}, false};
+        if (contender.isMeasurable()) {
             const library::SetUp set_up = m_services.bench.setUpOf(contender);
             benched.set_up = set_up.key();
             if (auto readings = m_services.store.runs.of(set_up, m_services.conditions.now()))

@@ -110,7 +110,7 @@ void WritePage::beginFromLineUp()
                                  : QString();
     m_services.book.beginAbout(m_services.line_up, m_services.bench, heard_on);
     for (const Contender& contender : m_services.line_up.candidates())
-        if (contender.isOpen())
+        if (contender.isMeasurable())
             m_services.bench.measure(contender); // what is missing comes while one writes
     m_services.navigation.goTo(PageName::Write);
 }
