@@ -4,7 +4,6 @@
 #include <algorithm>
 #include <array>
 #include <cctype>
-#include <ranges>
 #include <regex>
 #include <span>
 #include <utility>
@@ -230,9 +229,12 @@ template<class Holds>
 std::string_view firstOf(std::span<const Words> table, const Holds& holds)
 {
     for (const auto& [kind, all] : table)
-        for (const auto word : std::views::split(all, '|'))
-            if (holds(std::string_view(word.begin(), word.end())))
+        for (auto left = all; !left.empty();) {
+            const auto word = left.substr(0, left.find('|'));
+            if (holds(word))
                 return kind;
+            left.remove_prefix(std::min(left.size(), word.size() + 1));
+        }
     return {};
 }
 
