@@ -69,6 +69,22 @@ private slots:
         QVERIFY(figures.misfit_db < 0.02);
     }
 
+    /// Between two steps knees of many widths look the same; the level at the threshold tells them apart.
+    void aSharpKneeBetweenTwoStepsIsTold()
+    {
+        for (const double knee_db : {0.0, 0.3, 0.6, 0.9}) {
+            const bench::KneeModel model{false, -19.5, 0.25, knee_db, 3, 200};
+            const auto curve = curveOf(model);
+            const auto first = bench::readLevelCurve(curve);
+            HR_NEAR(*first.threshold_db, -19.5, 0.01);
+            const auto figures = bench::refined(
+                first, curve, {{*first.threshold_db, *first.threshold_db + model.gainDb(*first.threshold_db)}});
+            HR_NEAR(*figures.knee_db, knee_db, 0.05);
+            HR_NEAR(*figures.threshold_db, -19.5, 0.01);
+            HR_NEAR(*figures.ratio, 4, 0.01);
+        }
+    }
+
     void aStraightLineHasOnlyItsGain()
     {
         const auto figures = bench::readLevelCurve(curveOf({false, 0, 1, 0, -7, 200}));

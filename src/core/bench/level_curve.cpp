@@ -18,6 +18,7 @@ constexpr double jump_db = 3;
 /// Flatter than this above the threshold is a limiter, steeper below it a gate.
 constexpr double limiting_ratio = 20.1;
 constexpr double widest_knee_db = 60;
+constexpr double unlimited_db = 200; // a range that is none
 constexpr double least_neutral_db = 2;
 /// A model whose neutral part is not seen has to fit better by this.
 constexpr double unseen_neutral_db = 0.1;
@@ -146,7 +147,7 @@ KneeModel fitted(const LevelCurve& curve)
                         const double neutral = gainAt(curve, below ? curve.size() - 1 : 0);
                         const double farthest = gainAt(curve, below ? 0 : curve.size() - 1);
                         KneeFit fit{curve,
-                                    {below, low + part * (high - low), slope, knee_db, neutral, 200},
+                                    {below, low + part * (high - low), slope, knee_db, neutral, unlimited_db},
                                     levels_off};
                         if (levels_off)
                             fit.model.range_db = std::abs(farthest - neutral);
@@ -172,6 +173,23 @@ std::string kindOf(const KneeModel& model)
     return model.slope > 1 ? "expander" : model.slope < 1 / limiting_ratio ? "limiter" : "compressor";
 }
 
+/// What the model says, but for the range.
+void putModel(LevelFigures& figures, const LevelCurve& curve)
+{
+    const KneeModel& model = *figures.model;
+    figures.kind = kindOf(model);
+    figures.threshold_db = model.threshold_db;
+    figures.knee_db = model.knee_db;
+    figures.makeup_db = model.makeup_db;
+    figures.misfit_db = misfit(model, curve);
+    figures.neutral_unseen = !neutralIsSeen(model, curve);
+    if (model.threshold_db < curve.front().first || model.threshold_db > curve.back().first)
+        figures.threshold_db = figures.knee_db = std::nullopt;
+    figures.ratio.reset();
+    if (figures.kind != "limiter")
+        figures.ratio = model.slope < 1 ? 1 / model.slope : model.slope;
+}
+
 } // namespace
 
 double KneeModel::gainDb(double level_dbfs) const
@@ -185,6 +203,25 @@ double KneeModel::gainDb(double level_dbfs) const
     else if (2 * over > -knee_db)
         change = turn * (over + knee_db / 2) * (over + knee_db / 2) / (2 * knee_db);
     return makeup_db + std::clamp(change, -range_db, range_db);
+}
+
+LevelFigures refined(LevelFigures figures, LevelCurve curve, const LevelCurve& further)
+{
+    if (!figures.model)
+        return figures;
+    curve.insert(curve.end(), further.begin(), further.end());
+    std::ranges::sort(curve);
+    KneeModel best = *figures.model;
+    for (const double knee_db : {0.02, 0.3, 1.0, figures.model->knee_db}) {
+        KneeFit fit{curve, *figures.model, figures.model->range_db < unlimited_db};
+        fit.model.knee_db = knee_db;
+        improve(fit);
+        if (misfit(fit.model, curve) < misfit(best, curve))
+            best = fit.model;
+    }
+    figures.model = best;
+    putModel(figures, curve);
+    return figures;
 }
 
 LevelFigures readLevelCurve(const LevelCurve& curve, double noise_db)
@@ -210,19 +247,9 @@ LevelFigures readLevelCurve(const LevelCurve& curve, double noise_db)
         figures.range_db = rangeFrom(*figures.makeup_db);
         return figures;
     }
-    const KneeModel model = fitted(curve);
-    figures.model = model;
-    figures.kind = kindOf(model);
-    figures.threshold_db = model.threshold_db;
-    figures.knee_db = model.knee_db;
-    figures.makeup_db = model.makeup_db;
-    figures.range_db = rangeFrom(model.makeup_db);
-    figures.misfit_db = misfit(model, curve);
-    figures.neutral_unseen = !neutralIsSeen(model, curve);
-    if (model.threshold_db < curve.front().first || model.threshold_db > curve.back().first)
-        figures.threshold_db = figures.knee_db = std::nullopt;
-    if (figures.kind != "limiter")
-        figures.ratio = model.slope < 1 ? 1 / model.slope : model.slope;
+    figures.model = fitted(curve);
+    figures.range_db = rangeFrom(figures.model->makeup_db);
+    putModel(figures, curve);
     return figures;
 }
 

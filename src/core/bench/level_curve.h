@@ -45,4 +45,8 @@ struct LevelFigures {
 /// level, RMS; no bend is seen in what is no larger.
 LevelFigures readLevelCurve(const LevelCurve& curve, double noise_db = 0);
 
+/// The same once more, where there is a model, with the output at further input levels: near the threshold they
+/// tell how sharp a knee is that lies between two of the steps.
+LevelFigures refined(LevelFigures figures, LevelCurve curve, const LevelCurve& further);
+
 } // namespace hr::bench

@@ -25,6 +25,8 @@ constexpr double long_hold_s = 0.8;
 constexpr double very_long_hold_s = 2;
 constexpr double straight_within_db = 0.02;
 constexpr double bisected_to_db = 0.1;
+constexpr double sharp_knee_db = 2;
+constexpr double good_fit_db = 0.02;
 /// Opening and closing nearer to one another than this are one threshold.
 constexpr double least_hysteresis_db = 0.5;
 constexpr double longest_usual_hold_s = 1.2;
@@ -277,6 +279,23 @@ FaultOr<void> bisectJump(Subject& subject, SteppedTone& tone, SettledLevels& lev
     return {};
 }
 
+/// A bend that is sharp lies between two steps: what comes out at the threshold itself tells how sharp it is.
+FaultOr<void> lookAtTheBend(Subject& subject, SteppedTone& tone, SettledLevels& levels)
+{
+    const auto& threshold = levels.figures.threshold_db;
+    if (!threshold || levels.figures.knee_db.value_or(sharp_knee_db) >= sharp_knee_db ||
+        levels.figures.misfit_db > good_fit_db)
+        return {};
+    if (auto started = subject.restart(); !started) // nothing is left to be released
+        return started;
+    auto out = tone.settled(*threshold);
+    if (!out)
+        return tl::make_unexpected(out.error());
+    levels.figures =
+        refined(levels.figures, levels.curve, {{*threshold, tone.answerDbfs(*threshold, acLevelDbfs(*out))}});
+    return {};
+}
+
 /// Why there are no dynamics to speak of; empty where there may be.
 std::string whyNoDynamics(const Temper& temper)
 {
@@ -372,6 +391,9 @@ FaultOr<SettledLevels> settleLevels(Subject& subject, SteppedTone& tone)
             return tl::make_unexpected(follows.error());
         levels.saturating = *follows;
     }
+    if (levels.figures.model && !levels.saturating)
+        if (auto done = lookAtTheBend(subject, tone, levels); !done)
+            return tl::make_unexpected(done.error());
     if (levels.figures.jump && !levels.saturating)
         if (auto done = bisectJump(subject, tone, levels); !done)
             return tl::make_unexpected(done.error());
