@@ -86,6 +86,24 @@ private slots:
         HR_NEAR(gain[4000], -6.02, 0.05);
     }
 
+    /// Wherever in a cycle of the tone it begins to recover.
+    void aHoldIsFoundBeforeAShortRelease()
+    {
+        for (double hold_s = 0.05; hold_s < 0.051; hold_s += 0.0001)
+            for (const double release_s : {0.005, 0.0114, 0.05}) {
+                std::vector<double> answer;
+                for (int i = 0; i < 24000; ++i) {
+                    const double t = i / rate_hz;
+                    const double gain_db = t < hold_s ? 0 : -40 * (1 - std::exp(-(t - hold_s) / release_s));
+                    answer.push_back(0.05 * std::pow(10, gain_db / 20) * std::sin(2 * M_PI * 1000 * t));
+                }
+                const auto gain = bench::gainTrace(answer, {1000, -12, -26.02, rate_hz, 0});
+                const auto stood_s = bench::standstillOf(gain, {0, -40}, rate_hz);
+                QVERIFY2(stood_s, qPrintable(QStringLiteral("%1 then %2").arg(hold_s).arg(release_s)));
+                HR_NEAR(*stood_s, hold_s, 0.0003);
+            }
+    }
+
     void arrivalsAreFoundBetweenTheSamples()
     {
         std::vector<std::vector<double>> response(1, std::vector<double>(48000));

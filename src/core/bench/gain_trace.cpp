@@ -33,22 +33,26 @@ double decibels(double ratio)
     return std::max(lowest_db, signal::linearToDb(std::abs(ratio)));
 }
 
-/// Sample against sample, the last one kept over the zeros; empty where the waveform is not followed.
+/// Sample against sample, straight on over the zeros; empty where the waveform is not followed.
 std::vector<double> fromSamples(std::span<const double> answer, const SteppedCycle& tone)
 {
     std::vector<double> gain_db(answer.size(), lowest_db);
-    std::size_t known = answer.size(); // the first that is
+    std::optional<std::size_t> known; // the last that is
     for (std::size_t n = 0; n < answer.size(); ++n) {
         const double sine = std::sin(phaseAt(tone, n));
-        if (std::abs(sine) >= least_part_of_peak) {
-            gain_db[n] = decibels(answer[n] / (amplitudeAt(tone, n) * sine));
-            known = std::min(known, n);
-        } else if (n > 0)
-            gain_db[n] = gain_db[n - 1];
+        if (std::abs(sine) < least_part_of_peak)
+            continue;
+        gain_db[n] = decibels(answer[n] / (amplitudeAt(tone, n) * sine));
+        const std::size_t from = known.value_or(0);
+        const double before = known ? gain_db[from] : gain_db[n];
+        for (std::size_t i = known ? from + 1 : 0; i < n; ++i)
+            gain_db[i] =
+                std::lerp(before, gain_db[n], static_cast<double>(i - from) / static_cast<double>(n - from));
+        known = n;
     }
-    if (known == answer.size())
+    if (!known)
         return {};
-    std::fill_n(gain_db.begin(), known, gain_db[known]);
+    std::fill(gain_db.begin() + static_cast<std::ptrdiff_t>(*known), gain_db.end(), gain_db[*known]);
     const auto cycle =
         std::min(answer.size(), static_cast<std::size_t>(2 * tone.sample_rate_hz / tone.frequency_hz));
     const auto [low, high] = std::ranges::minmax(std::span<const double>(gain_db).last(cycle));
@@ -114,7 +118,8 @@ std::optional<double> standstillOf(std::span<const double> gain_db, const GainCh
         return std::nullopt;
     // Of an exponential the first tenth takes 0.105 time constants, its first half 0.051.
     const double begins = *early - (*later - *early) * 0.0513 / 0.0541;
-    return *first >= begins && begins > 0 ? std::optional(begins) : std::nullopt;
+    const double not_sooner = begins - std::max(0.15 * (*later - *early), 2 / sample_rate_hz);
+    return *first >= not_sooner && begins > 0 ? std::optional(begins) : std::nullopt;
 }
 
 } // namespace hr::bench
