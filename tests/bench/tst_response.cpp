@@ -140,6 +140,21 @@ private slots:
                 HR_NEAR(ms, -std::remainder(exact(f + 0.5) - exact(f - 0.5), 360) / 360 * 1000, 0.02);
     }
 
+    /// Its second octave lies 48 to 96 dB down: there nothing but the filter may be seen.
+    void aSteepSlopeIsReadFarDown()
+    {
+        const double corner_hz = 78.3;
+        const auto reading =
+            response({"reference:high-pass", {}}, {{"frequency_hz", corner_hz}, {"order", 8.0}});
+        HR_VERIFY(reading);
+        const auto db = [&](double f) {
+            return 10 * std::log10(
+                            1 + std::pow(std::tan(M_PI * corner_hz / 48000) / std::tan(M_PI * f / 48000), 16));
+        };
+        const double slope = db(corner_hz / 4) - db(corner_hz / 2);
+        HR_NEAR(*reading->number("slope_low_db_per_octave"), slope, 0.015 * slope);
+    }
+
     void cornersOfTheDiscreteFilter_data()
     {
         QTest::addColumn<double>("corner_hz");

@@ -89,8 +89,9 @@ std::vector<double> withoutWhatDiffers(std::vector<double> response, const std::
             differs += (one - other) * (one - other);
         }
         const double wanted = differs > power ? 0 : 1; // twice the power, where they have nothing in common
-        for (std::size_t i = 0; i < count; ++i) {      // from one to the other over a quarter of it
-            const double part = std::min(1.0, 4 * static_cast<double>(i + 1) / static_cast<double>(count));
+        for (std::size_t i = 0; i < count; ++i) {      // so gently that it leaves no skirts of its own below
+            const double part = 0.5 - 0.5 * std::cos(std::numbers::pi * static_cast<double>(i + 1) /
+                                                     static_cast<double>(count));
             const double now = gain + (wanted - gain) * part;
             response[at + i] = low[at + i] + now * (response[at + i] - low[at + i]);
         }
