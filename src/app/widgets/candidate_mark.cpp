@@ -74,13 +74,20 @@ QColor markColour(int mark)
     return mark == 0 ? Theme::palette().ink : Theme::palette().candidates[(mark - 1) % 8];
 }
 
-void paintMark(QPainter& painter, const QRectF& box, int mark)
+void paintShape(QPainter& painter, const QRectF& box, int mark)
 {
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setPen(Qt::NoPen);
     painter.setBrush(markColour(mark));
     painter.drawPath(shapeOf(mark, box));
+    painter.restore();
+}
+
+void paintMark(QPainter& painter, const QRectF& box, int mark)
+{
+    paintShape(painter, box, mark);
+    painter.save();
     painter.setPen(Theme::palette().sheet);
     painter.setFont(Theme::words(std::max(7, static_cast<int>(box.height() * 0.42)), QFont::Bold));
     const double down = mark == 4 ? box.height() * 0.16 : mark == 6 ? -box.height() * 0.12 : 0;

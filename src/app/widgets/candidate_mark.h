@@ -12,7 +12,9 @@ namespace hr::app {
 /// 0 is the source (S, ink); 1 to 8 the candidates A to H.
 QString markLetter(int mark);
 QColor markColour(int mark);
-/// Filled shape with its letter, centred in `box`.
+/// The filled shape, centred in `box`.
+void paintShape(QPainter& painter, const QRectF& box, int mark);
+/// The same with its letter.
 int placesOf(QWheelEvent& event); ///< how many to go on; a wheel turned downwards goes down the list
 void paintMark(QPainter& painter, const QRectF& box, int mark);
 

@@ -24,8 +24,10 @@ namespace hr::app {
 
 namespace {
 
-constexpr int end_label_px = 84;
-constexpr double finer = 2; // points of a saved picture for each on the screen
+constexpr int end_label_px = 98;
+constexpr int end_shape_px = 11;
+constexpr double end_at = 1.01; // of the width
+constexpr double finer = 2;     // points of a saved picture for each on the screen
 /// Where bars of levels in dB stand.
 constexpr double stem_floor = -150;
 
@@ -40,6 +42,32 @@ double valueAt(const Curve& curve, double x, bool logarithmic)
                                     : (x - before->first) / (next->first - before->first);
     return before->second + part * (next->second - before->second);
 }
+
+/// The shape of a candidate, at the end of its line.
+class EndShape : public QCPAbstractItem {
+public:
+    EndShape(QCustomPlot& plot, int mark, double y)
+        : QCPAbstractItem(&plot), m_position(createPosition(QStringLiteral("position"))), m_mark(mark)
+    {
+        m_position->setTypeX(QCPItemPosition::ptAxisRectRatio);
+        m_position->setTypeY(QCPItemPosition::ptPlotCoords);
+        m_position->setCoords(end_at, y);
+        setClipToAxisRect(false);
+    }
+    double selectTest(const QPointF&, bool, QVariant*) const override { return -1; }
+
+protected:
+    void draw(QCPPainter* painter) override
+    {
+        const QPointF at = m_position->pixelPosition();
+        paintShape(*painter, QRectF(at.x() + 2, at.y() - end_shape_px / 2.0, end_shape_px, end_shape_px),
+                   m_mark);
+    }
+
+private:
+    QCPItemPosition* m_position;
+    int m_mark;
+};
 
 } // namespace
 
@@ -309,10 +337,15 @@ void Plot::labelEnds()
         auto* end = new QCPItemText(m_plot);
         end->position->setTypeX(QCPItemPosition::ptAxisRectRatio);
         end->position->setTypeY(QCPItemPosition::ptPlotCoords);
-        end->position->setCoords(1.01, y);
+        end->position->setCoords(end_at, y);
+        const bool of_a_candidate = curve->mark > 0 && !curve->thin;
+        if (of_a_candidate)
+            m_ends.push_back(new EndShape(*m_plot, curve->mark, y));
+        end->setPadding(QMargins(of_a_candidate ? end_shape_px + 5 : 0, 0, 0, 0));
         end->setPositionAlignment(Qt::AlignLeft | Qt::AlignVCenter);
         end->setFont(Theme::words(Theme::small_px, QFont::DemiBold));
-        end->setText(QFontMetrics(end->font()).elidedText(curve->label, Qt::ElideRight, end_label_px - 8));
+        end->setText(QFontMetrics(end->font())
+                         .elidedText(curve->label, Qt::ElideRight, end_label_px - 8 - end->padding().left()));
         end->setColor(markColour(curve->mark));
         end->setClipToAxisRect(false);
         m_ends.push_back(end);

@@ -67,7 +67,7 @@ ParameterGrid::ParameterGrid(const ListenServices& services, const Contender& co
     for (std::size_t i = 0; i < contender.info.parameters.size(); ++i)
         addParameter(contender, i);
     addMix();
-    m_more = new Button({});
+    m_more = new Button({}, this);
     m_more->setToolTip(m_services.actions.tip(QStringLiteral("parameters.all")));
     connect(m_more, &QPushButton::clicked, this, [this] {
         if (const Contender* now = m_services.line_up.find(m_id))

@@ -60,6 +60,7 @@ TestView::TestView(const QString& test, QWidget* parent) : QWidget(parent), m_te
             continue;
         Plot* plot = plotFor(of);
         m_plots.push_back({&of, plot, plotSheet(QString::fromStdString(of.title), plot)});
+        m_plots.back().sheet->setParent(m_place); // what has no place yet would be a window once it is seen
     }
     place->addWidget(makeChoices());
     m_grid = new QGridLayout;
@@ -88,8 +89,8 @@ QWidget* TestView::makeChoices()
     m_which->addItem(tr("All plots"));
     for (const Shown& shown : m_plots)
         m_which->addItem(QString::fromStdString(shown.of->title));
-    m_which->setVisible(m_plots.size() > 1);
     row->addWidget(m_which);
+    m_which->setVisible(m_plots.size() > 1);
     m_against = new QComboBox;
     m_against->setAccessibleName(tr("what the plots are drawn against"));
     row->addWidget(m_against);
