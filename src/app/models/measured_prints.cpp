@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "models/measured_prints.h"
 
+#include <algorithm>
 #include <cstring>
 
 namespace hr::app {
@@ -10,8 +11,10 @@ namespace {
 /// Bit by bit: what was not measured is no number, and equal all the same.
 bool areEqual(const MeasuredPrints::Prints& a, const MeasuredPrints::Prints& b)
 {
-    return a.ids == b.ids && a.prints.size() == b.prints.size() &&
-           std::memcmp(a.prints.data(), b.prints.data(), a.prints.size() * sizeof(bench::Fingerprint)) == 0;
+    const auto equal = [](const bench::Fingerprint& one, const bench::Fingerprint& other) {
+        return std::memcmp(one.data(), other.data(), sizeof one) == 0;
+    };
+    return a.ids == b.ids && std::ranges::equal(a.prints, b.prints, equal);
 }
 
 } // namespace
