@@ -94,9 +94,9 @@ Plot::Plot(Axis x, Axis y, Drawing drawing, QWidget* parent)
         m_plot->xAxis->setScaleType(QCPAxis::stLogarithmic);
         m_plot->xAxis->setTicker(QSharedPointer<QCPAxisTicker>(new OneTwoFiveTicker(*m_plot->xAxis)));
     } else {
-        m_plot->xAxis->setTicker(QSharedPointer<QCPAxisTicker>(new LevelTicker));
+        m_plot->xAxis->setTicker(QSharedPointer<QCPAxisTicker>(new LevelTicker(*m_plot->xAxis)));
     }
-    m_plot->yAxis->setTicker(QSharedPointer<QCPAxisTicker>(new LevelTicker));
+    m_plot->yAxis->setTicker(QSharedPointer<QCPAxisTicker>(new LevelTicker(*m_plot->yAxis)));
     const auto named = [](const Axis& axis) {
         return axis.unit.isEmpty() ? axis.name : QStringLiteral("%1, %2").arg(axis.name, axis.unit);
     };

@@ -5,6 +5,7 @@
 
 #include "theme/theme.h"
 
+#include <algorithm>
 #include <cmath>
 #include <qcustomplot.h>
 
@@ -40,13 +41,20 @@ private:
     const QCPAxis& m_axis;
 };
 
-/// Steps of 1, 2, 3, 6, 10 or 20 dB, with a real minus.
+/// Steps of 1, 2, 3, 6, 10 or 20 dB, with a real minus; as many as there is room for.
 class LevelTicker : public QCPAxisTicker {
+public:
+    explicit LevelTicker(const QCPAxis& axis) : m_axis(axis) {}
+
 protected:
     double getTickStep(const QCPRange& range) override
     {
+        constexpr double most = 8;
+        constexpr double least_apart_px = 26; // along a line of text
+        const double room =
+            m_axis.orientation() == Qt::Horizontal ? m_axis.axisRect()->width() / least_apart_px : most;
         for (const double step : {0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 3.0, 6.0, 10.0, 20.0, 50.0})
-            if (range.size() / step <= 8)
+            if (range.size() / step <= std::clamp(room, 2.0, most))
                 return step;
         return 100;
     }
@@ -58,6 +66,9 @@ protected:
                                                                                 : 2;
         return number(tick, digits);
     }
+
+private:
+    const QCPAxis& m_axis;
 };
 
 } // namespace hr::app
