@@ -122,8 +122,16 @@ private slots:
         HR_VERIFY(signal::writeAudioFile(file.toStdString(), one, signal::SampleFormat::Float32));
         const ContenderId added = desk().line_up.add(id("breakwater"));
         QCOMPARE(desk().line_up.find(added)->location.id, id("breakwater").toStdString());
+        const auto last = [&] { return desk().line_up.find(added)->info.parameters.size() - 1; };
+        const std::string key = desk().line_up.find(added)->info.parameters[last()].key;
+        desk().line_up.hold(added, last(), true);
+        desk().line_up.setSnapshot(added, 0, desk().line_up.find(added)->values);
         desk().transport.load(file);
         QTRY_COMPARE_WITH_TIMEOUT(desk().line_up.find(added)->location.id, mono.toStdString(), 10000);
+        // What is known of its parameters has come along, by their keys.
+        const Contender& other = *desk().line_up.find(added);
+        QCOMPARE(other.held, (std::set{*other.info.parameterIndex(key)}));
+        QCOMPARE(other.snapshots[0]->size(), other.info.parameters.size());
         desk().undo.undo();
         QTRY_COMPARE(desk().processors.rowCount(), all);
         desk().undo.redo();

@@ -159,6 +159,7 @@ private:
     ContenderId insert(Contender contender, int place);
     void updateEngine();
     void recallPins(Contender& contender) const;
+    static void takeAlong(Contender& contender, const processors::ProcessorInfo& before);
 
     // Processors of the catalogue:
     Result<library::Entry> fittingBuild(const library::Entry& entry) const;

@@ -5,6 +5,7 @@
 #include "models/line_up.h"
 
 #include <algorithm>
+#include <utility>
 
 namespace hr::app {
 
@@ -22,6 +23,34 @@ json pinsOf(const library::Store& store)
 }
 
 } // namespace
+
+/// What is known of its parameters, by their keys: another build may have them in another order, or lack some.
+void LineUp::takeAlong(Contender& contender, const processors::ProcessorInfo& before)
+{
+    const auto placeOf = [&](std::size_t parameter) {
+        return parameter < before.parameters.size()
+                   ? contender.info.parameterIndex(before.parameters[parameter].key)
+                   : std::nullopt;
+    };
+    for (std::set<std::size_t>* known : {&contender.held, &contender.pinned})
+        for (const std::size_t parameter : std::exchange(*known, {}))
+            if (const auto place = placeOf(parameter))
+                known->insert(*place);
+    for (auto& [parameter, limits] : std::exchange(contender.limits, {}))
+        if (const auto place = placeOf(parameter))
+            contender.limits[*place] = limits;
+    for (auto& [parameter, note] : std::exchange(contender.notes, {}))
+        if (const auto place = placeOf(parameter))
+            contender.notes[*place] = note;
+    for (auto& snapshot : contender.snapshots) {
+        if (!snapshot)
+            continue;
+        std::vector<processors::Setting> settings;
+        for (std::size_t i = 0; i < std::min(snapshot->size(), before.parameters.size()); ++i)
+            settings.push_back({before.parameters[i].key, (*snapshot)[i]});
+        snapshot = processors::nearestValues(contender.info, settings);
+    }
+}
 
 void LineUp::setName(ContenderId id, const QString& name)
 {

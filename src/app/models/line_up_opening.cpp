@@ -124,7 +124,9 @@ void LineUp::followSource()
         if (!build || build->id.toStdString() == contender.location.id)
             continue;
         contender.coming.reset();
+        const processors::ProcessorInfo before = contender.info;
         if (become(contender, *entry, settings)) {
+            takeAlong(contender, before);
             contender.kept_settings.clear();
             contender.fault.clear();
             ++contender.generation;
