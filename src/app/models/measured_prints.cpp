@@ -2,7 +2,8 @@
 #include "models/measured_prints.h"
 
 #include <algorithm>
-#include <cstring>
+#include <bit>
+#include <cstdint>
 
 namespace hr::app {
 
@@ -11,8 +12,9 @@ namespace {
 /// Bit by bit: what was not measured is no number, and equal all the same.
 bool areEqual(const MeasuredPrints::Prints& a, const MeasuredPrints::Prints& b)
 {
-    const auto equal = [](const bench::Fingerprint& one, const bench::Fingerprint& other) {
-        return std::memcmp(one.data(), other.data(), sizeof one) == 0;
+    const auto bits = [](float part) { return std::bit_cast<std::uint32_t>(part); };
+    const auto equal = [bits](const bench::Fingerprint& one, const bench::Fingerprint& other) {
+        return std::ranges::equal(one, other, {}, bits, bits);
     };
     return a.ids == b.ids && std::ranges::equal(a.prints, b.prints, equal);
 }

@@ -7,6 +7,7 @@
 #include "pages/listen/listen_services.h"
 
 class QGridLayout;
+class QPushButton;
 
 namespace hr::app {
 
