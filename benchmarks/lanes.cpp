@@ -23,7 +23,9 @@
 #include <chrono>
 #include <cstdio>
 #include <cstdlib>
+#include <deque>
 #include <fstream>
+#include <sstream>
 #include <string>
 #include <unistd.h>
 #include <vector>
@@ -46,17 +48,29 @@ processors::ProcessorInfo infoOf(const hosting::Location& location)
     return (*hosting::openInstance(location))->info();
 }
 
-/// Processor time that the host of a virtual machine took for others, of all cores, since it was started
-/// (proc(5)).
-double stolenSeconds()
+/// Processor time that the host of a virtual machine took for others since it was started: of all cores, then
+/// of each (proc(5)).
+std::vector<double> stolenSeconds()
 {
     std::ifstream stat("/proc/stat");
-    std::string word;
-    double ticks = 0;
-    for (int field = 0; field <= 8 && stat >> word; ++field)
-        if (field == 8)
-            ticks = std::stod(word);
-    return ticks / static_cast<double>(sysconf(_SC_CLK_TCK));
+    std::vector<double> stolen;
+    for (std::string line; std::getline(stat, line) && line.starts_with("cpu");) {
+        std::istringstream words(line);
+        std::string word;
+        for (int field = 0; field <= 8 && words >> word; ++field)
+            if (field == 8)
+                stolen.push_back(std::stod(word) / static_cast<double>(sysconf(_SC_CLK_TCK)));
+    }
+    return stolen;
+}
+
+/// The most that was taken of any one core between the two.
+double mostTaken(const std::vector<double>& before, const std::vector<double>& now)
+{
+    double most = 0;
+    for (std::size_t core = 1; core < std::min(before.size(), now.size()); ++core)
+        most = std::max(most, now[core] - before[core]);
+    return most;
 }
 
 /// Scans the specimens into a catalogue of its own, as a first start does; false where it could not.
@@ -149,18 +163,27 @@ int main(int argc, char** argv)
     // When the machine itself stands still, for half of what lanes are rendered ahead or more: a thread that
     // only sleeps is kept for so long.
     std::vector<Moment> stalls; // read once `watch` has ended
+    std::vector<Moment> thefts; // of a core, for half of it or more
     std::jthread watch([&] {
         hosting::keepPace(hosting::Pace::Ahead);
+        std::deque<std::pair<double, std::vector<double>>> taken; // over the last 40 ms
         for (double before = now_s(); !stop.stop_requested();) {
             std::this_thread::sleep_for(std::chrono::milliseconds(5));
             const double now = now_s();
             if (now - before > 0.020)
                 stalls.emplace_back(before, now);
             before = now;
+            taken.emplace_back(now, stolenSeconds());
+            if (mostTaken(taken.front().second, taken.back().second) >= 0.020) {
+                thefts.emplace_back(taken.front().first, now);
+                taken.clear();
+            } else if (now - taken.front().first > 0.040) {
+                taken.pop_front();
+            }
         }
     });
     engine.play();
-    const double stolen_before_s = stolenSeconds();
+    const double stolen_before_s = stolenSeconds().front();
     const auto output = engine.listen(audition::TapPoint::Sum, audition::no_contender, 1024);
     audition::TapBlock heard;
     float before = 0;
@@ -218,7 +241,7 @@ int main(int argc, char** argv)
     std::printf("xruns a minute: %.1f; of the server beside a busy core alone: %.1f\n",
                 60 * static_cast<double>(xruns.size()) / seconds,
                 60 * static_cast<double>(xruns_bare) / bare_s);
-    std::printf("the host took %.1f s of the cores away\n", stolenSeconds() - stolen_before_s);
+    std::printf("the host took %.1f s of the cores away\n", stolenSeconds().front() - stolen_before_s);
     double longest_s = 0;
     for (const auto& [from, to] : stalls)
         longest_s = std::max(longest_s, to - from);
@@ -227,4 +250,14 @@ int main(int argc, char** argv)
         "of the underruns and %zu of the xruns fell into such a moment, %zu and %zu did not\n",
         stalls.size(), 1000 * longest_s, within(underruns, stalls), within(xruns, stalls),
         underruns.size() - within(underruns, stalls), xruns.size() - within(xruns, stalls));
+    double theft_s = 0;
+    std::vector<Moment> neither;
+    for (const Moment& one : underruns)
+        if (within({one}, stalls) + within({one}, thefts) == 0)
+            neither.push_back(one);
+    for (const auto& [from, to] : thefts)
+        theft_s += to - from + 0.25;
+    std::printf("a core was taken away for half of 40 ms %zu times, which with the quarter of a second behind "
+                "makes up %.0f %% of the time; %zu of the underruns fell into neither\n",
+                thefts.size(), 100 * std::min(1.0, theft_s / seconds), neither.size());
 }
