@@ -13,7 +13,6 @@
 #include "workbench.h"
 
 #include <QLineEdit>
-#include <QMenu>
 #include <QWheelEvent>
 
 using namespace hr;
@@ -59,20 +58,10 @@ class tst_rows : public QObject {
             const auto* edit = one->findChild<QLineEdit*>();
             if (one->isVisible() && edit && edit->accessibleName() == parameter) {
                 emit one->customContextMenuRequested(QPoint());
-                return choose(entry);
+                return m_bench->choose(entry);
             }
         }
         QFAIL(qPrintable(parameter));
-    }
-    void choose(const QString& entry) const
-    {
-        for (auto* menu : m_bench->window->findChildren<QMenu*>())
-            for (QAction* action : menu->actions())
-                if (menu->isVisible() && action->text().startsWith(entry)) {
-                    menu->close(); // as it does by itself, before anything else opens
-                    return action->trigger();
-                }
-        QFAIL(qPrintable(entry));
     }
     static void turnWheel(QWidget* over, int notches)
     {
@@ -162,7 +151,7 @@ private slots:
         auto* more = m_bench->find<QPushButton>(QStringLiteral("more about %1").arg(of(id).title));
         QVERIFY(more);
         QTest::mouseClick(more, Qt::LeftButton);
-        choose(QStringLiteral("Call it"));
+        m_bench->choose(QStringLiteral("Call it"));
         const QString asked = QStringLiteral("what it is called here, for instance what it is for");
         auto* name = m_bench->find<QLineEdit>(asked);
         QVERIFY(name);

@@ -10,6 +10,7 @@
 #include "support/fixtures.h"
 
 #include <QLabel>
+#include <QMenu>
 #include <QPushButton>
 
 namespace hr::test {
@@ -98,6 +99,24 @@ public:
         (void)activated();
         QWidget* focused = window->focusWidget();
         QTest::keyClick(focused ? focused : window.get(), key, modifiers);
+    }
+
+    /// Of an open menu, or of one below it.
+    void choose(const QString& entry) const
+    {
+        for (auto* menu : window->findChildren<QMenu*>()) {
+            if (!menu->isVisible())
+                continue;
+            QList<QAction*> actions = menu->actions();
+            for (const auto* below : menu->findChildren<QMenu*>())
+                actions += below->actions();
+            for (QAction* action : actions)
+                if (action->text().startsWith(entry)) {
+                    menu->close(); // as it does by itself, before anything else opens
+                    return action->trigger();
+                }
+        }
+        QFAIL(qPrintable(entry));
     }
 
     /// Where there is room for all of it, or to whoever reads with their ears.

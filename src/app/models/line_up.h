@@ -158,6 +158,7 @@ private:
     int freeMark(int wanted = 0) const;
     ContenderId insert(Contender contender, int place);
     void updateEngine();
+    void putAmong(ContenderId id, std::set<std::size_t> Contender::*which, std::size_t parameter, bool on);
     void recallPins(Contender& contender) const;
     static void takeAlong(Contender& contender, const processors::ProcessorInfo& before);
 

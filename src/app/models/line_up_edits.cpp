@@ -74,9 +74,7 @@ void LineUpEdits::setValue(ContenderId id, std::size_t parameter, double value, 
 void LineUpEdits::setFollowsTempo(ContenderId id, bool on)
 {
     if (const Contender* contender = m_line_up.find(id); contender && contender->follows_tempo != on)
-        m_undo.push(new Undoable(
-            tr("follow the tempo"), [this, id, on] { m_line_up.setFollowsTempo(id, on); },
-            [this, id, on] { m_line_up.setFollowsTempo(id, !on); }));
+        turn(tr("follow the tempo"), on, [this, id](bool to) { m_line_up.setFollowsTempo(id, to); });
 }
 
 void LineUpEdits::setByHand(ContenderId id, double gain_db)
@@ -112,14 +110,18 @@ void LineUpEdits::push(const QString& words, std::function<void()> redo, std::fu
     m_undo.push(new Undoable(words, std::move(redo), std::move(undo)));
 }
 
+void LineUpEdits::turn(const QString& words, bool on, const std::function<void(bool)>& set)
+{
+    push(
+        words, [set, on] { set(on); }, [set, on] { set(!on); });
+}
+
 void LineUpEdits::setOn(ContenderId id, bool on)
 {
-    const Contender* contender = m_line_up.find(id);
-    if (contender && !contender->isUntreated() && contender->on != on)
-        push(
-            on ? tr("switch %1 on").arg(contender->calledHere())
-               : tr("switch %1 off").arg(contender->calledHere()),
-            [this, id, on] { m_line_up.setOn(id, on); }, [this, id, on] { m_line_up.setOn(id, !on); });
+    if (const Contender* contender = m_line_up.find(id);
+        contender && !contender->isUntreated() && contender->on != on)
+        turn((on ? tr("switch %1 on") : tr("switch %1 off")).arg(contender->calledHere()), on,
+             [this, id](bool to) { m_line_up.setOn(id, to); });
 }
 
 void LineUpEdits::setName(ContenderId id, const QString& name)
@@ -135,26 +137,18 @@ void LineUpEdits::setName(ContenderId id, const QString& name)
 void LineUpEdits::hold(ContenderId id, std::size_t parameter, bool on)
 {
     if (const Contender* contender = m_line_up.find(id); contender && contender->held.contains(parameter) != on)
-        push(
-            on ? tr("hold a parameter") : tr("let a parameter go"),
-            [this, id, parameter, on] { m_line_up.hold(id, parameter, on); },
-            [this, id, parameter, on] { m_line_up.hold(id, parameter, !on); });
+        turn(on ? tr("hold a parameter") : tr("let a parameter go"), on,
+             [this, id, parameter](bool to) { m_line_up.hold(id, parameter, to); });
 }
 
 void LineUpEdits::pin(ContenderId id, std::size_t parameter, bool on)
 {
     if (const Contender* contender = m_line_up.find(id);
         contender && contender->pinned.contains(parameter) != on)
-        push(
-            on ? tr("pin a parameter") : tr("unpin a parameter"),
-            [this, id, parameter, on] { pinned(id, parameter, on); },
-            [this, id, parameter, on] { pinned(id, parameter, !on); });
-}
-
-void LineUpEdits::pinned(ContenderId id, std::size_t parameter, bool on)
-{
-    m_line_up.pin(id, parameter, on);
-    m_line_up.rememberPins(id);
+        turn(on ? tr("pin a parameter") : tr("unpin a parameter"), on, [this, id, parameter](bool to) {
+            m_line_up.pin(id, parameter, to);
+            m_line_up.rememberPins(id);
+        });
 }
 
 void LineUpEdits::setLimits(ContenderId id, std::size_t parameter,
@@ -176,9 +170,9 @@ void LineUpEdits::setUse(LineUp::Use use)
 {
     const LineUp::Use before = m_line_up.use();
     if (use != before && !m_line_up.isTried())
-        m_undo.push(new Undoable(
+        push(
             use == LineUp::Use::Send ? tr("put the candidates on a send") : tr("make the candidates inserts"),
-            [this, use] { m_line_up.setUse(use); }, [this, before] { m_line_up.setUse(before); }));
+            [this, use] { m_line_up.setUse(use); }, [this, before] { m_line_up.setUse(before); });
 }
 
 void LineUpEdits::setRule(const audition::MatchRule& rule)
@@ -199,9 +193,9 @@ void LineUpEdits::makeReference(ContenderId id)
 {
     const ContenderId before = m_line_up.reference();
     if (const Contender* contender = m_line_up.find(id); contender && id != before && !m_line_up.isTried())
-        m_undo.push(new Undoable(
+        push(
             tr("make %1 the reference").arg(contender->title), [this, id] { m_line_up.setReference(id); },
-            [this, before] { m_line_up.setReference(before); }));
+            [this, before] { m_line_up.setReference(before); });
 }
 
 void LineUpEdits::remove(ContenderId id)
@@ -215,7 +209,7 @@ void LineUpEdits::remove(ContenderId id)
         std::optional<Contender> contender;
     };
     const auto removed = std::make_shared<Removed>();
-    m_undo.push(new Undoable(
+    push(
         tr("remove %1").arg(leaving->title),
         [this, id, removed] {
             *removed = {m_line_up.placeOf(id), m_line_up.reference() == id, std::nullopt};
@@ -227,7 +221,7 @@ void LineUpEdits::remove(ContenderId id)
             m_line_up.putBack(*removed->contender, removed->place);
             if (removed->reference)
                 m_line_up.setReference(id);
-        }));
+        });
 }
 
 void LineUpEdits::duplicate(ContenderId id)
@@ -237,14 +231,14 @@ void LineUpEdits::duplicate(ContenderId id)
         return;
     const auto added = std::make_shared<ContenderId>(audition::no_contender);
     const auto gone = std::make_shared<std::optional<Contender>>();
-    m_undo.push(new Undoable(
+    push(
         tr("duplicate %1").arg(contender->title),
         [this, id, added, gone] {
             if (*gone)
                 return m_line_up.putBack(**gone, m_line_up.placeOf(id) + 1);
             *added = m_line_up.addCopy(id);
         },
-        [this, added, gone] { *gone = m_line_up.remove(*added); }));
+        [this, added, gone] { *gone = m_line_up.remove(*added); });
 }
 
 void LineUpEdits::move(ContenderId id, int places)
@@ -254,9 +248,9 @@ void LineUpEdits::move(ContenderId id, int places)
     const int to = std::clamp(from + places, 1, static_cast<int>(m_line_up.candidates().size()));
     if (!contender || contender->isUntreated() || to == from)
         return;
-    m_undo.push(new Undoable(
+    push(
         tr("move %1").arg(contender->title), [this, id, to] { m_line_up.move(id, to); },
-        [this, id, from] { m_line_up.move(id, from); }));
+        [this, id, from] { m_line_up.move(id, from); });
 }
 
 void LineUpEdits::moved(ContenderId id, int from)

@@ -38,8 +38,9 @@ public:
     void moved(ContenderId id, int from);
 
 private:
-    void pinned(ContenderId id, std::size_t parameter, bool on);
     void push(const QString& words, std::function<void()> redo, std::function<void()> undo);
+    /// Something that is on or off.
+    void turn(const QString& words, bool on, const std::function<void(bool)>& set);
 
     LineUp& m_line_up;
     QUndoStack& m_undo;

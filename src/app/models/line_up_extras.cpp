@@ -63,19 +63,21 @@ void LineUp::setName(ContenderId id, const QString& name)
 
 void LineUp::hold(ContenderId id, std::size_t parameter, bool on)
 {
-    Contender* contender = findMutable(id);
-    if (!contender || parameter >= contender->values.size())
-        return;
-    on ? void(contender->held.insert(parameter)) : void(contender->held.erase(parameter));
-    emit settingsChanged(id);
+    putAmong(id, &Contender::held, parameter, on);
 }
 
 void LineUp::pin(ContenderId id, std::size_t parameter, bool on)
 {
+    putAmong(id, &Contender::pinned, parameter, on);
+}
+
+/// Or takes it out again.
+void LineUp::putAmong(ContenderId id, std::set<std::size_t> Contender::*which, std::size_t parameter, bool on)
+{
     Contender* contender = findMutable(id);
     if (!contender || parameter >= contender->values.size())
         return;
-    on ? void(contender->pinned.insert(parameter)) : void(contender->pinned.erase(parameter));
+    on ? void((contender->*which).insert(parameter)) : void((contender->*which).erase(parameter));
     emit settingsChanged(id);
 }
 
@@ -88,7 +90,8 @@ void LineUp::rememberPins(ContenderId id)
     json& own = pins[contender->processor.toStdString()] = json::array();
     for (const std::size_t parameter : contender->pinned)
         own.push_back(contender->info.parameters[parameter].key);
-    if (auto stored = m_store.setSetting(pins_setting, QString::fromStdString(pins.dump())); !stored)
+    const std::string text = pins.dump(-1, ' ', false, json::error_handler_t::replace);
+    if (auto stored = m_store.setSetting(pins_setting, QString::fromStdString(text)); !stored)
         emit notice(QString::fromStdString(stored.error().text));
 }
 

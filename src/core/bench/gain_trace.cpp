@@ -118,6 +118,7 @@ std::optional<double> standstillOf(std::span<const double> gain_db, const GainCh
         return std::nullopt;
     // Of an exponential the first tenth takes 0.105 time constants, its first half 0.051.
     const double begins = *early - (*later - *early) * 0.0513 / 0.0541;
+    // What is extrapolated is known to a sample or two, and to a part of what it comes from.
     const double not_sooner = begins - std::max(0.15 * (*later - *early), 2 / sample_rate_hz);
     return *first >= not_sooner && begins > 0 ? std::optional(begins) : std::nullopt;
 }

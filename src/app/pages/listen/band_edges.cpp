@@ -50,10 +50,9 @@ BandEdges::BandEdges(const ListenServices& services, QWidget* parent)
     m_spectrum->setToolTip(tr("Drag the edges of the band."));
     row->addWidget(m_spectrum, 1);
     row->addStretch();
-    alsoOn(*m_spectrum);
     connect(&m_services.line_up, &LineUp::ruleChanged, this, &BandEdges::showRule);
     connect(&m_services.transport, &Transport::monitorChanged, this, &BandEdges::showRule);
-    showRule();
+    alsoOn(*m_spectrum);
 }
 
 void BandEdges::alsoOn(SpectrumPicture& picture)
@@ -62,8 +61,7 @@ void BandEdges::alsoOn(SpectrumPicture& picture)
     connect(&picture, &SpectrumPicture::edgeDragged, this, [this](bool upper, double hz) {
         setBand(upper ? &audition::Band::high_hz : &audition::Band::low_hz, hz);
     });
-    if (m_spectra.size() > 1)
-        showRule();
+    showRule();
 }
 
 void BandEdges::showSpectrum(bool on)
@@ -74,6 +72,8 @@ void BandEdges::showSpectrum(bool on)
 
 void BandEdges::refresh()
 {
+    if (m_spectrum->isHidden())
+        return;
     const Contender* contender = m_services.line_up.find(tap().contender());
     const bool any = tap().hasAny() && contender;
     m_spectrum->show(any ? &tap().inSpectrum() : nullptr, any ? &tap().outSpectrum() : nullptr,

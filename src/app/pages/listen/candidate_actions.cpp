@@ -81,38 +81,31 @@ void addCandidateActions(const ListenServices& services)
                           Qt::CTRL | Qt::SHIFT | Qt::Key_V, [=] { settings->paste(line_up->wanted()); },
                           [=] { return settings->hindranceToPaste(line_up->wanted()); }});
     addSnapshotActions(services, no_candidate);
-    services.actions.add({QStringLiteral("parameters.all"),
-                          QObject::tr("see all parameters of what is audible, or those that are seen first"),
-                          group, Qt::Key_P,
-                          [=] {
-                              const Contender* wanted = line_up->find(line_up->wanted());
-                              line_up->seeAll(line_up->wanted(), !wanted->all_seen);
-                          },
-                          no_candidate,
-                          [=] {
-                              const Contender* wanted = line_up->find(line_up->wanted());
-                              return wanted && wanted->all_seen;
-                          }});
-    services.actions.add({QStringLiteral("settings.follow-tempo"),
-                          QObject::tr("let note values of what is audible follow the tempo, or stand"), group,
-                          Qt::ALT | Qt::Key_T,
-                          [=] {
-                              const Contender* wanted = line_up->find(line_up->wanted());
-                              edits->setFollowsTempo(line_up->wanted(), !wanted->follows_tempo);
-                          },
-                          no_candidate});
+    // What is on or off of whoever is wanted.
+    const auto addTurn = [&](const char* id, const QString& words, const QString& of_group,
+                             const QKeySequence& key, bool Contender::*is_on,
+                             const std::function<void(ContenderId, bool)>& set) {
+        services.actions.add({QLatin1String(id), words, of_group, key,
+                              [=] {
+                                  const Contender* wanted = line_up->find(line_up->wanted());
+                                  set(line_up->wanted(), !(wanted->*is_on));
+                              },
+                              no_candidate,
+                              [=] {
+                                  const Contender* wanted = line_up->find(line_up->wanted());
+                                  return wanted && wanted->*is_on;
+                              }});
+    };
+    addTurn("parameters.all",
+            QObject::tr("see all parameters of what is audible, or those that are seen first"), group,
+            Qt::Key_P, &Contender::all_seen, [line_up](ContenderId id, bool on) { line_up->seeAll(id, on); });
+    addTurn("settings.follow-tempo",
+            QObject::tr("let note values of what is audible follow the tempo, or stand"), group,
+            Qt::ALT | Qt::Key_T, &Contender::follows_tempo,
+            [edits](ContenderId id, bool on) { edits->setFollowsTempo(id, on); });
     const QString hearing = QObject::tr("Hearing");
-    services.actions.add({QStringLiteral("candidate.on"), QObject::tr("switch what is audible on or off"),
-                          hearing, Qt::Key_O,
-                          [=] {
-                              const Contender* wanted = line_up->find(line_up->wanted());
-                              edits->setOn(line_up->wanted(), !wanted->on);
-                          },
-                          no_candidate,
-                          [=] {
-                              const Contender* wanted = line_up->find(line_up->wanted());
-                              return wanted && wanted->on;
-                          }});
+    addTurn("candidate.on", QObject::tr("switch what is audible on or off"), hearing, Qt::Key_O, &Contender::on,
+            [edits](ContenderId id, bool on) { edits->setOn(id, on); });
     services.actions.add({QStringLiteral("line-up.duplicate"),
                           QObject::tr("put what is audible into the line-up once more"), hearing,
                           Qt::CTRL | Qt::SHIFT | Qt::Key_D, [=] { edits->duplicate(line_up->wanted()); },

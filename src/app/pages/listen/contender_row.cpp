@@ -19,7 +19,7 @@ namespace {
 constexpr int mark_column = 46;
 constexpr int held_ms = 60; // at an edge, a step of the scrolling
 
-/// "0.4 % of a core, late by 2.7 ms": what it takes as it plays.
+/// "0.4 % of a core · latency 2.7 ms": what it takes as it plays.
 QString costText(const audition::Engine::LaneState& lane, double rate_hz)
 {
     QStringList words;
