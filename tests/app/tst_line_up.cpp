@@ -128,6 +128,15 @@ private slots:
         QTRY_COMPARE_WITH_TIMEOUT(transport.audible(), lineUp().wanted(), 5000);
         const double bar = static_cast<double>(transport.position()) / transport.rateHz() / 2;
         QVERIFY2(bar - std::floor(bar) < 0.3, qPrintable(QString::number(bar)));
+        // By itself as well: every bar another.
+        alternation.set({1, Alternation::Unit::Bars});
+        for (int turn = 0; turn < 2; ++turn) {
+            const auto before = transport.audible();
+            QTRY_VERIFY_WITH_TIMEOUT(transport.audible() != before, 6000);
+            const double at = static_cast<double>(transport.position()) / transport.rateHz() / 2;
+            QVERIFY2(at - std::floor(at) < 0.3, qPrintable(QString::number(at)));
+        }
+        alternation.set({});
         m_bench->press(Qt::Key_B, Qt::ShiftModifier);
         m_bench->desk->transport.play(false);
     }

@@ -114,20 +114,25 @@ private slots:
     void aSwitchInTimeIsAtTheFrameOfTheBar_data()
     {
         QTest::addColumn<double>("bar_frames");
+        QTest::addColumn<std::size_t>("from");        // frames played before it is asked for
         QTest::addColumn<std::size_t>("switched_at"); // frames played from the beginning of the section
-        QTest::addRow("the next bar") << 12000.0 << std::size_t{24000};
-        QTest::addRow("of a length that is no whole frames") << 12100.25 << std::size_t{24201};
-        QTest::addRow("where the section begins anew") << 40000.0 << std::size_t{40000};
-        QTest::addRow("a bar longer than the section") << 1e6 << std::size_t{48000};
+        const auto row = [](const char* what, double bar_frames, std::size_t from, std::size_t switched_at) {
+            QTest::addRow("%s", what) << bar_frames << from << switched_at;
+        };
+        row("the next bar", 12000, 14000, 24000);
+        row("of a length that is no whole frames", 12100.25, 14000, 24201);
+        row("where a block begins as well", 12100.25, 24201 - 14 * 700, 24201);
+        row("far from the beginning of the section", 40000, 14000, 40000);
+        row("a bar longer than the section: where it begins anew", 1e6, 14000, 48000);
     }
     void aSwitchInTimeIsAtTheFrameOfTheBar()
     {
         QFETCH(const double, bar_frames);
+        QFETCH(const std::size_t, from);
         QFETCH(const std::size_t, switched_at);
         DrivenEngine driven;
         QVERIFY(driven.begin(m_noise, {gain(1, 0), gain(2, -12)}));
         driven.engine.setBar(bar_frames);
-        constexpr std::size_t from = 14000;
         (void)driven.pull(from, 700);
         driven.engine.hear(2);
         const auto out = driven.pull(switched_at - from + 6000, 700);

@@ -179,8 +179,9 @@ std::size_t Mixer::framesToSwitch() const noexcept
         return 0;
     const Timeline& timeline = *m_current->timeline;
     const std::size_t at = timeline.frameOfSource(timeline.played.load(std::memory_order_relaxed));
-    const auto next =
-        static_cast<std::size_t>(std::llround(std::ceil(static_cast<double>(at) / bar - 1e-9) * bar));
+    // The first bar whose frame, the nearest to where it begins, is not behind.
+    const double bars = std::ceil((static_cast<double>(at) - 0.5) / bar - 1e-9);
+    const auto next = std::max(at, static_cast<std::size_t>(std::llround(bars * bar)));
     return at == timeline.loop.first ? 0 : std::min(next, timeline.loop.first + timeline.loop.frames) - at;
 }
 
