@@ -280,7 +280,7 @@ FaultOr<void> bisectJump(Subject& subject, SteppedTone& tone, SettledLevels& lev
 }
 
 /// A bend that is sharp lies between two steps: what comes out at the threshold itself tells how sharp it is.
-FaultOr<void> lookAtTheBend(Subject& subject, SteppedTone& tone, SettledLevels& levels)
+FaultOr<void> lookAtTheBend(Subject& subject, SteppedTone& tone, SettledLevels& levels, double idle_dbfs)
 {
     const auto& threshold = levels.figures.threshold_db;
     if (!threshold || levels.figures.knee_db.value_or(sharp_knee_db) >= sharp_knee_db ||
@@ -291,8 +291,10 @@ FaultOr<void> lookAtTheBend(Subject& subject, SteppedTone& tone, SettledLevels& 
     auto out = tone.settled(*threshold);
     if (!out)
         return tl::make_unexpected(out.error());
-    levels.figures =
-        refined(levels.figures, levels.curve, {{*threshold, tone.answerDbfs(*threshold, acLevelDbfs(*out))}});
+    const double tone_dbfs =
+        toneAndHiss(*out, tone.frequencyHz(), subject.conditions().sample_rate_hz).tone_dbfs;
+    levels.figures = refined(levels.figures, levels.curve,
+                             {{*threshold, tone.answerDbfs(*threshold, withoutNoise(tone_dbfs, idle_dbfs))}});
     return {};
 }
 
@@ -392,7 +394,7 @@ FaultOr<SettledLevels> settleLevels(Subject& subject, SteppedTone& tone)
         levels.saturating = *follows;
     }
     if (levels.figures.model && !levels.saturating)
-        if (auto done = lookAtTheBend(subject, tone, levels); !done)
+        if (auto done = lookAtTheBend(subject, tone, levels, temper->idle_dbfs); !done)
             return tl::make_unexpected(done.error());
     if (levels.figures.jump && !levels.saturating)
         if (auto done = bisectJump(subject, tone, levels); !done)
