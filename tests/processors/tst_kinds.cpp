@@ -46,6 +46,7 @@ private slots:
         row("Multichorus", "", "", "chorus");
         row("Tapescope", "", "", "meter");
         row("Lo-Fi Box", "", "", "resolution");
+        row("Sample & Hold", "", "", "resolution");
         row("Ping-Pong", "", "", "delay");
         row("Multi-band Limiter", "", "", "multiband");
         // Near each other, and not the same.

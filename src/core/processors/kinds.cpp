@@ -203,7 +203,7 @@ constexpr std::array<ParameterTell, 22> parameter_tells{{
     {{"bits", ""}, "resolution"},
 }};
 
-/// Lower case, everything but letters and digits a blank; words that are written as one taken apart
+/// Lower case, whatever stands between letters and digits one blank; words that are written as one taken apart
 /// ("StereoDelay"); blanks around it.
 std::string plainWords(std::string_view text)
 {
@@ -213,7 +213,10 @@ std::string plainWords(std::string_view text)
         const auto before = i > 0 ? static_cast<unsigned char>(text[i - 1]) : static_cast<unsigned char>(' ');
         if (std::isupper(c) && std::islower(before))
             plain += ' ';
-        plain += std::isalnum(c) ? static_cast<char>(std::tolower(c)) : ' ';
+        if (std::isalnum(c))
+            plain += static_cast<char>(std::tolower(c));
+        else if (plain.back() != ' ')
+            plain += ' ';
     }
     return plain + ' ';
 }
