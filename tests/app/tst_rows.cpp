@@ -211,6 +211,7 @@ private slots:
         QVERIFY(m_bench->matched());
         HR_NEAR(*of(id).loudnessLufs(), *m_bench->at(0).loudnessLufs() - 6.02, 0.02);
         QTRY_VERIFY_WITH_TIMEOUT(of(id).difference && !lineUp().differenceDb(of(id)), 20000);
+        QVERIFY(m_bench->says(QStringLiteral("switched in, it loses 6.0 LU")));
         QVERIFY(!m_bench->button(QStringLiteral("Measure"))->isEnabled());
         desk().ways.measure(id); // by another way: it says why not
         QCOMPARE(desk().bench.waiting(), 0);

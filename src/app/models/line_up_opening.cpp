@@ -173,6 +173,10 @@ ContenderId LineUp::addRendered(const QString& file, const QString& of, int mark
 {
     if (!hasRoom())
         return audition::no_contender;
+    if (of.isEmpty() && m_transport.sourceFile().isEmpty()) {
+        emit notice(tr("No source plays: open the one that this was rendered from first."));
+        return audition::no_contender;
+    }
     Contender contender;
     contender.id = m_next_id++;
     contender.mark = freeMark(mark);
