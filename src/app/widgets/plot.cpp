@@ -17,6 +17,7 @@
 #include <QMenu>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <qcustomplot.h>
 
@@ -277,8 +278,23 @@ void Plot::resetRanges()
     m_plot->replot();
 }
 
-/// Beside their marks, where they lie neither outside nor on each other nor on a dot; the dots of the others
-/// stand alone.
+/// Whether a line runs through it.
+bool Plot::isOnALine(const QRect& there) const
+{
+    constexpr int step_px = 3;
+    return std::ranges::any_of(m_curves, [&](const Curve& curve) {
+        for (int x = there.left(); !hasStems() && x <= there.right(); x += step_px) {
+            const double y = valueAt(curve, m_plot->xAxis->pixelToCoord(x), m_x.logarithmic);
+            if (!std::isnan(y) &&
+                std::abs(m_plot->yAxis->coordToPixel(y) - there.center().y()) <= there.height() / 2.0)
+                return true;
+        }
+        return false;
+    });
+}
+
+/// Beside their marks, where they lie neither outside nor on each other nor on a dot, and on no line where that
+/// can be; the dots of the others stand alone.
 void Plot::placeWords()
 {
     constexpr int dot_px = 5; // to each side, with some air
@@ -292,12 +308,17 @@ void Plot::placeWords()
     for (QCPItemText* word : m_words) {
         const QPoint at = word->position->pixelPosition().toPoint();
         const QSize size = QFontMetrics(word->font()).size(0, word->text()) + QSize(5, 4);
+        const auto placeAt = [&](Qt::Alignment side) {
+            return QRect(QPoint(side.testFlag(Qt::AlignLeft) ? at.x() : at.x() - size.width(),
+                                side.testFlag(Qt::AlignTop) ? at.y() : at.y() - size.height()),
+                         size);
+        };
+        std::array sides{Qt::AlignLeft | Qt::AlignBottom, Qt::AlignRight | Qt::AlignBottom,
+                         Qt::AlignLeft | Qt::AlignTop, Qt::AlignRight | Qt::AlignTop};
+        std::ranges::stable_sort(sides, {}, [&](Qt::Alignment side) { return isOnALine(placeAt(side)); });
         bool fits = false;
-        for (const Qt::Alignment side : {Qt::AlignLeft | Qt::AlignBottom, Qt::AlignRight | Qt::AlignBottom,
-                                         Qt::AlignLeft | Qt::AlignTop, Qt::AlignRight | Qt::AlignTop}) {
-            const QRect there(QPoint(side.testFlag(Qt::AlignLeft) ? at.x() : at.x() - size.width(),
-                                     side.testFlag(Qt::AlignTop) ? at.y() : at.y() - size.height()),
-                              size);
+        for (const Qt::Alignment side : sides) {
+            const QRect there = placeAt(side);
             const bool on_a_dot = std::ranges::any_of(dots, [&](const QPoint& dot) {
                 return (dot - at).manhattanLength() > 2 &&
                        there.intersects(QRect(dot - QPoint(dot_px, dot_px), QSize(2 * dot_px, 2 * dot_px)));

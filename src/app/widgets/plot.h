@@ -84,6 +84,7 @@ private:
     void addLine(const Curve& curve);
     void labelEnds();
     void placeWords();
+    bool isOnALine(const QRect& there) const;
     QString readAt(double x) const;
     void copyData() const;
 
