@@ -192,7 +192,8 @@ FaultOr<Reading> measureDecay(Subject& subject)
     if (!linear_dbfs)
         return tl::make_unexpected(linear_dbfs.error());
     const double level_dbfs = *linear_dbfs;
-    auto swept = impulseResponses(subject, {.level_dbfs = level_dbfs, .longest_tail_s = longest_tail_s});
+    auto swept = impulseResponses(
+        subject, {.level_dbfs = level_dbfs, .longest_tail_s = longest_tail_s, .with_identity = true});
     if (!swept)
         return tl::make_unexpected(swept.error());
     const auto latency = static_cast<double>(subject.latencyReportedSamples());

@@ -88,9 +88,11 @@ FaultOr<ImpulseResponses> impulseResponses(Subject& subject, const Sweep& sweep)
     }
     found.frames = answers.empty() ? 0 : answers.front().size();
     stimulus.resize(found.frames);
-    found.identity = signal::deconvolve(stimulus, stimulus);
+    const signal::Deconvolution response(stimulus, found.frames);
+    if (sweep.with_identity)
+        found.identity = response.ofTheStimulus();
     for (const auto& answer : answers)
-        found.outputs.push_back(signal::deconvolve(answer, stimulus));
+        found.outputs.push_back(response.of(answer));
     return found;
 }
 

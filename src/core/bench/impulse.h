@@ -18,6 +18,7 @@ struct Sweep {
     bool fresh = true;                    ///< from a fresh start; else it goes on
     /// Longer and upside down: what is not linear comes to lie elsewhere in the response.
     bool another = false;
+    bool with_identity = false;
 };
 
 struct ImpulseResponses {
@@ -25,7 +26,7 @@ struct ImpulseResponses {
     /// sweep's ends, distortion) stand behind `frames`.
     std::vector<std::vector<double>> outputs;
     std::size_t frames = 0;       ///< of each, from time 0: as long as the sweep and its tail
-    std::vector<double> identity; ///< what a wire would have answered
+    std::vector<double> identity; ///< what a wire would have answered, where that was asked for
     bool rings_on = false;        ///< it was still sounding when the longest tail ended
 };
 

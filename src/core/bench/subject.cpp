@@ -33,7 +33,10 @@ hosting::FaultOr<Subject> Subject::open(const hosting::Location& location, std::
 
 hosting::FaultOr<Subject> Subject::another(std::vector<double> values, const Conditions& conditions) const
 {
-    return open(m_location, std::move(values), conditions, m_cancel);
+    auto other = open(m_location, std::move(values), conditions, m_cancel);
+    if (other)
+        other->m_stimuli_s = m_stimuli_s;
+    return other;
 }
 
 hosting::FaultOr<void> Subject::restart()
@@ -63,6 +66,7 @@ hosting::FaultOr<signal::AudioBuffer> Subject::process(const Stimulus& stimulus)
     const std::size_t frames = stimulus.main.front().size();
     const std::size_t main = info().audio_in;
     const std::size_t keys = info().key_in;
+    *m_stimuli_s += static_cast<double>(frames) / m_now.sample_rate_hz;
     signal::AudioBuffer in(main + keys, frames, m_now.sample_rate_hz);
     put(stimulus.main, in, 0, main);
     if (keys > 0 && !stimulus.key.empty())

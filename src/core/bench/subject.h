@@ -52,6 +52,8 @@ public:
     std::vector<std::uint32_t> takeBlockTimes() { return m_instance->takeBlockTimes(); }
     std::optional<double> memoryMib() const { return m_instance->memoryMib(); }
     hosting::Refusals refusals() const { return m_instance->refusals(); }
+    /// How long all stimuli together were that it, and every other one made of it, has got so far.
+    double stimuliS() const { return *m_stimuli_s; }
     /// As findLatency() of latency.h; it is left freshly started.
     hosting::FaultOr<std::optional<std::size_t>> findLatency();
 
@@ -79,6 +81,7 @@ private:
     Conditions m_conditions;
     std::stop_token m_cancel;
     processors::PlayConditions m_now; // as it was started last
+    std::shared_ptr<double> m_stimuli_s = std::make_shared<double>(0);
 };
 
 /// One channel in double precision, as the analysis wants it.

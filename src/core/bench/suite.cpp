@@ -166,8 +166,10 @@ Measurement measure(const hosting::Location& location, const processors::Process
             m.cancelled = true;
         else if (!m.failure)
             m.failure = Measurement::Failure{reading.error(), tests[i].key};
-        if (subject)
+        if (subject) {
             m.refusals = hosting::merged(m.refusals, subject->refusals());
+            m.stimuli_s = subject->stimuliS();
+        }
     }
     return m;
 }

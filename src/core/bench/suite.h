@@ -49,6 +49,7 @@ struct Measurement {
     std::size_t asked = 0;          ///< how many tests
     bool cancelled = false;         ///< before the last test had ended: what it has is whole, but not all
     hosting::Refusals refusals = {};
+    double stimuli_s = 0; ///< how long all stimuli were together, of tests before a failure not counted
 
     /// "complete", "partial" or "failed".
     std::string outcome() const;

@@ -4,20 +4,59 @@
 #include <algorithm>
 #include <cassert>
 #include <fftw3.h>
+#include <list>
 #include <memory>
 
 namespace hr::signal {
 
 namespace {
 
-struct DestroyPlan {
-    void operator()(fftw_plan plan) const
-    {
-        const std::lock_guard lock(plannerMutex());
-        fftw_destroy_plan(plan);
-    }
+/// Plans cost about as much as the transforms that they are for, and several threads may use one. Those used
+/// last are kept.
+constexpr std::size_t kept_plans = 12;
+
+struct PlanKey {
+    bool forward = true;
+    std::size_t size = 0;
+    int from_alignment = 0, to_alignment = 0; ///< a plan is for buffers that lie as those did
+
+    friend bool operator==(const PlanKey&, const PlanKey&) = default;
 };
-using Plan = std::unique_ptr<std::remove_pointer_t<fftw_plan>, DestroyPlan>;
+
+using Plan = std::shared_ptr<std::remove_pointer_t<fftw_plan>>;
+
+void destroy(fftw_plan plan)
+{
+    const std::lock_guard lock(plannerMutex());
+    fftw_destroy_plan(plan);
+}
+
+/// Nothing of the buffers is touched.
+Plan planFor(bool forward, std::size_t size, double* samples, fftw_complex* bins)
+{
+    static std::mutex mutex;
+    static std::list<std::pair<PlanKey, Plan>> plans; // those used last first
+    const PlanKey key{forward, size, fftw_alignment_of(samples),
+                      fftw_alignment_of(reinterpret_cast<double*>(bins))};
+    const std::lock_guard lock(mutex);
+    const auto found = std::ranges::find(plans, key, &std::pair<PlanKey, Plan>::first);
+    if (found != plans.end()) {
+        plans.splice(plans.begin(), plans, found);
+        return plans.front().second;
+    }
+    const auto n = static_cast<int>(size);
+    Plan plan;
+    {
+        const std::lock_guard planning(plannerMutex());
+        plan.reset(forward ? fftw_plan_dft_r2c_1d(n, samples, bins, FFTW_ESTIMATE | FFTW_PRESERVE_INPUT)
+                           : fftw_plan_dft_c2r_1d(n, bins, samples, FFTW_ESTIMATE),
+                   destroy);
+    }
+    plans.emplace_front(key, plan);
+    if (plans.size() > kept_plans)
+        plans.pop_back();
+    return plan;
+}
 
 } // namespace
 
@@ -31,30 +70,19 @@ std::vector<std::complex<double>> forwardTransform(std::span<const double> sampl
 {
     assert(!samples.empty());
     std::vector<std::complex<double>> out(samples.size() / 2 + 1);
-    Plan plan;
-    {
-        const std::lock_guard lock(plannerMutex());
-        // Neither planned nor carried out does it touch what goes in.
-        plan.reset(fftw_plan_dft_r2c_1d(static_cast<int>(samples.size()), const_cast<double*>(samples.data()),
-                                        reinterpret_cast<fftw_complex*>(out.data()),
-                                        FFTW_ESTIMATE | FFTW_PRESERVE_INPUT));
-    }
-    fftw_execute(plan.get());
+    auto* bins = reinterpret_cast<fftw_complex*>(out.data());
+    auto* in = const_cast<double*>(samples.data()); // it is preserved
+    fftw_execute_dft_r2c(planFor(true, samples.size(), in, bins).get(), in, bins);
     return out;
 }
 
 std::vector<double> inverseTransform(std::span<const std::complex<double>> bins, std::size_t size)
 {
     assert(bins.size() == size / 2 + 1);
-    std::vector<std::complex<double>> in(bins.begin(), bins.end()); // c2r destroys its input
+    std::vector<std::complex<double>> copy(bins.begin(), bins.end()); // c2r destroys its input
     std::vector<double> out(size);
-    Plan plan;
-    {
-        const std::lock_guard lock(plannerMutex());
-        plan.reset(fftw_plan_dft_c2r_1d(static_cast<int>(size), reinterpret_cast<fftw_complex*>(in.data()),
-                                        out.data(), FFTW_ESTIMATE));
-    }
-    fftw_execute(plan.get());
+    auto* in = reinterpret_cast<fftw_complex*>(copy.data());
+    fftw_execute_dft_c2r(planFor(false, size, out.data(), in).get(), in, out.data());
     for (double& sample : out)
         sample /= static_cast<double>(size);
     return out;
@@ -72,24 +100,40 @@ std::size_t fastSize(std::size_t minimum)
     }
 }
 
-std::vector<double> deconvolve(std::span<const double> output, std::span<const double> stimulus)
+Deconvolution::Deconvolution(std::span<const double> stimulus, std::size_t output_frames)
+    : m_size(fastSize(output_frames + stimulus.size()))
 {
-    const std::size_t size = fastSize(output.size() + stimulus.size());
-    std::vector<double> padded(size);
+    std::vector<double> padded(m_size);
     std::ranges::copy(stimulus, padded.begin());
-    const auto in = forwardTransform(padded);
-    std::ranges::fill(padded, 0.0);
-    std::ranges::copy(output, padded.begin());
-    auto answer = forwardTransform(padded);
-
+    m_stimulus = forwardTransform(padded);
     double strongest = 0;
-    for (const auto& bin : in)
+    for (const auto& bin : m_stimulus)
         strongest = std::max(strongest, std::norm(bin));
     // Outside the band of the stimulus there is nothing to divide by; 120 dB down is far below it.
-    const double floor = strongest * 1e-12;
+    m_floor = strongest * 1e-12;
+}
+
+std::vector<double> Deconvolution::of(std::span<const double> output) const
+{
+    std::vector<double> padded(m_size);
+    std::ranges::copy(output, padded.begin());
+    auto answer = forwardTransform(padded);
     for (std::size_t k = 0; k < answer.size(); ++k)
-        answer[k] *= std::conj(in[k]) / (std::norm(in[k]) + floor);
-    return inverseTransform(answer, size);
+        answer[k] *= std::conj(m_stimulus[k]) / (std::norm(m_stimulus[k]) + m_floor);
+    return inverseTransform(answer, m_size);
+}
+
+std::vector<double> Deconvolution::ofTheStimulus() const
+{
+    std::vector<std::complex<double>> answer(m_stimulus.size());
+    std::ranges::transform(m_stimulus, answer.begin(),
+                           [this](const auto& bin) { return std::norm(bin) / (std::norm(bin) + m_floor); });
+    return inverseTransform(answer, m_size);
+}
+
+std::vector<double> deconvolve(std::span<const double> output, std::span<const double> stimulus)
+{
+    return Deconvolution(stimulus, output.size()).of(output);
 }
 
 } // namespace hr::signal

@@ -24,9 +24,25 @@ std::vector<double> inverseTransform(std::span<const std::complex<double>> bins,
 /// The next size at least `minimum` that is a product of 2, 3 and 5, where FFTW is fast.
 std::size_t fastSize(std::size_t minimum);
 
-/// Linear convolution with the inverse of `stimulus` (regularised where it has no energy): the
-/// response of which `output` is the answer, time 0 first. Its length is fastSize(output + stimulus);
-/// negative times (skirts of the band's edges, harmonics of a sweep) stand at its end.
+/// Linear convolution with the inverse of a stimulus (regularised where it has no energy): the response of
+/// which an output is the answer, time 0 first. Its length is fastSize(output + stimulus); negative times
+/// (skirts of the band's edges, harmonics of a sweep) stand at its end.
+class Deconvolution {
+public:
+    /// For outputs of at most so many frames.
+    Deconvolution(std::span<const double> stimulus, std::size_t output_frames);
+
+    std::vector<double> of(std::span<const double> output) const;
+    /// What a wire would have answered.
+    std::vector<double> ofTheStimulus() const;
+
+private:
+    std::size_t m_size;
+    std::vector<std::complex<double>> m_stimulus;
+    double m_floor = 0;
+};
+
+/// The same of one output.
 std::vector<double> deconvolve(std::span<const double> output, std::span<const double> stimulus);
 
 } // namespace hr::signal
