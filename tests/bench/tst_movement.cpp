@@ -40,6 +40,37 @@ private slots:
         QVERIFY(!reading->number("pitch_rate_hz") && !reading->number("notch_count"));
     }
 
+    void shapesOfMovementHaveTheirDepth_data()
+    {
+        QTest::addColumn<QString>("shape");
+        QTest::addColumn<double>("rate_hz");
+        for (const char* shape : {"triangle", "sine", "square"})
+            for (const double rate_hz : {0.7, 5.3, 14.0, 23.0})
+                QTest::addRow("%s at %.1f Hz", shape, rate_hz) << QString::fromLatin1(shape) << rate_hz;
+    }
+    /// From full scale down to half of it, 6.02 dB, to a quarter of the allowed error.
+    void shapesOfMovementHaveTheirDepth()
+    {
+        QFETCH(const QString, shape);
+        QFETCH(const double, rate_hz);
+        constexpr double sample_rate_hz = 48000;
+        constexpr std::size_t cycle_frames = 24;
+        std::vector<double> tone(static_cast<std::size_t>(12 * sample_rate_hz));
+        for (std::size_t i = 0; i < tone.size(); ++i) {
+            const double turns = 0.123 + static_cast<double>(i) / sample_rate_hz * rate_hz;
+            const double part = turns - std::floor(turns);
+            const double up = shape == QStringLiteral("triangle") ? 2 * std::abs(part - 0.5)
+                              : shape == QStringLiteral("sine")
+                                  ? 0.5 + 0.5 * std::cos(2 * std::numbers::pi * part)
+                                  : part < 0.5;
+            tone[i] = (0.5 + 0.5 * up) * std::sin(2 * std::numbers::pi * static_cast<double>(i) /
+                                                  static_cast<double>(cycle_frames));
+        }
+        const auto curves = bench::demodulated(tone, cycle_frames, sample_rate_hz);
+        const auto swing = bench::swingOf(curves.level_db, curves.rate_hz, rate_hz);
+        HR_NEAR(swing.highest - swing.lowest, 6.0206, 0.005 * 6.0206);
+    }
+
     void aVibratoIsRead_data()
     {
         QTest::addColumn<double>("rate_hz");

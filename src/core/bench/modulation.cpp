@@ -26,6 +26,13 @@ constexpr double nearly_as_similar = 0.9;
 constexpr std::size_t period_parts = 128;
 constexpr std::size_t enough_values = 4000;
 constexpr std::size_t values_a_period = 40;
+/// Of the flanks beside an extreme, in turns: how far they are followed, what is smooth, where they meet, as
+/// parts of the swing; and by how much of it a corner can have been rounded off.
+constexpr double longest_flank = 1.0 / 8;
+constexpr std::size_t least_on_a_flank = 12;
+constexpr double smooth_part = 0.004;
+constexpr double meet_part = 0.003;
+constexpr double most_rounded_part = 0.05;
 
 std::vector<double> withoutMean(std::span<const double> curve)
 {
@@ -291,17 +298,105 @@ Swing middleOf(std::span<const double> curve, double part)
     return {sorted[cut], sorted[sorted.size() - 1 - cut]};
 }
 
+namespace {
+
+/// A flank beside an extreme: values by how far they are from it, in parts of the reach; as a cubic.
+struct Flank {
+    std::vector<double> cubic; // value, slope, and so on
+    double off = 0;            // how far its values lie from it, RMS
+
+    double at(double x) const { return cubic[0] + x * (cubic[1] + x * (cubic[2] + x * cubic[3])); }
+};
+
+Flank flankThrough(const std::vector<std::pair<double, double>>& values)
+{
+    constexpr std::size_t terms = 4;
+    std::vector<double> normal(terms * terms);
+    std::vector<double> right(terms);
+    for (const auto& [x, y] : values) {
+        const std::array row{1.0, x, x * x, x * x * x};
+        for (std::size_t k = 0; k < terms; ++k) {
+            right[k] += row[k] * y;
+            for (std::size_t j = 0; j < terms; ++j)
+                normal[terms * k + j] += row[k] * row[j];
+        }
+    }
+    Flank flank{solved(normal, right)};
+    for (const auto& [x, y] : values)
+        flank.off += std::pow(y - flank.at(x), 2) / static_cast<double>(values.size());
+    flank.off = std::sqrt(flank.off);
+    return flank;
+}
+
+/// Where one of the parts of a fold is the outermost.
+struct Outermost {
+    double at_turns = 0, part_turns = 0; ///< its middle, its width
+    double level = 0;
+    double out = 1; ///< 1 up, -1 down
+};
+
+/// Looks and the parts of a fold round a corner. Where both flanks beside an extreme are smooth, they are
+/// followed to where they meet: by how much that is beyond what was seen. Zero where they are not, or are too
+/// short.
+double roundedOff(std::span<const double> curve, double turns_a_value, const Outermost& seen, double swing)
+{
+    const double blind = 1.5 * turns_a_value + 0.5 * seen.part_turns; // pitch is that of two looks
+    const double reach = std::max(longest_flank / 3, 3 * blind);
+    if (reach > longest_flank)
+        return 0;
+    std::vector<std::pair<double, double>> before;
+    std::vector<std::pair<double, double>> after;
+    for (std::size_t i = 0; i < curve.size(); ++i) {
+        const double turns = static_cast<double>(i) * turns_a_value - seen.at_turns;
+        const double x = (turns - std::round(turns)) / reach;
+        if (std::abs(x) > blind / reach && std::abs(x) < 1)
+            (x < 0 ? before : after).emplace_back(x, curve[i]);
+    }
+    if (std::min(before.size(), after.size()) < least_on_a_flank)
+        return 0;
+    const Flank left = flankThrough(before);
+    const Flank right = flankThrough(after);
+    if (std::max(left.off, right.off) > smooth_part * swing)
+        return 0;
+    double beyond = 0;
+    for (int step = -20; step <= 20; ++step) {
+        const double x = step / 20.0 * blind / reach;
+        if (std::abs(left.at(x) - right.at(x)) < meet_part * swing)
+            beyond = std::max(beyond, seen.out * ((left.at(x) + right.at(x)) / 2 - seen.level));
+    }
+    return std::min(beyond, most_rounded_part * swing);
+}
+
+} // namespace
+
 Swing swingOf(std::span<const double> curve, double curve_rate_hz, std::optional<double> rate_hz)
 {
     if (!rate_hz)
         return middleOf(curve, 0.005);
     const auto [sums, counts] = folded(curve, curve_rate_hz, *rate_hz);
     Swing swing{std::numeric_limits<double>::infinity(), -std::numeric_limits<double>::infinity()};
+    std::size_t lowest = 0;
+    std::size_t highest = 0;
     for (std::size_t part = 0; part < sums.size(); ++part)
         if (counts[part] > 0) {
-            swing.lowest = std::min(swing.lowest, sums[part] / counts[part]);
-            swing.highest = std::max(swing.highest, sums[part] / counts[part]);
+            const double mean = sums[part] / counts[part];
+            if (mean < swing.lowest) {
+                swing.lowest = mean;
+                lowest = part;
+            }
+            if (mean > swing.highest) {
+                swing.highest = mean;
+                highest = part;
+            }
         }
+    const double depth = swing.highest - swing.lowest;
+    const auto beyond = [&](std::size_t part, double seen, double out) {
+        const double part_turns = 1 / static_cast<double>(sums.size());
+        return roundedOff(curve, *rate_hz / curve_rate_hz,
+                          {(static_cast<double>(part) + 0.5) * part_turns, part_turns, seen, out}, depth);
+    };
+    swing.lowest -= beyond(lowest, swing.lowest, -1);
+    swing.highest += beyond(highest, swing.highest, 1);
     return swing;
 }
 

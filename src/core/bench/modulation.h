@@ -36,7 +36,8 @@ struct Swing {
     double lowest = 0, highest = 0;
 };
 
-/// The mean of all periods, laid on one another; without a rate all but the outermost hundredth of the values.
+/// The mean of all periods, laid on one another, its corners where its flanks meet; without a rate all but the
+/// outermost hundredth of the values.
 Swing swingOf(std::span<const double> curve, double curve_rate_hz, std::optional<double> rate_hz);
 /// All but the outermost `part` of the values at either end.
 Swing middleOf(std::span<const double> curve, double part);
