@@ -3,6 +3,8 @@
 #include "bench/suite.h"
 #include "support/fixtures.h"
 
+#include <set>
+
 using namespace hr;
 using bench::Reading;
 
@@ -199,6 +201,60 @@ private slots:
         QVERIFY(periods.size() > 3 && periods.size() <= 16);
         HR_NEAR(periods[1].x - periods[0].x, 2, 0.01);
         QVERIFY(bench::gridOf(*moving, *bench::plotOf("movement", "notch_*")).empty());
+    }
+
+    /// The figures are what stands among the lines.
+    void productsStandBesideTheTonesThatMakeThem()
+    {
+        const auto at = [](const bench::Curve& lines, double x) {
+            const auto line = std::ranges::find(lines.points, x, &std::pair<double, double>::first);
+            return line == lines.points.end() ? 0 : std::pow(10, line->second / 20);
+        };
+        const auto clipped = test::readingOf("intermodulation", "cubic-clip");
+        HR_VERIFY(clipped);
+        const auto smpte = bench::curvesIn(*clipped, *bench::plotOf("intermodulation", "smpte_lines")).at(0);
+        HR_NEAR(at(smpte, 0), 1, 1e-9);
+        QVERIFY(at(smpte, 120) > 0.001);
+        HR_NEAR(100 * std::hypot(at(smpte, -60) + at(smpte, 60), at(smpte, -120) + at(smpte, 120)),
+                *clipped->number("smpte_percent"), 1e-3);
+        const auto pair =
+            bench::curvesIn(*clipped, *bench::plotOf("intermodulation", "difference_lines")).at(0);
+        HR_NEAR(std::max(at(pair, 19), at(pair, 20)), 1, 1e-9);
+        QVERIFY(at(pair, 18) > 0.001); // of the third order, as 21 kHz
+        HR_NEAR(at(pair, 21), at(pair, 18), 0.01 * at(pair, 18));
+        const auto wire = test::readingOf("intermodulation", "gain");
+        HR_VERIFY(wire);
+        QCOMPARE(bench::curvesIn(*wire, *bench::plotOf("intermodulation", "smpte_lines")).at(0).points.size(),
+                 std::size_t{1});
+    }
+
+    void stepsOfTheOutputAreDrawnAroundZero()
+    {
+        const auto* plot = bench::plotOf("resolution", "steps");
+        const auto coarse = test::readingOf("resolution", "reduction", {{"bits", 8}});
+        HR_VERIFY(coarse);
+        std::set<double> levels;
+        for (const auto& [in, out] : bench::curvesIn(*coarse, *plot).at(0).points)
+            levels.insert(out);
+        QVERIFY(levels.size() >= 7 && levels.size() <= 10);
+        HR_NEAR(*std::next(levels.begin()) - *levels.begin(), 256, 1e-6); // of 16 bits, a step of 8
+        const auto fine = test::readingOf("resolution", "gain", {{"gain_db", 0}});
+        HR_VERIFY(fine);
+        for (const auto& [in, out] : bench::curvesIn(*fine, *plot).at(0).points)
+            HR_NEAR(out, in, 1e-3);
+    }
+
+    void loudnessIsDrawnOverTheProgramme()
+    {
+        const auto reading = test::readingOf("loudness_shift", "gain", {{"gain_db", 6}});
+        HR_VERIFY(reading);
+        const auto* plot = bench::plotOf("loudness_shift", "momentary_out");
+        const auto louder = bench::differenceOf(*plot, bench::curvesIn(*reading, *plot).at(0),
+                                                *bench::thinLineIn(*reading, *plot));
+        QVERIFY(louder.points.size() > 20);
+        for (const auto& [seconds, lu] : louder.points)
+            QVERIFY(std::abs(lu - 6) < 0.01 || lu == 0); // both below the gate of the meter
+        QVERIFY(std::ranges::any_of(louder.points, [](const auto& p) { return p.second > 5.9; }));
     }
 
     void aFigureBesideItsCurveIsNotMarked()

@@ -79,7 +79,8 @@ QString frequencyText(double hz)
 }
 
 Plot::Plot(Axis x, Axis y, Drawing drawing, QWidget* parent)
-    : QWidget(parent), m_x(std::move(x)), m_y(std::move(y)), m_drawing(drawing), m_plot(new QCustomPlot(this))
+    : QWidget(parent), m_x(std::move(x)), m_y(std::move(y)), m_drawing(drawing), m_plot(new QCustomPlot(this)),
+      m_stems(new QCPBarsGroup(m_plot))
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -227,9 +228,17 @@ void Plot::addMarks(const Curve& curve)
 /// ones.
 void Plot::addStems(const Curve& curve, std::size_t which, int every_other)
 {
+    constexpr double stem_px = 4;
+    const bool by_orders = m_drawing == Drawing::OddAndEven; // a bar may be nearly as wide as one
     const double width = 0.8 / static_cast<double>(m_curves.size());
     auto* bars = new QCPBars(m_plot->xAxis, m_plot->yAxis);
-    bars->setWidth(width * 0.8);
+    if (by_orders) {
+        bars->setWidth(width * 0.8);
+    } else {
+        bars->setWidthType(QCPBars::wtAbsolute);
+        bars->setWidth(m_curves.size() > 2 ? stem_px - 1 : stem_px);
+        bars->setBarsGroup(m_stems);
+    }
     bars->setPen(Qt::NoPen);
     QColor colour = markColour(curve.mark);
     colour.setAlpha(every_other == 2 ? 110 : 255);
@@ -240,7 +249,7 @@ void Plot::addStems(const Curve& curve, std::size_t which, int every_other)
     for (const auto& [at, value] : curve.points) {
         if (every_other != 0 && std::lround(at) % 2 != every_other % 2)
             continue;
-        x << at - 0.4 + width * (static_cast<double>(which) + 0.5);
+        x << (by_orders ? at - 0.4 + width * (static_cast<double>(which) + 0.5) : at);
         y << value - stem_floor;
     }
     bars->setData(x, y, true);
@@ -265,7 +274,7 @@ void Plot::resetRanges()
     }
     if (first < last) {
         // The end labels stand in a margin to the right, where no curve runs.
-        const double side = hasStems() ? 0.6 : 0;
+        const double side = !hasStems() ? 0 : m_drawing == Drawing::OddAndEven ? 0.6 : 0.03 * (last - first);
         m_plot->xAxis->setRange(first - side, last + side);
         const double missing = std::max(0.0, m_y.least_span - (high - low)) / 2;
         const double air = 0.06 * std::max(high - low, m_y.least_span);

@@ -13,6 +13,7 @@
 #include <vector>
 
 class QCustomPlot;
+class QCPBarsGroup;
 class QCPItemStraightLine;
 class QCPAbstractItem;
 class QCPItemText;
@@ -92,6 +93,7 @@ private:
     Drawing m_drawing;
     std::vector<Curve> m_curves;
     QCustomPlot* m_plot;
+    QCPBarsGroup* m_stems; // of all curves, side by side
     QCPItemStraightLine* m_line;
     QCPItemText* m_reading;
     std::vector<PlotMark> m_grid;

@@ -5,6 +5,7 @@
 #include "signal/generators.h"
 #include "signal/levels.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace hr::bench {
@@ -58,6 +59,29 @@ double amplitude(const std::vector<double>& power, double hz)
     return std::sqrt(2 * power[static_cast<std::size_t>(std::lround(hz))]);
 }
 
+constexpr double least_line_db = -140; // below is the noise of 32-bit arithmetic
+constexpr int most_sidebands = 4;      // to each side
+constexpr double most_product_hz = 24000;
+
+/// Whatever stands at `from_hz + n step_hz` against a tone of this amplitude, n from `first` to `last`; over
+/// n step_hz in units of `unit_hz`.
+struct Comb {
+    double from_hz, step_hz;
+    int first, last;
+    double unit_hz;
+};
+std::vector<std::pair<double, double>> linesOf(const std::vector<double>& power, const Comb& comb, double tone)
+{
+    std::vector<std::pair<double, double>> lines;
+    for (int n = comb.first; n <= comb.last; ++n) {
+        const double away_hz = n * comb.step_hz;
+        const double level_db = signal::linearToDb(amplitude(power, comb.from_hz + away_hz) / tone);
+        if (level_db > least_line_db)
+            lines.emplace_back(away_hz / comb.unit_hz, level_db);
+    }
+    return lines;
+}
+
 FaultOr<void> putSmpte(Reading& reading, Subject& subject, const Feed& feed)
 {
     auto power = powersOf(reading, subject, smpte_pair, feed);
@@ -76,6 +100,9 @@ FaultOr<void> putSmpte(Reading& reading, Subject& subject, const Feed& feed)
         squares += both * both;
     }
     reading.put("smpte_percent", 100 * std::sqrt(squares) / carrier);
+    reading.series["smpte_lines"] = {
+        "beside_hz", "level_db",
+        linesOf(*power, {smpte_pair.high_hz, smpte_pair.low_hz, -most_sidebands, most_sidebands, 1}, carrier)};
     return {};
 }
 
@@ -97,6 +124,11 @@ FaultOr<void> putDifference(Reading& reading, Subject& subject, const Feed& feed
     }
     const double product = amplitude(*power, difference_pair.high_hz - difference_pair.low_hz);
     reading.put("difference_db", signal::linearToDb(product / tone), "there is no product at 1 kHz at all");
+    const double apart_hz = difference_pair.high_hz - difference_pair.low_hz;
+    const double last_hz = std::min(most_product_hz, subject.conditions().sample_rate_hz / 2) - 1;
+    reading.series["difference_lines"] = {
+        "product_khz", "level_db",
+        linesOf(*power, {0, apart_hz, 1, static_cast<int>(last_hz / apart_hz), 1000}, tone)};
     return {};
 }
 

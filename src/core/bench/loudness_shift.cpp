@@ -98,6 +98,8 @@ hosting::FaultOr<Reading> measureLoudnessShift(Subject& subject)
     reading.put("true_peak_change_db", difference(after.true_peak_dbtp, before.true_peak_dbtp), silent);
     reading.put("crest_change_db", difference(crestOfAllDb(*out), crestOfAllDb(in)), silent);
     reading.put("lra_change_lu", difference(after.range_lu, before.range_lu), silent);
+    reading.series["momentary_in"] = {"time_s", "momentary_lufs", signal::momentaryOverTime(in)};
+    reading.series["momentary_out"] = {"time_s", "momentary_lufs", signal::momentaryOverTime(*out)};
     return reading;
 }
 

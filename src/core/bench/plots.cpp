@@ -37,7 +37,12 @@ Quantity quantityOf(const std::string& axis)
         {"amplitude_fs", {"amplitude", "FS", false, 0.1, 4}},
         {"band_dbfs", {"level", "dBFS", false, 20, 1}},
         {"block_frames", {"block", "samples", true, 0, 0}},
-        {"core_percent", {"of a core", "%", false, 1, 3}}};
+        {"core_percent", {"of a core", "%", false, 1, 3}},
+        {"beside_hz", {"from 7 kHz", "Hz", false, 0, 0}},
+        {"product_khz", {"frequency", "kHz", false, 0, 0}},
+        {"momentary_lufs", {"momentary loudness", "LUFS", false, 12, 1}},
+        {"input_lsb", {"in", "LSB at 16 bit", false, 0, 1}},
+        {"output_lsb", {"out", "LSB at 16 bit", false, 8, 2}}};
     const auto found = all.find(axis);
     return found == all.end() ? Quantity{axis, {}} : found->second;
 }
@@ -56,6 +61,10 @@ const std::vector<PlotInfo>& allPlots()
         {"harmonics", "thd_over_frequency", "Distortion over frequency", "frequency_hz", "thd_percent"},
         {"harmonics", "cycle_out", "One cycle · thin: going in", "cycle_deg", "amplitude_fs", false, false,
          ThinLine{"cycle_in", "going in", false, true}},
+        {"intermodulation", "smpte_lines", "60 Hz and 7 kHz: beside the tone of 7 kHz", "beside_hz", "level_db",
+         true},
+        {"intermodulation", "difference_lines", "19 and 20 kHz: against one of the two", "product_khz",
+         "level_db", true},
         {"aliasing", "alias_over_frequency", "Worst alias of each tone", "frequency_hz", "alias_db"},
         {"transfer", "in_out", "Settled levels · thin: the fit", "input_dbfs", "output_dbfs", false, true,
          ThinLine{"model", "fit"}},
@@ -74,7 +83,10 @@ const std::vector<PlotInfo>& allPlots()
         {"stereo", "width", "Side against mid", "frequency_hz", "width_db"},
         {"stereo", "balance", "Right against left", "frequency_hz", "balance_db"},
         {"stereo", "correlation", "Both outputs, with programme", "frequency_hz", "correlation"},
-        {"cost", "core", "Share of a core over the size of blocks", "block_frames", "core_percent"}};
+        {"resolution", "steps", "Steps around zero", "input_lsb", "output_lsb", false, true},
+        {"cost", "core", "Share of a core over the size of blocks", "block_frames", "core_percent"},
+        {"loudness_shift", "momentary_out", "Loudness of the programme · thin: going in", "time_s",
+         "momentary_lufs", false, false, ThinLine{"momentary_in", "going in", false, true}}};
     return all;
 }
 

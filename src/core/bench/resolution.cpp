@@ -92,12 +92,30 @@ std::vector<double> ramp(double range, double rate_hz)
     return samples;
 }
 
+constexpr double drawn_steps = 8; // around zero
+constexpr double drawn_lsb = 4;   // where there are none
+constexpr std::size_t most_drawn = 400;
+
+/// The way up through zero, in steps of 16 bits.
+Curve aroundZero(const std::vector<double>& out, const std::vector<double>& in, double width,
+                 std::size_t latency)
+{
+    constexpr double lsb = 1.0 / 32768;
+    const std::size_t half = in.size() / 2; // the way up
+    const auto frames = std::min(half, static_cast<std::size_t>(width / (in[1] - in[0])));
+    const std::size_t every = std::max<std::size_t>(1, frames / most_drawn);
+    Curve curve{"input_lsb", "output_lsb", {}};
+    for (std::size_t i = (half - frames) / 2; i < (half + frames) / 2 && i + latency < out.size(); i += every)
+        curve.points.emplace_back(in[i] / lsb, out[i + latency] / lsb);
+    return curve;
+}
+
 } // namespace
 
 const std::vector<FigureInfo>& resolutionFigures()
 {
     static const std::vector<FigureInfo> figures{{.key = "effective_bits",
-                                                  .name = "effective bits",
+                                                  .name = "effective resolution",
                                                   .unit = "bit",
                                                   .digits = 2,
                                                   .better = Better::Higher,
@@ -105,7 +123,7 @@ const std::vector<FigureInfo>& resolutionFigures()
                                                   .definition = "log2 of 2 over the step between output levels",
                                                   .applies = "where the output moves in steps"},
                                                  {.key = "held_samples",
-                                                  .name = "held samples",
+                                                  .name = "each value held for",
                                                   .unit = "samples",
                                                   .digits = 0,
                                                   .better = Better::Lower,
@@ -133,10 +151,13 @@ FaultOr<Reading> measureResolution(Subject& subject)
 
     OutputSteps steps;
     for (const double range : {whole_range, fine_range}) {
-        auto out = answerTo(subject, ramp(range, rate_hz));
+        const auto in = ramp(range, rate_hz);
+        auto out = answerTo(subject, in);
         if (!out)
             return tl::make_unexpected(out.error());
         steps = stepsOf(*out, held);
+        const double width = steps.size ? drawn_steps * *steps.size : drawn_lsb / 32768;
+        reading.series["steps"] = aroundZero(*out, in, width, subject.latencyReportedSamples());
         if (steps.size)
             break;
     }

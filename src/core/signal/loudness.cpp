@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 
 namespace hr::signal {
 
@@ -129,10 +130,12 @@ const float* StereoMeter::add(const float* left, const float* right, std::size_t
     return m_interleaved.data();
 }
 
-Loudness measureLoudness(const AudioBuffer& audio)
+namespace {
+
+/// The sound to the meter, `told` after each stretch with the frames so far.
+void addInStretches(LoudnessMeter& meter, const AudioBuffer& audio, std::size_t stretch,
+                    const std::function<void(std::size_t)>& told)
 {
-    LoudnessMeter meter(audio.channels(), audio.sampleRateHz());
-    constexpr std::size_t stretch = 4096;
     std::vector<float> interleaved(stretch * audio.channels());
     for (std::size_t first = 0; first < audio.frames(); first += stretch) {
         const std::size_t count = std::min(stretch, audio.frames() - first);
@@ -140,8 +143,30 @@ Loudness measureLoudness(const AudioBuffer& audio)
             for (std::size_t i = 0; i < count; ++i)
                 interleaved[i * audio.channels() + c] = audio.channel(c)[first + i];
         meter.add(interleaved.data(), count);
+        told(first + count);
     }
+}
+
+} // namespace
+
+Loudness measureLoudness(const AudioBuffer& audio)
+{
+    LoudnessMeter meter(audio.channels(), audio.sampleRateHz());
+    addInStretches(meter, audio, 4096, [](std::size_t) {});
     return meter.read();
+}
+
+std::vector<std::pair<double, double>> momentaryOverTime(const AudioBuffer& audio)
+{
+    LoudnessMeter meter(audio.channels(), audio.sampleRateHz(), Figures::Momentary);
+    const auto step = static_cast<std::size_t>(audio.sampleRateHz() / 10);
+    std::vector<std::pair<double, double>> course;
+    addInStretches(meter, audio, step, [&](std::size_t frames) {
+        if (frames >= 4 * step)
+            course.emplace_back(static_cast<double>(frames) / audio.sampleRateHz(),
+                                meter.momentaryLufs().value_or(absolute_gate_lufs));
+    });
+    return course;
 }
 
 Result<FileLoudness> measureFileLoudness(const std::filesystem::path& path)

@@ -80,6 +80,10 @@ private:
 
 Loudness measureLoudness(const AudioBuffer& audio);
 
+/// Momentary loudness (400 ms) every 100 ms, by the second at which the window ends; of at least -70 LUFS,
+/// below which the meter's gate lies.
+std::vector<std::pair<double, double>> momentaryOverTime(const AudioBuffer& audio);
+
 struct FileLoudness {
     Loudness loudness;
     std::size_t channels = 0;

@@ -164,6 +164,8 @@ std::string svgOf(const ordered_json& plot, const SvgLook& look)
            "</text>";
     const std::array dashes{"", "7 3", "2 3", "9 3 2 3", "4 2", "12 4", "1 2", "6 2 1 2"};
     double last_label = -1e9;
+    constexpr double beside_px = 3; // stems of several stand side by side
+    double stem_x = -beside_px * (static_cast<double>(curves.size()) - 1) / 2;
     for (const auto& curve : curves) {
         const int mark = std::clamp(curve.value("mark", 1), 0, 8);
         const std::string colour = mark == 0 ? look.ink : look.candidates[static_cast<std::size_t>(mark - 1)];
@@ -177,10 +179,12 @@ std::string svgOf(const ordered_json& plot, const SvgLook& look)
             end_x = atX(point[0].get<double>());
             end_y = atY(point[1].get<double>());
             if (plot.value("stems", false))
-                path += "M" + px(end_x) + ' ' + px(bottom) + "L" + px(end_x) + ' ' + px(end_y);
+                path +=
+                    "M" + px(end_x + stem_x) + ' ' + px(bottom) + "L" + px(end_x + stem_x) + ' ' + px(end_y);
             else
                 path += (path.empty() ? "M" : "L") + px(end_x) + ' ' + px(end_y);
         }
+        stem_x += beside_px;
         const bool thin = curve.value("thin", false);
         svg += "<path d=\"" + path + "\" fill=\"none\" stroke=\"" + colour + "\" stroke-width=\"" +
                (thin ? "0.8" : "1.8") + "\"" +
