@@ -77,9 +77,15 @@ private slots:
         HR_VERIFY(reading);
         QCOMPARE(reading->figures.size(), std::size_t{12});
         QCOMPARE(failedOf(*reading).join(QStringLiteral(", ")), failed.join(QStringLiteral(", ")));
-        for (const auto& [check, verdict] : reading->figures.items())
+        for (const auto& [check, verdict] : reading->figures.items()) {
             if (verdict.at("result") != "pass")
                 QVERIFY2(!verdict.at("detail").get<std::string>().empty(), check.c_str());
+            if (verdict.at("result") == "pass") // by which figure it was decided
+                QVERIFY2(verdict.at("value").is_number(), check.c_str());
+            const auto* figure = bench::figureInfo("trust", check);
+            QVERIFY2(figure && figure->if_kept.ends_with('.') && figure->if_broken.ends_with('.'),
+                     check.c_str());
+        }
     }
 
     void whatCannotEvenPlayFailsAsATest()

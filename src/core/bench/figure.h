@@ -44,6 +44,8 @@ struct FigureInfo {
     std::string applies = {};    ///< where it exists at all; empty: always
     FigureShape shape = FigureShape::Number;
     bool in_lists = false; ///< one of the few by which whole catalogues are sorted
+    /// Of a verdict: what it means for the work, as a sentence, where it is kept and where it is broken.
+    std::string if_kept = {}, if_broken = {};
 };
 
 } // namespace hr::bench

@@ -16,15 +16,19 @@ namespace {
 
 constexpr std::size_t most_items = 3; // of a list, in a cell
 constexpr const char* minus = "\u2212";
+constexpr double nothing_dbfs = -200; // what checks give where there is nothing at all
 
 std::string verdictText(const ordered_json& verdict, const FigureInfo& figure)
 {
     const auto result = verdict.value("result", std::string());
     const std::string word = result == "pass" || result == "fail" ? result : "does not apply";
     const bool decided = !figure.unit.empty() && verdict.contains("value") && verdict["value"].is_number();
-    return decided
-               ? word + " · " + numberText(verdict["value"].get<double>(), figure.digits) + ' ' + figure.unit
-               : word;
+    if (!decided)
+        return word;
+    const double value = verdict["value"].get<double>();
+    const bool is_nothing = figure.unit == "dBFS" && value <= nothing_dbfs;
+    return word + " · " + (is_nothing ? std::string(minus) + "∞" : numberText(value, figure.digits)) + ' ' +
+           figure.unit;
 }
 
 std::string unitIn(const std::string& key)

@@ -364,17 +364,21 @@ Checked checkSurvivesExtremes(const Subject& subject)
     }
     cases.emplace_back(lowest, "everything at its lowest");
     cases.emplace_back(highest, "everything at its highest");
+    double survived = 0;
     for (const auto& [values, what] : cases) {
         auto result = survives(subject, values, what);
         if (!result && hosting::isCancelled(result.error()))
             return result;
         if (!result)
-            return CheckResult{Verdict::Fail, std::nullopt,
+            return CheckResult{Verdict::Fail, survived,
                                "with " + what + " it " + hosting::sentence(result.error())};
-        if (result->verdict == Verdict::Fail)
+        if (result->verdict == Verdict::Fail) {
+            result->value = survived;
             return result;
+        }
+        ++survived;
     }
-    return CheckResult{Verdict::Pass, static_cast<double>(cases.size()), {}};
+    return CheckResult{Verdict::Pass, survived, {}};
 }
 
 Checked checkStableMemory(const Subject& subject)

@@ -146,9 +146,11 @@ Checked checkLabelsHonest(const Subject& subject)
         if (std::abs(*read - set) > allowed) {
             ++count;
             const std::string unit = info.parameters[index].unit;
+            const auto with_unit = [&unit](double value) {
+                return number(value) + (unit.empty() ? "" : " " + unit);
+            };
             lies += (lies.empty() ? "" : "; ") + info.parameters[index].name + " set to " +
-                    number(subject.values()[index]) + ", measured " + number(*read / promise.factor) +
-                    (unit.empty() ? "" : " " + unit);
+                    with_unit(subject.values()[index]) + ", measured " + with_unit(*read / promise.factor);
         }
         result = {Verdict::Pass, count, {}};
     }

@@ -132,7 +132,67 @@ std::vector<FiguresTable::Row> FiguresTable::rowsOf(const std::vector<Benched>& 
 
 void FiguresTable::fillWith(const std::vector<Benched>& benched, const QString& test)
 {
-    fill(benched, rowsOf(benched, test));
+    const auto rows = rowsOf(benched, test);
+    fill(benched, rows);
+    addMeanings(benched, rows);
+}
+
+namespace {
+
+/// Of a check: who breaks it, and what that means; else what it means that it is kept; else why nobody has it.
+QString meaningOf(const std::vector<Benched>& benched, const FiguresTable::Row& row,
+                  const bench::FigureInfo& figure)
+{
+    QStringList broken_by;
+    bool kept = false;
+    QString why_not;
+    for (const Benched& one : benched) {
+        const auto* reading = one.reading(row.first);
+        const auto* value = reading ? bench::figureIn(*reading, row.second.toStdString()) : nullptr;
+        if (!value || !value->is_object())
+            continue;
+        const auto result = value->value("result", std::string());
+        if (result == "fail")
+            broken_by << markLetter(one.mark);
+        else if (result == "pass")
+            kept = true;
+        else
+            why_not = QString::fromStdString(value->value("detail", std::string()));
+    }
+    if (!broken_by.isEmpty())
+        return (benched.size() > 1 ? broken_by.join(QStringLiteral(", ")) + QStringLiteral(": ") : QString()) +
+               QString::fromStdString(figure.if_broken);
+    if (kept)
+        return QString::fromStdString(figure.if_kept);
+    return why_not.isEmpty() ? QString() : why_not.at(0).toUpper() + why_not.mid(1) + QLatin1Char('.');
+}
+
+} // namespace
+
+void FiguresTable::addMeanings(const std::vector<Benched>& benched, const std::vector<Row>& rows)
+{
+    const auto figureOf = [](const Row& row) {
+        return bench::figureInfo(row.first.toStdString(), row.second.toStdString());
+    };
+    const bool checks =
+        !rows.empty() && figureOf(rows.front()) && figureOf(rows.front())->shape == bench::FigureShape::Verdict;
+    QHeaderView* header = horizontalHeader();
+    header->setSectionResizeMode(checks ? QHeaderView::ResizeToContents : QHeaderView::Stretch);
+    if (!checks)
+        return;
+    const int at = columnCount();
+    setColumnCount(at + 1);
+    auto* title = new QTableWidgetItem(words_indent + tr("what it means for the work"));
+    title->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    setHorizontalHeaderItem(at, title);
+    header->setSectionResizeMode(at, QHeaderView::Stretch);
+    for (int row = 0; row < rowCount(); ++row) {
+        const Row of(item(row, 0)->data(test_role).toString(), item(row, 0)->data(figure_role).toString());
+        const QString meaning = figureOf(of) ? meaningOf(benched, of, *figureOf(of)) : QString();
+        auto* cell = new FigureCell(words_indent + meaning);
+        cell->setToolTip(meaning.toHtmlEscaped()); // whole where the column is narrow
+        setItem(row, at, cell);
+    }
 }
 
 void FiguresTable::fillWithAll(const std::vector<Benched>& benched)

@@ -14,6 +14,9 @@ namespace hr::app {
 /// How tables of figures look: to be read, not edited.
 void asFigures(QTableWidget& table, const QString& accessible_name);
 
+/// Before words that stand to the right of figures.
+inline const QString words_indent = QStringLiteral("   ");
+
 class FiguresTable : public QTableWidget {
     Q_OBJECT
 public:
@@ -22,7 +25,7 @@ public:
     /// Test and figure; those of a group as "at_100_hz.thd_db".
     using Row = std::pair<QString, QString>;
     void fill(const std::vector<Benched>& benched, const std::vector<Row>& rows);
-    /// Every figure of one test, groups opened.
+    /// Every figure of one test, groups opened; of checks also what their results mean for the work.
     void fillWith(const std::vector<Benched>& benched, const QString& test);
     /// Every figure of every test that anybody was measured with, each under its test's name; they can be
     /// sorted by any column.
@@ -43,6 +46,7 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
+    void addMeanings(const std::vector<Benched>& benched, const std::vector<Row>& rows);
     static std::vector<Row> rowsOf(const std::vector<Benched>& benched, const QString& test);
     void addRow(const std::vector<Benched>& benched, const Row& row);
     void markDifferences(const std::vector<Benched>& benched, const Row& row, const bench::FigureInfo& figure,
