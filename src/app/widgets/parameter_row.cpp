@@ -22,10 +22,7 @@ constexpr int most_choice_buttons = 6;
 
 QString withUnit(const processors::ParameterInfo& p, double value)
 {
-    QString text = QString::fromStdString(processors::valueText(p, value));
-    if (p.unit.empty() || processors::hasNamedValues(p))
-        return text;
-    return text + QLatin1Char(' ') + QString::fromStdString(p.unit);
+    return QString::fromStdString(processors::valueWithUnit(p, value));
 }
 
 /// As wide as its widest value, so that the name keeps the rest.

@@ -92,6 +92,12 @@ std::string valueText(const ParameterInfo& p, double value)
     return shown;
 }
 
+std::string valueWithUnit(const ParameterInfo& p, double value)
+{
+    const std::string text = valueText(p, value);
+    return p.unit.empty() || hasNamedValues(p) ? text : text + ' ' + p.unit;
+}
+
 std::optional<double> parseValue(const ParameterInfo& p, const std::string& typed)
 {
     const std::string text = tidied(typed);

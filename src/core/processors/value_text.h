@@ -12,6 +12,8 @@ namespace hr::processors {
 /// With as many digits as its range makes sensible and a real minus sign, without the unit; the label
 /// where the value is a named choice; "on" or "off" for a toggle.
 std::string valueText(const ParameterInfo& parameter, double value);
+/// The same with its unit: "−24.0 dB"; named choices have none.
+std::string valueWithUnit(const ParameterInfo& parameter, double value);
 
 /// What somebody typed: "-6", "−6 dB", "1k2", "1.2 kHz", "12 %", "0,5", the label of a choice, "on".
 /// Empty where no sense can be made of it; the range is not looked at.

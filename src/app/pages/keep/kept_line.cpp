@@ -24,8 +24,7 @@ QStringList settingsText(const library::Store& store, const library::CollectionI
             continue;
         }
         const auto& p = info->parameters[*index];
-        words << QString::fromStdString(p.name + " " + processors::valueText(p, s.value) + " " + p.unit)
-                     .trimmed();
+        words << QString::fromStdString(p.name + ' ' + processors::valueWithUnit(p, s.value));
     }
     return words;
 }

@@ -246,8 +246,7 @@ void FitView::refresh()
         if (const processors::ParameterInfo& p = moved->info.parameters[i];
             best->values[i] != moved->values[i]) {
             const auto text = [&p](double value) {
-                const std::string figure = processors::valueText(p, value);
-                return QString::fromStdString(p.unit.empty() ? figure : figure + ' ' + p.unit);
+                return QString::fromStdString(processors::valueWithUnit(p, value));
             };
             add(QString::fromStdString(p.name), text(moved->values[i]), text(best->values[i]));
         }
