@@ -42,7 +42,7 @@ ContenderRow::ContenderRow(const ListenServices& services, const Contender& cont
     setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
     connect(&m_held, &QTimer::timeout, this, [this] { emit dragged(m_dragged_y); });
     auto* row = new QHBoxLayout(this);
-    row->setContentsMargins(16, 10, 16, 10);
+    row->setContentsMargins(16, 8, 16, 8);
     row->setSpacing(14);
     row->addLayout(makeMark(contender));
     row->addWidget(makeName(contender));

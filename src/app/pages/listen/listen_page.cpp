@@ -130,7 +130,7 @@ QWidget* ListenPage::makeLineUp()
     body->setObjectName(QStringLiteral("page"));
     m_column = new QVBoxLayout(body);
     m_column->setContentsMargins(0, 0, 8, 0);
-    m_column->setSpacing(9);
+    m_column->setSpacing(8);
     m_scroll->setWidget(body);
     page->addWidget(m_scroll, 1);
     m_meters = new MeterPanel(m_services.live, m_services.line_up);

@@ -158,6 +158,8 @@ void LoudnessColumn::show(const Contender& contender)
         contender.match == MatchState::Matched && contender.unfairLu() <= audition::fair_within_lu;
     setRole(m_state, contender.match == MatchState::Failed ? "fault" : fair ? "pass" : "caution");
     m_difference->setText(differenceText(contender));
+    m_difference->setVisible(!contender.isUntreated() ||
+                             line_up.reference() != m_id); // the top says so already
 }
 
 QString LoudnessColumn::stateText() const
