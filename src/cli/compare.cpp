@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "audition/compare.h"
+#include "audition/compare_on.h"
 #include "bench/programme.h"
 #include "opened.h"
 #include "signal/generators.h"
@@ -132,15 +132,7 @@ Result<int> run(const Context& context, const CompareOptions& options)
         }
         sounds.push_back(std::move(**one));
     }
-    // The same only where no source shows a difference: the one that shows most is told.
-    std::optional<audition::Comparison> worst;
-    const auto left = [](const audition::Comparison& c) { return c.residual_db.value_or(c.same ? -1000 : 0); };
-    for (std::size_t i = 0; i < sources->size(); ++i) {
-        const auto compared = audition::compare(sounds[0][i], sounds[1][i]);
-        if (!worst || left(compared) > left(*worst))
-            worst = compared;
-    }
-    return report(options, *worst);
+    return report(options, audition::mostApart(sounds[0], sounds[1]).comparison);
 }
 
 } // namespace

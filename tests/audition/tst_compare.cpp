@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "audition/compare.h"
+#include "audition/compare_on.h"
 #include "bench/programme.h"
 #include "processors/settings.h"
 #include "signal/generators.h"
@@ -83,6 +83,37 @@ private slots:
         QVERIFY(audition::compare(silence, silence).same);
         const auto found = audition::compare(signal::AudioBuffer(test::tone(1000, -20, 1)), silence);
         QVERIFY(!found.same && !found.gain_db && !found.residual_db);
+    }
+
+    /// The same only where no sound shows a difference; silence against sound shows more than any.
+    void theSoundThatShowsMostDecides()
+    {
+        const auto tone = test::tone(1000, -20, 1);
+        const auto louder = test::tone(1000, -14, 1);
+        const auto other = test::tone(1300, -20, 1);
+        const auto near = through("added-noise", {{"noise_dbfs", -80}});
+        QVERIFY(audition::mostApart({tone, tone}, {tone, louder}).comparison.same);
+        const auto most = audition::mostApart({m_music, tone, tone}, {near, other, tone});
+        QCOMPARE(most.on, std::size_t{1});
+        QVERIFY(!most.comparison.same);
+        const signal::AudioBuffer silence(tone.channels(), tone.frames(), tone.sampleRateHz());
+        QCOMPARE(audition::mostApart({tone, tone}, {other, silence}).on, std::size_t{1});
+    }
+
+    void aFolderWithoutSoundsGivesTheProgramme()
+    {
+        const QTemporaryDir folder;
+        const auto none = audition::soundsIn(folder.path().toStdString());
+        QVERIFY(none.size() == 1 && none[0].sound.frames() > 48000);
+        for (const char* name : {"b.wav", "a.wav", "c.txt"})
+            HR_VERIFY(signal::writeAudioFile(folder.filePath(QString::fromLatin1(name)).toStdString(),
+                                             test::tone(440, -20, 1)));
+        const auto two = audition::soundsIn(folder.path().toStdString());
+        QVERIFY(two.size() == 2 && two[0].file.stem() == "a" && two[1].file.stem() == "b");
+        const auto heard = audition::heardOn(two, {"reference:gain", {}}, {});
+        HR_VERIFY(heard);
+        QCOMPARE(heard->size(), std::size_t{2});
+        QVERIFY(!audition::heardOn(two, {"reference:nobody", {}}, {}));
     }
 };
 
