@@ -30,7 +30,8 @@ OpenedOr<exchange::PageSubject> subjectOf(const Context& context, library::Store
     Opened& it = **opened;
     it.instance.reset(); // the bench opens it with its own channels
     exchange::PageSubject subject{mark, it.info.name, it.info.maker,
-                                  library::setUpOf(store.catalogue, it.location, it.info, it.values)};
+                                  library::setUpOf(store.catalogue, it.location, it.info, it.values),
+                                  exchange::shownSettings(it.info, it.values)};
     auto known = store.runs.of(subject.set_up);
     if (!known)
         return tl::make_unexpected(known.error());

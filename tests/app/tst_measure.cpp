@@ -46,7 +46,7 @@ class tst_measure : public QObject {
     {
         for (int row = 0; row < figures()->rowCount(); ++row)
             if (figures()->item(row, 0)->text() == figure)
-                return figures()->item(row, column)->text();
+                return figures()->item(row, column)->text().trimmed();
         return QStringLiteral("no such figure");
     }
     void tickOnly(const QStringList& names) const
@@ -78,7 +78,7 @@ private slots:
 
     void tickedTestsAreRunAndLookedAt()
     {
-        QCOMPARE(tests()->count(), 22); // the overview and all figures before them, the sweep after
+        QCOMPARE(tests()->count(), 23); // the overview and all figures before them, the sweep after
         QVERIFY(!tests()->ticked().contains(QStringLiteral("trust"))); // it takes its time
         tickOnly({QStringLiteral("Timing")});
         measureAll();
@@ -107,10 +107,40 @@ private slots:
         QVERIFY(cell(QStringLiteral("repeatable"), 1).startsWith(QStringLiteral("pass")));
         QVERIFY(cell(QStringLiteral("honest about level"), 1).startsWith(QStringLiteral("fail · −7")));
         QCOMPARE(cell(QStringLiteral("clean bypass"), 1), QStringLiteral("does not apply"));
+        QCOMPARE(cell(QStringLiteral("repeatable"), 1), QStringLiteral("pass · −∞ dBFS"));
+        // What each means for the work: that it is kept, that it is broken, and why it does not apply.
+        QVERIFY(cell(QStringLiteral("repeatable"), 2).contains(QStringLiteral("what will be rendered")));
+        QVERIFY(cell(QStringLiteral("honest about level"), 2).contains(QStringLiteral("match it first")));
+        QCOMPARE(cell(QStringLiteral("clean bypass"), 2), QStringLiteral("It offers no bypass."));
         const auto labels = m_bench->window->findChildren<QLabel*>();
         QVERIFY(std::ranges::any_of(labels, [](const QLabel* one) {
             return one->isVisible() && one->text().contains(QStringLiteral("honest about level: switched in"));
         }));
+    }
+
+    void candidatesAreTheSameOrSoFarApart()
+    {
+        m_bench->desk->line_up.add(QStringLiteral("reference:gain"), {{"gain_db", 9}});
+        QTRY_VERIFY_WITH_TIMEOUT(m_bench->at(3).isOpen(), 10000);
+        click(QStringLiteral("Are they the same?"));
+        auto* with = m_bench->find<QComboBox>(QStringLiteral("which one all others are compared with"));
+        with->setCurrentIndex(with->findText(QStringLiteral("B"), Qt::MatchStartsWith));
+        const auto* table = m_bench->find<QTableWidget>(QStringLiteral("how far apart they are"));
+        QCOMPARE(table->rowCount(), 2);
+        QTest::mouseClick(m_bench->button(QStringLiteral("Compare")), Qt::LeftButton);
+        QTRY_VERIFY_WITH_TIMEOUT(!m_bench->desk->comparing.isRunning(), 60000);
+        const auto text = [&](int row, int column) { return table->item(row, column)->text().trimmed(); };
+        QVERIFY(text(0, 5).startsWith(QStringLiteral("not the same: furthest apart on ")));
+        QVERIFY(QString(text(0, 3)).replace(QChar(0x2212), QLatin1Char('-')).toDouble() > -60);
+        QVERIFY(text(0, 4).toDouble() > 0.1);
+        QVERIFY(text(1, 5).startsWith(QStringLiteral("the same")));
+        QCOMPARE(text(1, 2), QStringLiteral("−12.00")); // what brings it to the loudness of the other
+        // What is set otherwise by now is not what was compared.
+        m_bench->desk->line_up.setValue(m_bench->idAt(1), 0, -30);
+        click(QStringLiteral("Overview"));
+        click(QStringLiteral("Are they the same?"));
+        QCOMPARE(text(0, 5), QStringLiteral("not compared yet"));
+        QVERIFY(text(1, 5).startsWith(QStringLiteral("the same")));
     }
 
     void aParameterIsSweptAgainstItsLabel()

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/workbench.h"
 #include "exchange/report/html.h"
+#include "pages/find/particulars.h"
 #include "print/pdf.h"
 
 #include <QLineEdit>
@@ -34,8 +35,12 @@ class tst_write : public QObject {
     }
     void press(const QString& accessible_name)
     {
-        QTRY_VERIFY2(m_bench->find<QPushButton>(accessible_name), qPrintable(accessible_name));
-        auto* button = m_bench->find<QPushButton>(accessible_name);
+        const auto find = [&] {
+            auto* named = m_bench->find<QPushButton>(accessible_name);
+            return named ? named : m_bench->button(accessible_name);
+        };
+        QTRY_VERIFY2(find(), qPrintable(accessible_name));
+        auto* button = find();
         QTest::mouseClick(button, Qt::LeftButton);
     }
 
@@ -81,6 +86,35 @@ private slots:
                 found = true;
             }
         QVERIFY(found);
+        const auto& blocks = book().page()["blocks"];
+        const auto settings = std::ranges::find(
+            blocks, "settings", [](const auto& one) { return one.value("kind", std::string()); });
+        QVERIFY(settings != blocks.end());
+        const auto set = book().part(static_cast<std::size_t>(settings - blocks.begin()));
+        QCOMPARE(set["rows"][0]["title"].get<std::string>(), std::string("Frequency"));
+        QCOMPARE(set["rows"][0]["texts"][0].get<std::string>(), std::string("700 Hz"));
+        QCOMPARE(set["rows"][0]["texts"][1].get<std::string>(), std::string()); // a gain has none
+    }
+
+    /// From the page back to who was compared, and from a processor to where it is written about.
+    void pagesAreTiedToLineUpsAndProcessors()
+    {
+        const qint64 page = book().current();
+        desk().line_up.remove(m_bench->idAt(2));
+        press(QStringLiteral("Its line-up"));
+        QCOMPARE(m_bench->window->page(), PageName::Listen);
+        QTRY_COMPARE(m_bench->candidates(), 2);
+        HR_NEAR(m_bench->at(1).values[0], 700, 0);
+        book().begin(exchange::newPage("Another", {}));
+        const auto about = desk().store->pages.about(QStringLiteral("reference:low-pass"));
+        QVERIFY(about && about->size() == 1 && about->front().row_id == page);
+        QVERIFY(desk().store->pages.about(QStringLiteral("reference:low"))->empty());
+        m_bench->window->showPage(PageName::Find);
+        auto* particulars = m_bench->window->findChild<Particulars*>();
+        particulars->show(QStringLiteral("reference:low-pass"), {QStringLiteral("reference:low-pass")}, true);
+        press(QString::fromStdString(desk().store->pages.one(page)->document["title"].get<std::string>()));
+        QCOMPARE(m_bench->window->page(), PageName::Write);
+        QCOMPARE(book().current(), page);
     }
 
     void whatIsWrittenIsKeptAndCanBeTakenBack()
@@ -102,7 +136,7 @@ private slots:
         QTest::keyClick(title, Qt::Key_Return);
         start();
         m_bench->window->showPage(PageName::Write);
-        auto* search = m_bench->find<QLineEdit>(QStringLiteral("search all pages"));
+        auto* search = m_bench->find<QLineEdit>(QStringLiteral("search pages and journal"));
         QTest::keyClicks(search, QStringLiteral("nobody"));
         QCOMPARE(m_bench->find<QListWidget>(QStringLiteral("pages"))->count(), 0);
         search->clear();
@@ -203,6 +237,8 @@ private slots:
         };
         QTRY_VERIFY_WITH_TIMEOUT(said(QStringLiteral("heard the source, A Low pass, B Gain on")), 20000);
         QTRY_VERIFY_WITH_TIMEOUT(said(QStringLiteral("B Gain: Gain 3")), 20000);
+        QCOMPARE(desk().journal.newest(20, QStringLiteral("gain 3")).size(), std::size_t{1});
+        QVERIFY(desk().journal.newest(20, QStringLiteral("gain 3%")).empty()); // as it stands there
         desk().transport.play(false);
     }
 };

@@ -17,7 +17,7 @@ Desk::Desk(std::unique_ptr<library::Store> opened)
       tempo(*store, transport, sources, rhythm, notices),
       source_notes({*store, transport, sources, tempo, rhythm, undo, notices}),
       tempo_follower(line_up, transport, tempo), live(transport, line_up), sweep(jobs, notices),
-      fit(line_up, jobs, notices), book(*store, undo, notices),
+      fit(line_up, jobs, notices), comparing(line_up, sources, *store, jobs), book(*store, undo, notices),
       journal(*store, line_up, transport, sources, trials, notices)
 {
     connect(&output, &OutputSwitch::notice, &notices, &Notices::say);

@@ -8,6 +8,7 @@
 #include "audio/live_tap.h"
 #include "audio/transport.h"
 #include "models/alternation.h"
+#include "models/compare_job.h"
 #include "models/fault_search_job.h"
 #include "models/fit_job.h"
 #include "models/kin_job.h"
@@ -72,6 +73,7 @@ public:
     LiveTap live;
     SweepJob sweep;
     FitJob fit;
+    CompareJob comparing;
     PageBook book;
     JournalKeeper journal;
 };

@@ -75,11 +75,11 @@ MainWindow::MainWindow(Desk& desk, QWidget* parent) : QMainWindow(parent), m_des
 void MainWindow::makePages()
 {
     Desk& d = m_desk;
-    m_find = new FindPage({*d.store, d.processors, d.notebook, d.keeping, d.ways, d.bench, d.line_up,
-                           d.transport, d.sources, d.scan, d.fault_search, d.kin, d.prints, d.actions, d.undo,
-                           d.notices, d.jobs});
-    m_measure = new MeasurePage(
-        {*d.store, d.line_up, d.bench, d.conditions, d.sweep, d.fit, d.live, d.jobs, d.navigation});
+    m_find = new FindPage({*d.store, d.processors, d.notebook, d.keeping, d.ways, d.book, d.navigation, d.bench,
+                           d.line_up, d.transport, d.sources, d.scan, d.fault_search, d.kin, d.prints,
+                           d.actions, d.undo, d.notices, d.jobs});
+    m_measure = new MeasurePage({*d.store, d.line_up, d.bench, d.conditions, d.sweep, d.fit, d.comparing,
+                                 d.live, d.jobs, d.navigation});
     m_keep = new KeepPage({*d.store, d.processors, d.keeping, d.ways, d.notices});
     m_pages->addWidget(m_find);
     m_pages->addWidget(
@@ -89,7 +89,7 @@ void MainWindow::makePages()
     m_pages->addWidget(new BuildPage({*d.store, d.draft, d.keeping, d.ways, d.navigation, d.notices}));
     m_pages->addWidget(m_keep);
     m_pages->addWidget(new WritePage({*d.store, d.book, d.journal, d.line_up, d.bench, d.transport, d.sources,
-                                      d.navigation, d.actions, d.notices}));
+                                      d.saved, d.navigation, d.actions, d.notices}));
 }
 
 QWidget* MainWindow::makeNotice()

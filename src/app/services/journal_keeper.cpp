@@ -23,10 +23,7 @@ QString named(const Contender& contender)
 
 QString withUnit(const processors::ParameterInfo& parameter, double value)
 {
-    const QString text = QString::fromStdString(processors::valueText(parameter, value));
-    return parameter.unit.empty() || processors::hasNamedValues(parameter)
-               ? text
-               : text + QLatin1Char(' ') + QString::fromStdString(parameter.unit);
+    return QString::fromStdString(processors::valueWithUnit(parameter, value));
 }
 
 } // namespace
@@ -93,9 +90,9 @@ JournalKeeper::JournalKeeper(library::Store& store, LineUp& line_up, Transport& 
     });
 }
 
-std::vector<library::JournalLine> JournalKeeper::newest(int count) const
+std::vector<library::JournalLine> JournalKeeper::newest(int count, const QString& words) const
 {
-    auto lines = m_store.journal.newest(count);
+    auto lines = m_store.journal.newest(count, words);
     return m_notices.said(lines) ? std::move(*lines) : std::vector<library::JournalLine>();
 }
 

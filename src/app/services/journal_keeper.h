@@ -16,7 +16,7 @@ public:
     JournalKeeper(library::Store& store, LineUp& line_up, Transport& transport, SourceList& sources,
                   BlindTrials& trials, Notices& notices, QObject* parent = nullptr);
 
-    std::vector<library::JournalLine> newest(int count) const;
+    std::vector<library::JournalLine> newest(int count, const QString& words = {}) const;
 
 signals:
     void noted();

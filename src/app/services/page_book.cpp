@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "services/page_book.h"
 
+#include "bench/figure_text.h"
 #include "services/undoable.h"
 
 #include <QDate>
@@ -120,7 +121,7 @@ void PageBook::begin(const ordered_json& page)
         become(*row_id, page);
 }
 
-void PageBook::beginAbout(const LineUp& line_up, const BenchQueue& bench, const QString& heard_on)
+void PageBook::beginAbout(const LineUp& line_up, const BenchQueue& bench, const Heard& heard)
 {
     std::vector<exchange::PageSubject> subjects;
     QStringList keys{QStringLiteral("source")};
@@ -129,7 +130,11 @@ void PageBook::beginAbout(const LineUp& line_up, const BenchQueue& bench, const 
         if (!contender.isMeasurable())
             continue;
         subjects.push_back({contender.mark, contender.title.toStdString(), contender.maker.toStdString(),
-                            bench.setUpOf(contender)});
+                            bench.setUpOf(contender),
+                            exchange::shownSettings(contender.info, contender.values)});
+        if (contender.gain_known)
+            subjects.back().shown.push_back(
+                {tr("gain that matched it").toStdString(), bench::numberText(contender.gain_db, 1) + " dB"});
         keys << subjects.back().set_up.key();
         titles << QString::fromStdString(exchange::letterOf(contender.mark)) + QLatin1Char(' ') +
                       contender.title;
@@ -146,13 +151,14 @@ void PageBook::beginAbout(const LineUp& line_up, const BenchQueue& bench, const 
     auto page = exchange::newPage(title.toStdString(), subjects, trials);
     const auto fair = line_up.fairWithinLu();
     QString words = tr("About %1.").arg(titles.join(QStringLiteral(", ")));
-    if (!heard_on.isEmpty())
+    if (!heard.on.isEmpty())
         words += fair ? tr(" Heard on %1, all at one loudness within %2 LU.")
-                            .arg(heard_on, QString::number(*fair, 'f', 2))
-                      : tr(" Heard on %1, not matched.").arg(heard_on);
+                            .arg(heard.on, QString::number(*fair, 'f', 2))
+                      : tr(" Heard on %1, not matched.").arg(heard.on);
     if (page["blocks"].empty())
         return;
     page["blocks"][0] = exchange::textBlock(words.toStdString());
+    page["line_up"] = heard.line_up;
     begin(page);
 }
 

@@ -32,8 +32,12 @@ public:
     void open(qint64 row_id);
     /// A new one, opened.
     void begin(const nlohmann::ordered_json& page);
+    struct Heard {
+        QString on;                     ///< name of the source; empty: none
+        nlohmann::ordered_json line_up; ///< as a document, to be opened again from the page
+    };
     /// About who stands in the line-up: figures, plots, trials and settings are there already.
-    void beginAbout(const LineUp& line_up, const BenchQueue& bench, const QString& heard_on);
+    void beginAbout(const LineUp& line_up, const BenchQueue& bench, const Heard& heard);
     void remove(qint64 row_id);
 
     // The page that is open; each a step.

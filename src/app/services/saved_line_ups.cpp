@@ -120,14 +120,21 @@ void SavedLineUps::import(const QString& file)
     const auto read = exchange::readDocument(QFile::encodeName(file).toStdString());
     if (m_line_up.isTried() || !m_notices.said(read))
         return;
-    if (!read->is_object() || read->value("format", nlohmann::ordered_json()) != line_up_format)
-        return m_notices.say(tr("%1 is not a line-up.").arg(file));
-    if (read->value("version", nlohmann::ordered_json()) != line_up_version)
-        return m_notices.say(tr("%1 is a line-up of a version that is not known here.").arg(file));
+    openDocument(*read, tr("in %1").arg(QFileInfo(file).fileName()));
+}
+
+void SavedLineUps::openDocument(const nlohmann::ordered_json& document, const QString& where)
+{
+    if (m_line_up.isTried())
+        return;
+    if (!document.is_object() || document.value("format", nlohmann::ordered_json()) != line_up_format)
+        return m_notices.say(tr("There is no line-up %1.").arg(where));
+    if (document.value("version", nlohmann::ordered_json()) != line_up_version)
+        return m_notices.say(tr("The line-up %1 is of a version that is not known here.").arg(where));
     const State before = state();
-    const State after{0, {}, {}, *read};
+    const State after{0, {}, {}, document};
     m_undo.push(new Undoable(
-        tr("open the line-up in %1").arg(QFileInfo(file).fileName()), [this, after] { become(after); },
+        tr("open the line-up %1").arg(where), [this, after] { become(after); },
         [this, before] { become(before); }));
 }
 

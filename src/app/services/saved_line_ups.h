@@ -34,6 +34,8 @@ public:
     void remove(qint64 row_id);
     void exportTo(const QString& file);
     void import(const QString& file);
+    /// One that stands in another document, in the same way; `where` is for messages: "in this page".
+    void openDocument(const nlohmann::ordered_json& document, const QString& where);
 
     /// The one that was current when the session was stored.
     void restore(qint64 row_id);

@@ -11,9 +11,18 @@ Result<void> Journal::note(const QString& kind, const QString& text)
                              {QDateTime::currentDateTimeUtc().toString(Qt::ISODate), kind, text});
 }
 
-Result<std::vector<JournalLine>> Journal::newest(int count) const
+Result<std::vector<JournalLine>> Journal::newest(int count, const QString& words) const
 {
-    return read(QStringLiteral("ORDER BY row_id DESC LIMIT ?"), {count});
+    QString where;
+    QVariantList values;
+    for (QString word : words.split(QLatin1Char(' '), Qt::SkipEmptyParts)) {
+        for (const QChar special : {QLatin1Char('\\'), QLatin1Char('%'), QLatin1Char('_')})
+            word.replace(special, QLatin1Char('\\') + QString(special));
+        where += (where.isEmpty() ? QStringLiteral("WHERE") : QStringLiteral("AND")) +
+                 QStringLiteral(" text LIKE ? ESCAPE '\\' ");
+        values << QLatin1Char('%') + word + QLatin1Char('%');
+    }
+    return read(where + QStringLiteral("ORDER BY row_id DESC LIMIT ?"), values << count);
 }
 
 Result<std::vector<JournalLine>> Journal::between(const QString& from, const QString& until) const

@@ -20,8 +20,8 @@ public:
     explicit Journal(Database& database) : m_database(database) {}
 
     Result<void> note(const QString& kind, const QString& text);
-    /// The newest first.
-    Result<std::vector<JournalLine>> newest(int count) const;
+    /// The newest first; of those that hold all of `words` where there are any.
+    Result<std::vector<JournalLine>> newest(int count, const QString& words = {}) const;
     /// Those from `from` to before `until` (ISO 8601, UTC), the oldest first.
     Result<std::vector<JournalLine>> between(const QString& from, const QString& until) const;
 

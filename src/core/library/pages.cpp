@@ -88,4 +88,19 @@ Result<std::vector<NotebookPage>> Pages::all(const QString& words) const
     return pages;
 }
 
+Result<std::vector<Pages::Title>> Pages::about(const QString& processor) const
+{
+    // As documentText() writes it; in what people write, quotation marks are escaped.
+    const QString member = QStringLiteral("\"processor\":") + documentText(processor.toStdString());
+    auto rows = m_database.run(QStringLiteral("SELECT row_id, title FROM pages WHERE instr(document, ?) > 0 "
+                                              "ORDER BY changed DESC, row_id DESC"),
+                               {member});
+    if (!rows)
+        return tl::make_unexpected(rows.error());
+    std::vector<Title> found;
+    while (rows->next())
+        found.push_back({rows->value(0).toLongLong(), rows->value(1).toString()});
+    return found;
+}
+
 } // namespace hr::library

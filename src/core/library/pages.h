@@ -26,6 +26,13 @@ public:
     /// document is damaged are left out, and stay.
     Result<std::vector<NotebookPage>> all(const QString& words = {}) const;
 
+    struct Title {
+        qint64 row_id = 0;
+        QString title;
+    };
+    /// Pages on which this processor is a subject, the one that changed last first.
+    Result<std::vector<Title>> about(const QString& processor) const;
+
 private:
     Database& m_database;
 };

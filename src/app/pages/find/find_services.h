@@ -11,6 +11,7 @@
 #include "models/scan_job.h"
 #include "playbar/source_list.h"
 #include "services/keeping.h"
+#include "services/page_book.h"
 #include "services/ways_on.h"
 
 namespace hr::app {
@@ -21,6 +22,8 @@ struct FindServices {
     Notebook& notebook;
     Keeping& keeping;
     WaysOn& ways;
+    PageBook& book;
+    Navigation& navigation;
     BenchQueue& bench;
     LineUp& line_up;
     Transport& transport;

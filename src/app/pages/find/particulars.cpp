@@ -224,7 +224,28 @@ void Particulars::fillAbout(const library::Entry& entry, const processors::Proce
     addPlacing(entry);
     addHelp(entry, info);
     addReadings();
+    addPages();
     m_body->addStretch();
+}
+
+/// Where it is written about.
+void Particulars::addPages()
+{
+    constexpr std::size_t most = 5;
+    const auto pages = m_services.store.pages.about(m_id);
+    if (!m_services.notices.said(pages) || pages->empty())
+        return;
+    addText(tr("Written about"), "strong");
+    for (std::size_t i = 0; i < std::min(most, pages->size()); ++i) {
+        auto* open = new Button((*pages)[i].title);
+        connect(open, &QPushButton::clicked, this, [this, page = (*pages)[i].row_id] {
+            m_services.book.open(page);
+            m_services.navigation.goTo(PageName::Write);
+        });
+        m_body->addWidget(open, 0, Qt::AlignLeft);
+    }
+    if (pages->size() > most)
+        addText(tr("and on %1 more pages").arg(pages->size() - most), "faint");
 }
 
 void Particulars::addHelp(const library::Entry& entry, const processors::ProcessorInfo& info)

@@ -45,6 +45,7 @@ private:
     void addHelp(const library::Entry& entry, const processors::ProcessorInfo& info);
     void addPlacing(const library::Entry& entry);
     void addReadings();
+    void addPages();
     void addQuarantine();
     QStringList inQuarantine() const;
 

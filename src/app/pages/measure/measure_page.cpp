@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/measure/measure_page.h"
 
+#include "pages/measure/compared_view.h"
 #include "pages/measure/conditions_sheet.h"
 #include "pages/measure/figures_table.h"
 #include "pages/measure/figures_view.h"
@@ -311,6 +312,14 @@ void MeasurePage::putChosen()
         }
         m_fit->fillCandidates();
         return m_views->setCurrentWidget(m_fit);
+    }
+    if (test == QLatin1String(TestList::compared)) {
+        if (!m_compared) {
+            m_compared = new ComparedView(m_services.line_up, m_services.comparing);
+            m_views->addWidget(m_compared);
+        }
+        m_compared->fillCandidates();
+        return m_views->setCurrentWidget(m_compared);
     }
     if (test == QLatin1String(TestList::live)) {
         if (!m_live) {

@@ -7,6 +7,7 @@
 #include "audio/live_tap.h"
 #include "bench/plots.h"
 #include "models/bench_queue.h"
+#include "models/compare_job.h"
 #include "models/fit_job.h"
 #include "models/line_up.h"
 #include "models/sweep_job.h"
@@ -27,6 +28,7 @@ class FiguresTable;
 class FiguresView;
 class Plot;
 class Stack;
+class ComparedView;
 class FitView;
 class LiveView;
 class SweepView;
@@ -43,6 +45,7 @@ public:
         BenchConditions& conditions;
         SweepJob& sweep;
         FitJob& fit;
+        CompareJob& comparing;
         LiveTap& live;
         Jobs& jobs;
         Navigation& navigation;
@@ -91,6 +94,7 @@ private:
     FiguresView* m_figures = nullptr;
     SweepView* m_sweep = nullptr;
     FitView* m_fit = nullptr;
+    ComparedView* m_compared = nullptr;
     LiveView* m_live = nullptr;
 };
 

@@ -133,7 +133,7 @@ void SweepView::fillCandidates()
     m_candidate->clear();
     for (const Contender& candidate : m_services.line_up.candidates())
         if (candidate.isOpen() && !candidate.info.parameters.empty())
-            m_candidate->addItem(markLetter(candidate.mark) + QStringLiteral("  ") + candidate.title,
+            m_candidate->addItem(markLetter(candidate.mark) + QStringLiteral("  ") + candidate.calledHere(),
                                  QVariant::fromValue<quint64>(candidate.id));
     const int same = m_candidate->findData(before);
     m_candidate->setCurrentIndex(same < 0 ? 0 : same);

@@ -30,8 +30,10 @@ TestList::TestList(QWidget* parent) : QListWidget(parent)
         item->setSizeHint({0, test_row_px});
         item->setToolTip(tr("Ticked: run by Measure"));
     }
-    for (const auto& [key, words] :
-         {std::pair(sweep, tr("Sweep a parameter")), {fit, tr("Set one like another")}, {live, tr("Live")}}) {
+    for (const auto& [key, words] : {std::pair(sweep, tr("Sweep a parameter")),
+                                     {fit, tr("Set one like another")},
+                                     {compared, tr("Are they the same?")},
+                                     {live, tr("Live")}}) {
         auto* item = new QListWidgetItem(words, this);
         item->setData(key_role, QLatin1String(key));
         item->setSizeHint({0, test_row_px});

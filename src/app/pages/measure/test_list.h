@@ -12,10 +12,11 @@ class TestList : public QListWidget {
 public:
     explicit TestList(QWidget* parent = nullptr);
 
-    static constexpr auto figures = "figures"; ///< in place of a test: all figures side by side
-    static constexpr auto fit = "fit";         ///< in place of a test: one set like another
-    static constexpr auto live = "live";       ///< in place of a test: what plays, as it plays
-    static constexpr auto sweep = "sweep";     ///< in place of a test: a parameter through its range
+    static constexpr auto figures = "figures";   ///< in place of a test: all figures side by side
+    static constexpr auto compared = "compared"; ///< in place of a test: whether they are the same
+    static constexpr auto fit = "fit";           ///< in place of a test: one set like another
+    static constexpr auto live = "live";         ///< in place of a test: what plays, as it plays
+    static constexpr auto sweep = "sweep";       ///< in place of a test: a parameter through its range
 
     /// Key of the test that is to be seen; empty: the overview.
     QString current() const;

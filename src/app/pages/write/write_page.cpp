@@ -3,6 +3,7 @@
 
 #include "bench/plots.h"
 #include "exchange/report/write_report.h"
+#include "models/line_up_document.h"
 #include "pages/write/page_block.h"
 #include "print/pdf.h"
 #include "theme/theme.h"
@@ -24,7 +25,7 @@ namespace {
 
 using nlohmann::ordered_json;
 
-constexpr int journal_lines = 14;
+constexpr int journal_lines = 60;
 
 } // namespace
 
@@ -95,6 +96,20 @@ void WritePage::addActions()
     };
     m_services.actions.add(
         {QStringLiteral("page.export"), tr("export the page"), group, {}, [this] { exportPage(); }, no_page});
+    m_services.actions.add({QStringLiteral("page.line-up"),
+                            tr("open the line-up that the page is about"),
+                            group,
+                            {},
+                            [this] {
+                                m_services.saved.openDocument(m_services.book.page()["line_up"],
+                                                              tr("of this page"));
+                                m_services.navigation.goTo(PageName::Listen);
+                            },
+                            [this] {
+                                return m_services.book.page().contains("line_up")
+                                           ? QString()
+                                           : tr("The page that is open was not begun from a line-up.");
+                            }});
     m_services.actions.add({QStringLiteral("page.remove"),
                             tr("remove the page"),
                             group,
@@ -108,7 +123,8 @@ void WritePage::beginFromLineUp()
     const QString heard_on = m_services.transport.source()
                                  ? m_services.sources.of(m_services.transport.sourceFile()).name
                                  : QString();
-    m_services.book.beginAbout(m_services.line_up, m_services.bench, heard_on);
+    m_services.book.beginAbout(m_services.line_up, m_services.bench,
+                               {heard_on, toDocument(m_services.line_up, m_services.transport)});
     for (const Contender& contender : m_services.line_up.candidates())
         if (contender.isMeasurable())
             m_services.bench.measure(contender); // what is missing comes while one writes
@@ -122,14 +138,15 @@ QWidget* WritePage::makeList()
     auto* column = new QVBoxLayout(side);
     column->setContentsMargins(0, 0, 0, 0);
     m_search = new QLineEdit;
-    m_search->setPlaceholderText(tr("search all pages"));
-    m_search->setAccessibleName(tr("search all pages"));
+    m_search->setPlaceholderText(tr("search pages and journal"));
+    m_search->setAccessibleName(tr("search pages and journal"));
     m_search->setClearButtonEnabled(true);
     column->addWidget(m_search);
     m_list = new QListWidget;
     m_list->setAccessibleName(tr("pages"));
     column->addWidget(m_list, 1);
     connect(m_search, &QLineEdit::textChanged, this, &WritePage::fillList);
+    connect(m_search, &QLineEdit::textChanged, this, &WritePage::fillJournal);
     connect(m_list, &QListWidget::itemActivated, this, [this](const QListWidgetItem* item) {
         m_services.book.open(item->data(Qt::UserRole).toLongLong());
     });
@@ -167,8 +184,15 @@ QWidget* WritePage::makeMiddle()
     m_title->setObjectName(QStringLiteral("page-title"));
     m_title->setAccessibleName(tr("title of the page"));
     column->addWidget(m_title);
+    auto* about = new QHBoxLayout;
     m_about = paragraph({}, "faint");
-    column->addWidget(m_about);
+    about->addWidget(m_about, 1);
+    m_its_line_up = new Button(tr("Its line-up"));
+    m_its_line_up->setToolTip(m_services.actions.tip(QStringLiteral("page.line-up")));
+    connect(m_its_line_up, &QPushButton::clicked, this,
+            [this] { m_services.actions.run(QStringLiteral("page.line-up")); });
+    about->addWidget(m_its_line_up, 0, Qt::AlignTop);
+    column->addLayout(about);
     m_column = new QVBoxLayout;
     m_column->setSpacing(10);
     column->addLayout(m_column);
@@ -286,6 +310,7 @@ void WritePage::fillPage()
                                         subject.value("title", std::string()));
     m_about->setText(about.isEmpty() ? QString() : tr("about %1").arg(about.join(QStringLiteral(", "))));
     m_about->setVisible(!about.isEmpty());
+    m_its_line_up->setVisible(book.page().contains("line_up"));
     for (std::size_t block = 0; block < book.blocks(); ++block) {
         m_blocks.push_back(makeBlock(block));
         m_column->addWidget(m_blocks.back());
@@ -304,7 +329,7 @@ void WritePage::fillJournal()
 {
     QStringList lines;
     QString day;
-    for (const library::JournalLine& line : m_services.journal.newest(journal_lines)) {
+    for (const library::JournalLine& line : m_services.journal.newest(journal_lines, m_search->text())) {
         const QDateTime at = QDateTime::fromString(line.at, Qt::ISODate).toLocalTime();
         if (const QString of = at.date().toString(Qt::ISODate); of != day) {
             day = of;
@@ -312,8 +337,9 @@ void WritePage::fillJournal()
         }
         lines << tr("%1  %2").arg(at.time().toString(QStringLiteral("HH:mm")), line.text);
     }
-    m_journal->setText(lines.isEmpty() ? tr("What you hear, measure, try and turn is noted here by itself.")
-                                       : lines.join(QLatin1Char('\n')));
+    m_journal->setText(lines.isEmpty() && !m_search->text().isEmpty() ? tr("No line of it holds these words.")
+                       : lines.isEmpty() ? tr("What you hear, measure, try and turn is noted here by itself.")
+                                         : lines.join(QLatin1Char('\n')));
 }
 
 void WritePage::insert(const ordered_json& block)
@@ -329,6 +355,7 @@ void WritePage::insertTable()
 {
     QMenu menu(this);
     menu.addAction(tr("Telling figures"), this, [this] { insert(exchange::overviewBlock()); });
+    menu.addAction(tr("How they are set"), this, [this] { insert(exchange::settingsBlock()); });
     menu.addSeparator();
     for (const bench::TestInfo& test : bench::allTests())
         menu.addAction(QString::fromStdString(test.name), this,

@@ -8,10 +8,12 @@
 #include "services/journal_keeper.h"
 #include "services/navigation.h"
 #include "services/page_book.h"
+#include "services/saved_line_ups.h"
 
 class QLabel;
 class QLineEdit;
 class QListWidget;
+class QPushButton;
 class QStackedLayout;
 class QVBoxLayout;
 
@@ -30,6 +32,7 @@ public:
         BenchQueue& bench;
         Transport& transport;
         SourceList& sources;
+        SavedLineUps& saved;
         Navigation& navigation;
         ActionList& actions;
         Notices& notices;
@@ -64,6 +67,7 @@ private:
     QStackedLayout* m_middle = nullptr;
     QLineEdit* m_title = nullptr;
     QLabel* m_about = nullptr;
+    QPushButton* m_its_line_up = nullptr;
     QVBoxLayout* m_column = nullptr;
     std::vector<PageBlock*> m_blocks;
     std::size_t m_insert_at = 0; // after the block that was written in last

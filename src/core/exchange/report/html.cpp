@@ -139,7 +139,7 @@ std::string reportAsHtml(const ordered_json& report, const Picture& picture)
                        " · bench " + escaped(report.value("bench_version", std::string())) + "</p>\n";
     for (const auto& part : report.value("parts", ordered_json::array()))
         html += htmlOf(part, picture) + '\n';
-    html += "<h2>Settings</h2>";
+    html += "<h2>What was measured</h2>";
     for (const auto& subject : report.value("subjects", ordered_json::array())) {
         html += "<p><b>" +
                 escaped(subject.value("letter", std::string()) + ' ' + subject.value("title", std::string())) +

@@ -4,10 +4,13 @@
 #include "bench/figure_text.h"
 #include "bench/plots.h"
 #include "exchange/report/html.h"
+#include "library/bench_check.h"
+#include "processors/value_text.h"
 
 #include <QDateTime>
 #include <algorithm>
 #include <array>
+#include <map>
 
 namespace hr::exchange {
 
@@ -47,6 +50,9 @@ const std::vector<std::pair<const char*, const char*>>& tellingFigures()
 
 ordered_json asJson(const PageSubject& subject)
 {
+    auto shown = ordered_json::array();
+    for (const auto& [name, text] : subject.shown)
+        shown.push_back({{"name", name}, {"text", text}});
     return {{"letter", letterOf(subject.mark)},
             {"mark", subject.mark},
             {"title", subject.title},
@@ -54,7 +60,8 @@ ordered_json asJson(const PageSubject& subject)
             {"processor", subject.set_up.processor.toStdString()},
             {"preset", subject.set_up.preset.toStdString()},
             {"build", subject.set_up.build.toStdString()},
-            {"settings", subject.set_up.settings}};
+            {"settings", subject.set_up.settings},
+            {"shown", shown}};
 }
 
 /// One of the page's, with what is known of exactly that set-up.
@@ -88,8 +95,18 @@ std::vector<Measured> measured(const library::Store& store, const ordered_json& 
     return all;
 }
 
-/// "48 kHz, blocks of 256 · taken 2026-11-26 to 2026-11-27 · bench 0.9".
-std::string conditionsNote(const std::vector<const library::StoredReading*>& readings)
+/// ", within its limits on 2026-11-26"; empty where this version of the bench has not been checked.
+std::string checkedNote(const std::optional<library::BenchCheck>& check, const std::string& version)
+{
+    if (!check || !check->isOf(QString::fromStdString(version)))
+        return {};
+    return (check->isWithinLimits() ? ", within its limits on " : ", off its limits on ") +
+           check->taken.left(10).toStdString();
+}
+
+/// "48 kHz, blocks of 256 · taken 2026-11-26 to 2026-11-27 · bench 0.9, within its limits on 2026-11-26".
+std::string conditionsNote(const std::vector<const library::StoredReading*>& readings,
+                           const std::optional<library::BenchCheck>& check)
 {
     if (readings.empty())
         return {};
@@ -102,10 +119,10 @@ std::string conditionsNote(const std::vector<const library::StoredReading*>& rea
     }
     const std::string from = first.left(10).toStdString();
     const std::string to = last.left(10).toStdString();
+    const auto version = conditions.value("bench_version", std::string("unknown"));
     return bench::numberText(conditions.value("sample_rate", 48000.0) / 1000, 1) + " kHz, blocks of " +
            std::to_string(conditions.value("block", 256)) + " · taken " +
-           (from == to ? from : from + " to " + to) + " · bench " +
-           conditions.value("bench_version", std::string("unknown"));
+           (from == to ? from : from + " to " + to) + " · bench " + version + checkedNote(check, version);
 }
 
 ordered_json columnsOf(const std::vector<Measured>& subjects)
@@ -150,7 +167,8 @@ ordered_json rowOf(const std::vector<Measured>& subjects, const std::string& tes
             {"reasons", reasons}};
 }
 
-ordered_json tableOf(const std::vector<Measured>& subjects, const ordered_json& block)
+ordered_json tableOf(const library::Store& store, const std::vector<Measured>& subjects,
+                     const ordered_json& block)
 {
     const std::string test = block.value("test", std::string());
     std::vector<std::pair<std::string, std::string>> wanted;
@@ -177,7 +195,7 @@ ordered_json tableOf(const std::vector<Measured>& subjects, const ordered_json& 
                       {"heading", block.value("heading", std::string("What they do"))},
                       {"columns", columnsOf(subjects)},
                       {"rows", rows},
-                      {"note", conditionsNote(used)}};
+                      {"note", conditionsNote(used, library::lastBenchCheck(store))}};
     if (rows.empty())
         part["missing"] = "Nothing of this has been measured yet.";
     return part;
@@ -234,6 +252,38 @@ ordered_json plotPartOf(const std::vector<Measured>& subjects, const ordered_jso
     return part;
 }
 
+/// A row for each name that a parameter of anybody has.
+ordered_json settingsPartOf(const std::vector<Measured>& subjects, const ordered_json& page)
+{
+    std::vector<std::string> names;
+    std::map<std::pair<std::string, std::size_t>, std::string> texts;
+    const auto of = page.value("subjects", ordered_json::array());
+    for (std::size_t i = 0; i < of.size(); ++i)
+        for (const auto& shown : of[i].value("shown", ordered_json::array())) {
+            const auto name = shown.value("name", std::string());
+            if (std::ranges::find(names, name) == names.end())
+                names.push_back(name);
+            texts.emplace(std::pair(name, i), shown.value("text", std::string()));
+        }
+    auto rows = ordered_json::array();
+    for (const std::string& name : names) {
+        auto cells = ordered_json::array();
+        for (std::size_t i = 0; i < of.size(); ++i) {
+            const auto text = texts.find({name, i});
+            cells.push_back(text == texts.end() ? std::string() : text->second);
+        }
+        rows.push_back({{"key", name}, {"title", name}, {"texts", cells}, {"values", cells}});
+    }
+    ordered_json part{{"kind", "table"},
+                      {"heading", "How they are set"},
+                      {"columns", columnsOf(subjects)},
+                      {"rows", rows},
+                      {"note", "What is not listed is at its default."}};
+    if (rows.empty())
+        part["missing"] = "They have no parameters, or all of them at their defaults.";
+    return part;
+}
+
 ordered_json trialPartOf(const ordered_json& block)
 {
     const ordered_json trial = block.value("trial", ordered_json::object());
@@ -265,18 +315,19 @@ ordered_json trialPartOf(const ordered_json& block)
 }
 
 /// Tests that somebody's page can show, by what is stored now.
-ordered_json resolvedWith(const std::vector<Measured>& subjects, const ordered_json& block)
+ordered_json resolvedWith(const library::Store& store, const ordered_json& page, const ordered_json& block)
 {
     if (block.contains("frozen") && isPart(block["frozen"]))
         return block["frozen"];
     const std::string kind = block.value("kind", std::string());
-    if (kind == "figures")
-        return tableOf(subjects, block);
-    if (kind == "plot")
-        return plotPartOf(subjects, block);
     if (kind == "trial")
         return trialPartOf(block);
-    return {{"kind", "text"}, {"markdown", block.value("markdown", std::string())}};
+    if (kind != "figures" && kind != "plot" && kind != "settings")
+        return {{"kind", "text"}, {"markdown", block.value("markdown", std::string())}};
+    const auto subjects = measured(store, page);
+    if (kind == "figures")
+        return tableOf(store, subjects, block);
+    return kind == "plot" ? plotPartOf(subjects, block) : settingsPartOf(subjects, page);
 }
 
 /// Of a page that somebody may have written by hand.
@@ -289,7 +340,8 @@ bool isSubject(const ordered_json& subject)
            std::ranges::all_of(std::array{"letter", "title", "maker", "processor", "preset", "build"},
                                isText) &&
            subject.value("mark", ordered_json(1)).is_number_integer() &&
-           subject.value("settings", ordered_json::object()).is_object();
+           subject.value("settings", ordered_json::object()).is_object() &&
+           subject.value("shown", ordered_json::array()).is_array();
 }
 
 std::string titles(const std::vector<PageSubject>& subjects)
@@ -330,6 +382,24 @@ ordered_json plotBlock(const std::string& test, const std::string& series)
     return {{"kind", "plot"}, {"test", test}, {"series", series}};
 }
 
+ordered_json settingsBlock()
+{
+    return {{"kind", "settings"}};
+}
+
+std::vector<PageSubject::Shown> shownSettings(const processors::ProcessorInfo& info,
+                                              std::span<const double> values)
+{
+    constexpr std::size_t few = 12;
+    const auto hidden = std::ranges::count_if(info.parameters, &processors::ParameterInfo::hidden);
+    const bool all = info.parameters.size() - static_cast<std::size_t>(hidden) <= few;
+    std::vector<PageSubject::Shown> shown;
+    for (std::size_t i = 0; i < std::min(values.size(), info.parameters.size()); ++i)
+        if (const auto& p = info.parameters[i]; !p.hidden && (all || values[i] != p.default_value))
+            shown.push_back({p.name, processors::valueWithUnit(p, values[i])});
+    return shown;
+}
+
 ordered_json trialBlock(const ordered_json& trial)
 {
     return {{"kind", "trial"}, {"trial", trial}};
@@ -353,6 +423,7 @@ ordered_json newPage(const std::string& title, const std::vector<PageSubject>& s
     blocks.push_back(plotBlock("response", "magnitude"));
     blocks.push_back(plotBlock("transfer", "in_out"));
     blocks.push_back(plotBlock("harmonics", "thd_over_level"));
+    blocks.push_back(settingsBlock());
     for (const ordered_json& trial : trials)
         blocks.push_back(trialBlock(trial));
     blocks.push_back(textBlock({}));
@@ -366,8 +437,8 @@ Result<void> checkPage(const ordered_json& page)
         page.value("version", ordered_json()) == 1 && page.value("title", ordered_json()).is_string() &&
         page.value("subjects", ordered_json()).is_array() && page.value("blocks", ordered_json()).is_array();
     const auto isObject = [](const ordered_json& one) { return one.is_object(); };
-    if (!is_page || !std::ranges::all_of(page["subjects"], isSubject) ||
-        !std::ranges::all_of(page["blocks"], isObject))
+    if (!is_page || !page.value("line_up", ordered_json::object()).is_object() ||
+        !std::ranges::all_of(page["subjects"], isSubject) || !std::ranges::all_of(page["blocks"], isObject))
         return wrongRequest("This is not a page of the notebook: choose a file that Honest Rack wrote.");
     return {};
 }
@@ -375,7 +446,7 @@ Result<void> checkPage(const ordered_json& page)
 ordered_json resolveBlock(const library::Store& store, const ordered_json& page, const ordered_json& block)
 {
     try { // nlohmann-json reports by exceptions, here of a page that somebody wrote by hand; they end here
-        return resolvedWith(measured(store, page), block);
+        return resolvedWith(store, page, block);
     } catch (const ordered_json::exception&) {
         return {{"kind", "text"}, {"markdown", "*This block is damaged and cannot be shown.*"}};
     }

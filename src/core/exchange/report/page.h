@@ -17,13 +17,21 @@ struct PageSubject {
     int mark = 1; ///< 1 to 8: A to H
     std::string title, maker;
     library::SetUp set_up;
+    struct Shown {
+        std::string name, text; ///< "Threshold", "−24.0 dB"
+    };
+    std::vector<Shown> shown = {}; ///< how it is set, as people read it
 };
+
+/// Of a processor with few parameters all of them, else those that are not at their defaults.
+std::vector<PageSubject::Shown> shownSettings(const processors::ProcessorInfo& info,
+                                              std::span<const double> values);
 
 /// "A".
 std::string letterOf(int mark);
 
-/// What belongs on a page about these: what they do as a table, plots of what they have been measured for, what
-/// did not pass of trust, `trials` (documents), and room for words.
+/// What belongs on a page about these: what they do and how they are set as tables, plots, `trials`
+/// (documents), and room for words.
 nlohmann::ordered_json newPage(const std::string& title, const std::vector<PageSubject>& subjects,
                                const std::vector<nlohmann::ordered_json>& trials = {});
 
@@ -32,6 +40,7 @@ nlohmann::ordered_json textBlock(const std::string& markdown);
 nlohmann::ordered_json overviewBlock();                       ///< the telling figures of several tests
 nlohmann::ordered_json figuresBlock(const std::string& test); ///< all figures of one
 nlohmann::ordered_json plotBlock(const std::string& test, const std::string& series);
+nlohmann::ordered_json settingsBlock(); ///< how all of them are set
 nlohmann::ordered_json trialBlock(const nlohmann::ordered_json& trial);
 
 /// An Error where it is not a page.
