@@ -2,6 +2,7 @@
 #include "bench/selfcheck.h"
 
 #include "command.h"
+#include "library/bench_check.h"
 
 #include <algorithm>
 #include <cmath>
@@ -12,10 +13,10 @@ namespace hr::cli {
 
 namespace {
 
-Result<int> run(bool json, bool progress)
+Result<int> run(const Context& context, bool json)
 {
-    const auto checks = bench::selfcheck([progress](double done) {
-        if (progress)
+    const auto checks = bench::selfcheck([&context](double done) {
+        if (context.progress)
             std::fprintf(stderr, "%3.0f %%\n", 100 * done);
     });
     const auto passed = std::ranges::count_if(checks, &bench::Check::pass);
@@ -39,6 +40,13 @@ Result<int> run(bool json, bool progress)
         print({{"checks", list}, {"passed", passed}, {"failed", failed}});
     else
         std::printf("%td of %zu figures within their limits.\n", passed, checks.size());
+    // So that readings say whether the bench was right; where there is no place to keep it, it is said all the
+    // same.
+    auto store = context.openStore();
+    const auto kept = store ? library::keepBenchCheck(**store, library::benchCheckOf(checks))
+                            : tl::make_unexpected(store.error());
+    if (!kept)
+        std::cerr << "hrack: " << kept.error().text << '\n';
     return failed == 0 ? 0 : static_cast<int>(Blame::Processor);
 }
 
@@ -50,8 +58,7 @@ void addSelfcheck(CLI::App& app, Context& context)
         app.add_subcommand("selfcheck", "measure the bench's references against their known answers");
     const auto json = std::make_shared<bool>(false);
     command->add_flag("--json", *json, "one JSON document on standard output");
-    command->callback(
-        [&context, json] { context.run = [&context, json] { return run(*json, context.progress); }; });
+    command->callback([&context, json] { context.run = [&context, json] { return run(context, *json); }; });
 }
 
 } // namespace hr::cli

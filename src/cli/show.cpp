@@ -1,4 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/figure_text.h"
+#include "bench/suite.h"
+#include "library/bench_check.h"
 #include "opened.h"
 
 #include "processors/description_json.h"
@@ -38,6 +41,33 @@ nlohmann::ordered_json readings(library::Store& store, const QString& id)
     return all;
 }
 
+/// Whether the bench was right; null where it has not been checked.
+nlohmann::ordered_json benchCheck(const library::Store& store)
+{
+    const auto check = library::lastBenchCheck(store);
+    if (!check)
+        return nullptr;
+    return {{"bench_version", check->bench_version.toStdString()},
+            {"taken", check->taken.toStdString()},
+            {"passed", check->passed},
+            {"failed", check->failed}};
+}
+
+void printReadings(const library::Store& store, const QString& id)
+{
+    const auto latest = store.runs.latest(id);
+    if (!latest)
+        return;
+    for (const library::StoredReading& r : *latest) {
+        const std::string test = r.test.toStdString();
+        std::cout << "  " << test << ", taken " << r.taken.toStdString() << '\n';
+        for (const std::string& key : bench::figureKeys(test, {&r.reading}))
+            if (const auto* figure = bench::figureInfo(test, key))
+                std::cout << "    " << bench::titleOf(test, key, *figure) << "  "
+                          << bench::cellText(r.reading, key, *figure) << '\n';
+    }
+}
+
 void printText(const processors::ProcessorInfo& info)
 {
     std::cout << info.name << "\n  " << info.id << "\n  " << info.maker << ", " << info.kind << ", "
@@ -61,18 +91,25 @@ Result<int> run(const Context& context, const ShowOptions& options)
     else if (!options.json)
         printText(info->info);
     const int status = info ? 0 : static_cast<int>(Blame::Processor);
-    if (!options.json)
-        return status;
     auto store = context.openStore();
     if (!store)
         return tl::make_unexpected(store.error());
     const QString id = QString::fromStdString(options.id);
+    if (!options.json) {
+        printReadings(**store, id);
+        if (const auto faults = (*store)->catalogue.faultsOf(id))
+            for (const library::QuarantineEntry& q : *faults)
+                std::cout << "  quarantined " << q.at.toStdString() << ": it " << hosting::sentence(q.fault)
+                          << '\n';
+        return status;
+    }
     nlohmann::ordered_json document{{"id", options.id}};
     if (info)
         document = processors::toJson(info->info);
     else if (const auto known = (*store)->catalogue.info(id))
         document = processors::toJson(*known);
     document["readings"] = readings(**store, id);
+    document["bench_check"] = benchCheck(**store);
     document["quarantine"] = history(**store, id);
     if (!info)
         document["failure"] = faultJson(info.error().fault);

@@ -277,6 +277,16 @@ private slots:
         QCOMPARE(finished.code, 0);
         QCOMPARE(document(finished)["failed"].get<int>(), 0);
         QVERIFY(document(finished)["passed"].get<int>() > 40);
+        // It stands beside what is measured from here on, which show tells as people read it, too.
+        const QString gain = QStringLiteral("reference:gain");
+        QCOMPARE(hrack({QStringLiteral("measure"), gain, QStringLiteral("--tests"), QStringLiteral("response"),
+                        QStringLiteral("--set"), QStringLiteral("gain_db=3")})
+                     .code,
+                 0);
+        const auto shown = document(hrack({QStringLiteral("show"), gain, QStringLiteral("--json")}));
+        QCOMPARE(shown["bench_check"]["failed"].get<int>(), 0);
+        QVERIFY(shown["bench_check"]["passed"].get<int>() > 40);
+        QVERIFY(hrack({QStringLiteral("show"), gain}).out.contains("gain at 1 kHz, dB  3.000"));
     }
 
     void aFullDiskIsAMachineFailure()
