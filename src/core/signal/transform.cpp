@@ -12,8 +12,8 @@ namespace hr::signal {
 namespace {
 
 /// Plans cost about as much as the transforms that they are for, and several threads may use one. Those used
-/// last are kept.
-constexpr std::size_t kept_plans = 12;
+/// last are kept, as far as they are together for so many samples.
+constexpr std::size_t kept_samples = 6'000'000;
 
 struct PlanKey {
     bool forward = true;
@@ -34,6 +34,7 @@ void destroy(fftw_plan plan)
 /// Nothing of the buffers is touched.
 Plan planFor(bool forward, std::size_t size, double* samples, fftw_complex* bins)
 {
+    static std::mutex& planner = plannerMutex(); // outlives the plans
     static std::mutex mutex;
     static std::list<std::pair<PlanKey, Plan>> plans; // those used last first
     const PlanKey key{forward, size, fftw_alignment_of(samples),
@@ -47,14 +48,16 @@ Plan planFor(bool forward, std::size_t size, double* samples, fftw_complex* bins
     const auto n = static_cast<int>(size);
     Plan plan;
     {
-        const std::lock_guard planning(plannerMutex());
+        const std::lock_guard planning(planner);
         plan.reset(forward ? fftw_plan_dft_r2c_1d(n, samples, bins, FFTW_ESTIMATE | FFTW_PRESERVE_INPUT)
                            : fftw_plan_dft_c2r_1d(n, bins, samples, FFTW_ESTIMATE),
                    destroy);
     }
     plans.emplace_front(key, plan);
-    if (plans.size() > kept_plans)
-        plans.pop_back();
+    std::size_t samples_kept = 0;
+    const auto too_much = std::ranges::find_if(
+        plans, [&](const auto& one) { return (samples_kept += one.first.size) > kept_samples; });
+    plans.erase(too_much, plans.end());
     return plan;
 }
 
