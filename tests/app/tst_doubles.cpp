@@ -194,7 +194,8 @@ private slots:
     void closingWaitsForNothing_data()
     {
         QTest::addColumn<QString>("what");
-        for (const char* what : {"scan", "measure", "search", "match", "load", "self-check"})
+        for (const char* what : {"scan", "measure", "search", "match", "load", "self-check", "sweep", "fit",
+                                 "comparison", "alike"})
             QTest::newRow(what) << QString::fromLatin1(what);
     }
     void closingWaitsForNothing()
@@ -210,6 +211,16 @@ private slots:
         } else if (what == QStringLiteral("search")) {
             desk().fault_search.start({QString::fromStdString(test::specimen + "ferrylight"),
                                        QString::fromStdString(test::specimen + "cordage-leveller")});
+        } else if (what == QStringLiteral("sweep")) {
+            desk().sweep.start(m_bench->at(1), {{0, -40, 0, 9}, {}, {"transfer", "threshold_db", 1}});
+        } else if (what == QStringLiteral("fit")) {
+            const ContenderId like = lineUp().add(QStringLiteral("reference:compressor"));
+            desk().fit.start(like, m_bench->idAt(1), {{0}, {"transfer"}});
+        } else if (what == QStringLiteral("comparison")) {
+            lineUp().add(QStringLiteral("reference:compressor"));
+            desk().comparing.start(m_bench->idAt(1));
+        } else if (what == QStringLiteral("alike")) {
+            desk().kin.compare(m_bench->at(1).processor, {QStringLiteral("reference:compressor")});
         } else if (what == QStringLiteral("match")) {
             lineUp().setValue(m_bench->idAt(1), 0, -40);
         } else if (what == QStringLiteral("load")) {

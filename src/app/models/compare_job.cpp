@@ -58,7 +58,7 @@ void CompareJob::start(ContenderId with)
             Outcome outcome;
             QString file; // on which they are furthest apart
             if (other_heard) {
-                const auto most = audition::mostApart(*reference_heard, *other_heard);
+                const auto most = audition::mostApart(*reference_heard, *other_heard, control.cancel());
                 outcome.comparison = most.comparison;
                 file = QFile::decodeName(sounds[most.on].file.c_str());
             } else {

@@ -9,14 +9,15 @@ namespace {
 
 using Sounds = std::vector<signal::AudioBuffer>;
 
-KinJob::Outcome outcomeOf(const hosting::FaultOr<Sounds>& first, const hosting::FaultOr<Sounds>& second)
+KinJob::Outcome outcomeOf(const hosting::FaultOr<Sounds>& first, const hosting::FaultOr<Sounds>& second,
+                          const std::stop_token& cancel)
 {
     KinJob::Outcome outcome;
     if (!first || !second) {
         outcome.fault = QString::fromStdString(hosting::sentence(first ? second.error() : first.error()));
         return outcome;
     }
-    const auto most = audition::mostApart(*first, *second).comparison;
+    const auto most = audition::mostApart(*first, *second, cancel).comparison;
     outcome.same = most.same;
     outcome.residual_db = most.residual_db;
     return outcome;
@@ -48,8 +49,8 @@ void KinJob::compare(const QString& id, const QStringList& others)
         const auto first = audition::heardOn(sounds, location, {}, control.cancel());
         for (std::size_t i = 0; i < places.size() && !control.cancel().stop_requested(); ++i) {
             control.report(static_cast<double>(i) / static_cast<double>(places.size()));
-            const auto outcome =
-                outcomeOf(first, audition::heardOn(sounds, places[i].second, {}, control.cancel()));
+            const auto second = audition::heardOn(sounds, places[i].second, {}, control.cancel());
+            const auto outcome = outcomeOf(first, second, control.cancel());
             if (control.cancel().stop_requested())
                 break; // cut short, it would say something else
             QMetaObject::invokeMethod(

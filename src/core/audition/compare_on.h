@@ -34,8 +34,9 @@ struct MostApart {
 };
 
 /// What both made of the same sounds, of which there is at least one; what cannot be told apart in loudness,
-/// because one of them is silent, is further apart than anything.
+/// because one of them is silent, is further apart than anything. Once `cancel` asks to stop, of the sounds so
+/// far.
 MostApart mostApart(const std::vector<signal::AudioBuffer>& first,
-                    const std::vector<signal::AudioBuffer>& second);
+                    const std::vector<signal::AudioBuffer>& second, const std::stop_token& cancel = {});
 
 } // namespace hr::audition
