@@ -44,6 +44,19 @@ class tst_write : public QObject {
         QTest::mouseClick(button, Qt::LeftButton);
     }
 
+    /// Words that read so, once they are there.
+    QTextEdit* words(const std::string& text) const
+    {
+        QTextEdit* found = nullptr;
+        (void)QTest::qWaitFor([&] {
+            for (auto* one : m_bench->window->findChildren<QTextEdit*>())
+                if (one->isVisible() && one->toPlainText().toStdString() == text)
+                    found = one;
+            return found != nullptr;
+        });
+        return found;
+    }
+
 private slots:
     void initTestCase() { start(); }
     void cleanupTestCase() { m_bench.reset(); }
@@ -166,6 +179,26 @@ private slots:
         QCOMPARE(block(1, "test"), std::string("noise"));
     }
 
+    void wordsAreMovedAndTakenOffByKeys()
+    {
+        const std::string text = block(0, "markdown");
+        QVERIFY(words(text));
+        words(text)->setFocus();
+        QTest::keyClick(words(text), Qt::Key_Down, Qt::AltModifier);
+        QTRY_COMPARE(block(1, "markdown"), text);
+        QTRY_VERIFY(words(text)->hasFocus()); // it goes along
+        desk().undo.undo();
+        QCOMPARE(block(0, "markdown"), text);
+        const auto blocks = book().blocks();
+        book().insert(0, exchange::textBlock("gone soon"));
+        QTextEdit* gone = words("gone soon");
+        QVERIFY(gone);
+        gone->clear();
+        QTest::keyClick(gone, Qt::Key_Backspace);
+        QTRY_COMPARE(book().blocks(), blocks);
+        QCOMPARE(block(0, "markdown"), text);
+    }
+
     void itLeavesTheBuilding()
     {
         const std::string html = exchange::reportAsHtml(book().report());
@@ -239,6 +272,13 @@ private slots:
         QTRY_VERIFY_WITH_TIMEOUT(said(QStringLiteral("B Gain: Gain 3")), 20000);
         QCOMPARE(desk().journal.newest(20, QStringLiteral("gain 3")).size(), std::size_t{1});
         QVERIFY(desk().journal.newest(20, QStringLiteral("gain 3%")).empty()); // as it stands there
+        // It goes onto a page as well, in the order in which it happened.
+        m_bench->window->showPage(PageName::Write);
+        book().begin(exchange::newPage("What was heard", {}));
+        press(QStringLiteral("Journal"));
+        const std::string text = block(0, "kind") == "text" ? block(0, "markdown") + block(1, "markdown") : "";
+        QVERIFY(text.find("heard the source, A Low pass") != std::string::npos);
+        QVERIFY(text.find("heard the source") < text.find("B Gain: Gain 3"));
         desk().transport.play(false);
     }
 };

@@ -56,6 +56,12 @@ bool isAmong(const library::Trial& trial, const QStringList& set_ups)
     return std::ranges::all_of(tried, [&set_ups](const QString& one) { return set_ups.contains(one); });
 }
 
+/// So that Markdown shows it as it is.
+QString plain(const QString& text)
+{
+    return QString::fromStdString(exchange::asMarkdown(text.toStdString()));
+}
+
 bool hasBlock(const ordered_json& page, std::size_t block)
 {
     return page.contains("blocks") && block < page["blocks"].size();
@@ -150,11 +156,11 @@ void PageBook::beginAbout(const LineUp& line_up, const BenchQueue& bench, const 
             : tr("%1 compared, %2").arg(subjects.size()).arg(QDate::currentDate().toString(Qt::ISODate));
     auto page = exchange::newPage(title.toStdString(), subjects, trials);
     const auto fair = line_up.fairWithinLu();
-    QString words = tr("About %1.").arg(titles.join(QStringLiteral(", ")));
+    QString words = tr("About %1.").arg(plain(titles.join(QStringLiteral(", "))));
     if (!heard.on.isEmpty())
         words += fair ? tr(" Heard on %1, all at one loudness within %2 LU.")
-                            .arg(heard.on, QString::number(*fair, 'f', 2))
-                      : tr(" Heard on %1, not matched.").arg(heard.on);
+                            .arg(plain(heard.on), QString::number(*fair, 'f', 2))
+                      : tr(" Heard on %1, not matched.").arg(plain(heard.on));
     if (page["blocks"].empty())
         return;
     page["blocks"][0] = exchange::textBlock(words.toStdString());

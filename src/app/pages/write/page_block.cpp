@@ -6,7 +6,7 @@
 #include "theme/theme.h"
 #include "widgets/basics.h"
 
-#include <QEvent>
+#include <QKeyEvent>
 #include <QSvgRenderer>
 #include <QSvgWidget>
 #include <QTextEdit>
@@ -82,6 +82,7 @@ void PageBlock::makeText()
     m_text->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     m_text->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     m_text->installEventFilter(this);
+    m_text->setToolTip(tr("Alt+Up and Alt+Down move it on the page; Backspace takes it off once it is empty"));
     column->addWidget(m_text);
     connect(m_text, &QTextEdit::textChanged, this, [this] {
         fitText();
@@ -181,7 +182,32 @@ bool PageBlock::eventFilter(QObject* watched, QEvent* event)
         fitText();
     if (event->type() == QEvent::FocusIn)
         emit chosen();
+    const auto* key = static_cast<QKeyEvent*>(event); // where it is one
+    if (event->type() == QEvent::ShortcutOverride && movesBy(*key) != 0)
+        event->accept(); // elsewhere these keys move rows
+    if (event->type() == QEvent::KeyPress && pressed(*key))
+        return true;
     return QWidget::eventFilter(watched, event);
+}
+
+int PageBlock::movesBy(const QKeyEvent& key)
+{
+    return key.modifiers() != Qt::AltModifier ? 0
+           : key.key() == Qt::Key_Up          ? -1
+           : key.key() == Qt::Key_Down        ? 1
+                                              : 0;
+}
+
+/// Words have no buttons of their own.
+bool PageBlock::pressed(const QKeyEvent& key)
+{
+    if (const int by = movesBy(key); by != 0)
+        emit moveAsked(by);
+    else if (key.key() == Qt::Key_Backspace && m_text->document()->isEmpty())
+        emit removeAsked();
+    else
+        return false;
+    return true;
 }
 
 } // namespace hr::app

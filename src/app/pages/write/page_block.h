@@ -7,6 +7,7 @@
 #include <nlohmann/json.hpp>
 
 class QSvgWidget;
+class QKeyEvent;
 class QTextEdit;
 
 namespace hr::app {
@@ -35,6 +36,8 @@ private:
     void makeText();
     void makeSheet();
     void fitText();
+    bool pressed(const QKeyEvent& key);
+    static int movesBy(const QKeyEvent& key); // 0: not at all
 
     QTextEdit* m_text = nullptr;
     class QLabel* m_heading = nullptr;

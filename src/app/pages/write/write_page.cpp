@@ -9,6 +9,7 @@
 #include "theme/theme.h"
 #include "widgets/basics.h"
 
+#include <QDateTime>
 #include <QEvent>
 #include <QFile>
 #include <QFileDialog>
@@ -230,6 +231,7 @@ QWidget* WritePage::makeSide()
     auto* words = new Button(tr("Words"));
     connect(words, &QPushButton::clicked, this, [this] { this->insert(exchange::textBlock({})); });
     grid->addWidget(words, 1, 1);
+    button(2, 0, tr("Journal"), &WritePage::insertJournal);
     inside->addLayout(grid);
     m_insert = insert;
     column->addWidget(insert);
@@ -281,10 +283,13 @@ PageBlock* WritePage::makeBlock(std::size_t block)
     connect(
         made, &PageBlock::removeAsked, book, [book, block] { book->removeBlock(block); }, Qt::QueuedConnection);
     connect(
-        made, &PageBlock::moveAsked, book,
-        [book, block](int by) {
-            if (by > 0 || block > 0)
-                book->move(block, by > 0 ? block + 1 : block - 1);
+        made, &PageBlock::moveAsked, this,
+        [this, book, block](int by) {
+            if ((by < 0 && block == 0) || (by > 0 && block + 1 >= book->blocks()))
+                return;
+            const std::size_t to = by > 0 ? block + 1 : block - 1;
+            book->move(block, to);
+            m_blocks[to]->writeHere();
         },
         Qt::QueuedConnection);
     return made;
@@ -390,6 +395,28 @@ void WritePage::insertTrial()
     if (trials->empty())
         menu.addAction(tr("No blind trial has been held yet"))->setEnabled(false);
     menu.exec(QCursor::pos());
+}
+
+/// Its last day, as far as the search lets it through, in the order in which it happened.
+void WritePage::insertJournal()
+{
+    const auto lines = m_services.journal.newest(journal_lines, m_search->text());
+    if (lines.empty())
+        return m_services.notices.say(tr("Nothing stands in the journal yet."));
+    const auto dayOf = [](const library::JournalLine& line) {
+        return QDateTime::fromString(line.at, Qt::ISODate).toLocalTime().date();
+    };
+    QString text;
+    for (const library::JournalLine& line : lines)
+        if (dayOf(line) == dayOf(lines.front()))
+            text.prepend(QStringLiteral("- %1 %2\n")
+                             .arg(QDateTime::fromString(line.at, Qt::ISODate)
+                                      .toLocalTime()
+                                      .toString(QStringLiteral("HH:mm")),
+                                  QString::fromStdString(exchange::asMarkdown(line.text.toStdString()))));
+    text.prepend(tr("**Journal of %1**").arg(dayOf(lines.front()).toString(Qt::ISODate)) +
+                 QStringLiteral("\n\n"));
+    insert(exchange::textBlock(text.toStdString()));
 }
 
 void WritePage::exportPage()

@@ -58,6 +58,7 @@ private:
     void insertPlot();
     void insertTable();
     void insertTrial();
+    void insertJournal();
     void exportPage();
     bool isFrozen(std::size_t block) const;
 

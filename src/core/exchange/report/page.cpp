@@ -11,6 +11,7 @@
 #include <algorithm>
 #include <array>
 #include <map>
+#include <string_view>
 
 namespace hr::exchange {
 
@@ -359,6 +360,17 @@ std::string letterOf(int mark)
     return mark == 0 ? "S" : std::string(1, static_cast<char>('A' + std::clamp(mark, 1, 26) - 1));
 }
 
+std::string asMarkdown(const std::string& text)
+{
+    std::string escaped;
+    for (const char c : text) {
+        if (std::string_view("\\`*_{}[]<>#&!|~").find(c) != std::string_view::npos)
+            escaped += '\\';
+        escaped += c == '\n' ? ' ' : c;
+    }
+    return escaped;
+}
+
 ordered_json textBlock(const std::string& markdown)
 {
     return {{"kind", "text"}, {"markdown", markdown}};
@@ -416,7 +428,8 @@ ordered_json newPage(const std::string& title, const std::vector<PageSubject>& s
     for (const PageSubject& subject : subjects)
         page["subjects"].push_back(asJson(subject));
     auto& blocks = page["blocks"];
-    blocks.push_back(textBlock(subjects.empty() ? std::string() : "About " + titles(subjects) + "."));
+    blocks.push_back(
+        textBlock(subjects.empty() ? std::string() : "About " + asMarkdown(titles(subjects)) + "."));
     if (subjects.empty())
         return page;
     blocks.push_back(overviewBlock());

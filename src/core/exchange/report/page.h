@@ -35,6 +35,9 @@ std::string letterOf(int mark);
 nlohmann::ordered_json newPage(const std::string& title, const std::vector<PageSubject>& subjects,
                                const std::vector<nlohmann::ordered_json>& trials = {});
 
+/// Plain text so that Markdown shows it as it is.
+std::string asMarkdown(const std::string& text);
+
 // Blocks to insert:
 nlohmann::ordered_json textBlock(const std::string& markdown);
 nlohmann::ordered_json overviewBlock();                       ///< the telling figures of several tests
