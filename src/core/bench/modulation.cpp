@@ -373,13 +373,13 @@ Swing swingOf(std::span<const double> curve, double curve_rate_hz, std::optional
 {
     if (!rate_hz)
         return middleOf(curve, 0.005);
-    const auto [sums, counts] = folded(curve, curve_rate_hz, *rate_hz);
+    const Folded fold = folded(curve, curve_rate_hz, *rate_hz);
     Swing swing{std::numeric_limits<double>::infinity(), -std::numeric_limits<double>::infinity()};
     std::size_t lowest = 0;
     std::size_t highest = 0;
-    for (std::size_t part = 0; part < sums.size(); ++part)
-        if (counts[part] > 0) {
-            const double mean = sums[part] / counts[part];
+    for (std::size_t part = 0; part < fold.sums.size(); ++part)
+        if (fold.counts[part] > 0) {
+            const double mean = fold.sums[part] / fold.counts[part];
             if (mean < swing.lowest) {
                 swing.lowest = mean;
                 lowest = part;
@@ -391,7 +391,7 @@ Swing swingOf(std::span<const double> curve, double curve_rate_hz, std::optional
         }
     const double depth = swing.highest - swing.lowest;
     const auto beyond = [&](std::size_t part, double seen, double out) {
-        const double part_turns = 1 / static_cast<double>(sums.size());
+        const double part_turns = 1 / static_cast<double>(fold.sums.size());
         return roundedOff(curve, *rate_hz / curve_rate_hz,
                           {(static_cast<double>(part) + 0.5) * part_turns, part_turns, seen, out}, depth);
     };
