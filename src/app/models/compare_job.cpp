@@ -54,15 +54,17 @@ void CompareJob::start(ContenderId with)
         const auto reference_heard = heard(first);
         for (std::size_t i = 0; i < others.size() && !control.cancel().stop_requested(); ++i) {
             control.report(static_cast<double>(i) / static_cast<double>(others.size()));
-            const auto other_heard = reference_heard ? heard(others[i]) : reference_heard;
             Outcome outcome;
             QString file; // on which they are furthest apart
-            if (other_heard) {
+            if (!reference_heard) {
+                outcome.fault = tr("the one compared with %1")
+                                    .arg(QString::fromStdString(hosting::sentence(reference_heard.error())));
+            } else if (const auto other_heard = heard(others[i])) {
                 const auto most = audition::mostApart(*reference_heard, *other_heard, control.cancel());
                 outcome.comparison = most.comparison;
                 file = QFile::decodeName(sounds[most.on].file.c_str());
             } else {
-                outcome.fault = QString::fromStdString(hosting::sentence(other_heard.error()));
+                outcome.fault = tr("it %1").arg(QString::fromStdString(hosting::sentence(other_heard.error())));
             }
             if (control.cancel().stop_requested())
                 break; // cut short, it would say something else

@@ -14,7 +14,9 @@ KinJob::Outcome outcomeOf(const hosting::FaultOr<Sounds>& first, const hosting::
 {
     KinJob::Outcome outcome;
     if (!first || !second) {
-        outcome.fault = QString::fromStdString(hosting::sentence(first ? second.error() : first.error()));
+        outcome.fault = first ? QString::fromStdString(hosting::sentence(second.error()))
+                              : KinJob::tr("the one compared with %1")
+                                    .arg(QString::fromStdString(hosting::sentence(first.error())));
         return outcome;
     }
     const auto most = audition::mostApart(*first, *second, cancel).comparison;

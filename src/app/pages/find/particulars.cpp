@@ -237,7 +237,14 @@ void Particulars::addPages()
         return;
     addText(tr("Written about"), "strong");
     for (std::size_t i = 0; i < std::min(most, pages->size()); ++i) {
-        auto* open = new Button((*pages)[i].title);
+        constexpr int widest_px = 220;
+        const QString title = (*pages)[i].title;
+        auto* open = new Button({});
+        open->setText(open->fontMetrics()
+                          .elidedText(title, Qt::ElideRight, widest_px)
+                          .replace(QLatin1Char('&'), QStringLiteral("&&")));
+        open->setAccessibleName(title);
+        open->setToolTip(title.toHtmlEscaped());
         connect(open, &QPushButton::clicked, this, [this, page = (*pages)[i].row_id] {
             m_services.book.open(page);
             m_services.navigation.goTo(PageName::Write);

@@ -182,10 +182,9 @@ bool PageBlock::eventFilter(QObject* watched, QEvent* event)
         fitText();
     if (event->type() == QEvent::FocusIn)
         emit chosen();
-    const auto* key = static_cast<QKeyEvent*>(event); // where it is one
-    if (event->type() == QEvent::ShortcutOverride && movesBy(*key) != 0)
+    if (event->type() == QEvent::ShortcutOverride && movesBy(*static_cast<QKeyEvent*>(event)) != 0)
         event->accept(); // elsewhere these keys move rows
-    if (event->type() == QEvent::KeyPress && pressed(*key))
+    if (event->type() == QEvent::KeyPress && pressed(*static_cast<QKeyEvent*>(event)))
         return true;
     return QWidget::eventFilter(watched, event);
 }
