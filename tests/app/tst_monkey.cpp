@@ -200,6 +200,7 @@ private slots:
         Workbench bench(data.path());
         QVERIFY(bench.ready());
         QProcess server;
+        test::useOwnJackServer();
         const auto startServer = [&] {
             test::forgetKilledJackServer();
             server.start(QStringLiteral("jackd"),

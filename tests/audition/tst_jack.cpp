@@ -232,6 +232,7 @@ private slots:
     void initTestCase()
     {
         qputenv("JACK_NO_AUDIO_RESERVATION", "1");
+        test::useOwnJackServer();
         startServer();
     }
 

@@ -171,6 +171,11 @@ Finished runProgram(const QString& name, const QStringList& arguments, const QSt
             process.readAllStandardOutput(), process.readAllStandardError()};
 }
 
+void useOwnJackServer()
+{
+    qputenv("JACK_DEFAULT_SERVER", "honest-rack-" + QByteArray::number(getpid()));
+}
+
 void forgetKilledJackServer()
 {
     std::error_code ignored;

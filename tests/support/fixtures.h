@@ -68,6 +68,10 @@ inline const std::filesystem::path intruders_bundle =
 
 /// The specimen of this name, where the tests were built.
 hosting::Location specimenAt(const std::string& name);
+/// JACK clients and servers of this process, and of its children, meet under a name of their own: whatever else
+/// runs on the machine is neither used nor disturbed.
+void useOwnJackServer();
+
 /// A plug-in made to fail in one way; see tests/plugins/faulty.cpp.
 hosting::Location faultyAt(const std::string& name);
 

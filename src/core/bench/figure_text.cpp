@@ -21,7 +21,7 @@ constexpr double nothing_dbfs = -200; // what checks give where there is nothing
 std::string verdictText(const ordered_json& verdict, const FigureInfo& figure)
 {
     const auto result = verdict.value("result", std::string());
-    const std::string word = result == "pass" || result == "fail" ? result : "does not apply";
+    std::string word = result == "pass" || result == "fail" ? result : "does not apply";
     const bool decided = !figure.unit.empty() && verdict.contains("value") && verdict["value"].is_number();
     if (!decided)
         return word;
