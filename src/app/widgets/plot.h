@@ -33,6 +33,9 @@ struct Curve {
     bool thin = false;                             ///< beside another of the same mark
     bool explained = false;                        ///< by the title of the plot: no label at its end
     bool guide = false;                            ///< drawn to compare with: neither read nor among the data
+
+    /// Between its points, along a straight line on such an axis; no number outside.
+    double valueAt(double x, bool logarithmic) const;
 };
 
 enum class Drawing {
