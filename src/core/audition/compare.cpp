@@ -52,7 +52,8 @@ std::optional<double> responseDifference(const std::vector<double>& a, const std
 
 } // namespace
 
-Comparison compare(const signal::AudioBuffer& first, const signal::AudioBuffer& second)
+Comparison compare(const signal::AudioBuffer& first, const signal::AudioBuffer& second,
+                   const std::stop_token& cancel)
 {
     Comparison c;
     const std::size_t frames = first.frames();
@@ -64,7 +65,11 @@ Comparison compare(const signal::AudioBuffer& first, const signal::AudioBuffer& 
         c.same = power_first == power_second;
         return c;
     }
+    if (cancel.stop_requested())
+        return c;
     c.offset_samples = offsetOf(a, b, frames, frames);
+    if (cancel.stop_requested())
+        return c;
     b = advanced(b, c.offset_samples, frames);
     // Both as spectra and back, and in step: what the transforms round they round alike.
     const auto loudness_first = loudnessOf(a, frames, rate_hz);

@@ -6,6 +6,8 @@
 #include "audition/source.h"
 #include "hosting/instance.h"
 
+#include <stop_token>
+
 namespace hr::audition {
 
 /// Two whose residual is below this are called the same.
@@ -20,7 +22,9 @@ struct Comparison {
 };
 
 /// Of equal channels, rate and length; the longest common offset is half of that.
-Comparison compare(const signal::AudioBuffer& first, const signal::AudioBuffer& second);
+/// Of no use once `cancel` asks to stop.
+Comparison compare(const signal::AudioBuffer& first, const signal::AudioBuffer& second,
+                   const std::stop_token& cancel = {});
 
 /// One repetition of the source through a processor, after another one to settle, with the latency that it has
 /// left in: compare() takes it out. The instance must have been opened as Channels::Stereo.

@@ -63,9 +63,10 @@ MostApart mostApart(const std::vector<signal::AudioBuffer>& first,
                     const std::vector<signal::AudioBuffer>& second, const std::stop_token& cancel)
 {
     assert(!first.empty() && first.size() == second.size());
-    MostApart most{compare(first.front(), second.front()), 0};
+    MostApart most{compare(first.front(), second.front(), cancel), 0};
     for (std::size_t i = 1; i < first.size() && !cancel.stop_requested(); ++i)
-        if (const Comparison one = compare(first[i], second[i]); apartDb(one) > apartDb(most.comparison))
+        if (const Comparison one = compare(first[i], second[i], cancel);
+            apartDb(one) > apartDb(most.comparison))
             most = {one, i};
     return most;
 }
