@@ -3,6 +3,7 @@
 // How long a change of the line-up takes until it is audible, and what is heard meanwhile. Usage: bench-changes
 // [TIMES] (20). Plays a tone to the silent device through transparent processors; each kind of change is made
 // so many times. Baseline: opening and starting one worker alone. Gap: the longest run of frames without sound.
+// Then how long after the key that switches, and after a parameter is turned, the output is another.
 #include "audition/engine.h"
 #include "audition/output_device.h"
 #include "processors/settings.h"
@@ -51,6 +52,46 @@ private:
     std::shared_ptr<audition::TapReader> m_reader;
     audition::TapBlock m_block;
     std::size_t m_run = 0, m_longest = 0;
+};
+
+/// Waits until a tone of a whole cycle in 48 frames, or nearly, has another level than in its first cycles.
+class LevelMoves {
+public:
+    explicit LevelMoves(std::shared_ptr<audition::TapReader> reader) : m_reader(std::move(reader))
+    {
+        while (m_reader->take(m_block)) {
+        }
+        while (m_cycles < 20)
+            look();
+    }
+    void wait()
+    {
+        while (!m_moved)
+            look();
+    }
+
+private:
+    void look()
+    {
+        while (m_reader->take(m_block))
+            for (std::size_t i = 0; i < m_block.frames; ++i) {
+                m_peak = std::max(m_peak, std::abs(m_block.left[i]));
+                if (++m_frames % 48 != 0)
+                    continue;
+                const float peak = std::exchange(m_peak, 0.0F);
+                if (++m_cycles < 20)
+                    m_level = peak;
+                else
+                    m_moved = m_moved || std::abs(peak - m_level) > 0.05F * m_level;
+            }
+        std::this_thread::sleep_for(200us);
+    }
+
+    std::shared_ptr<audition::TapReader> m_reader;
+    audition::TapBlock m_block;
+    std::size_t m_frames = 0, m_cycles = 0;
+    float m_peak = 0, m_level = 0;
+    bool m_moved = false;
 };
 
 } // namespace
@@ -131,6 +172,30 @@ int main(int argc, char** argv)
         const std::size_t silent = gap.takeLongest();
         std::printf("%-34s mean %6.1f ms (%.2f), longest %6.1f ms, gap %zu frames\n", what, sum_ms / times,
                     sum_ms / times / alone_ms, longest_ms, silent > 1 ? silent : 0);
+    }
+    scene.contenders = {{1, 1, {}, {}, 0.0}, {2, 1, {"reference:gain", {}}, {-6}, 0.0}};
+    engine.setScene(scene);
+    settle();
+    const auto sum = engine.listen(audition::TapPoint::Sum, audition::no_contender, 1024);
+    int turn = 0;
+    const std::vector<std::pair<const char*, std::function<void()>>> keys{
+        {"the key that switches", [&] { engine.hear(1 + static_cast<audition::ContenderId>(turn % 2)); }},
+        {"a parameter", [&] { engine.setParameter(2, 0, turn % 2 == 0 ? -12 : -6); }}};
+    for (const auto& [what, press] : keys) {
+        engine.hear(2);
+        double longest_ms = 0, sum_ms = 0;
+        for (turn = 0; turn < times; ++turn) {
+            std::this_thread::sleep_for(150ms);
+            LevelMoves moves(sum);
+            const auto begun = std::chrono::steady_clock::now();
+            press();
+            moves.wait();
+            const double took_ms = msSince(begun);
+            longest_ms = std::max(longest_ms, took_ms);
+            sum_ms += took_ms;
+        }
+        std::printf("%-34s mean %6.1f ms (%.2f), longest %6.1f ms\n", what, sum_ms / times,
+                    sum_ms / times / alone_ms, longest_ms);
     }
     std::printf("underruns: %zu\n", engine.underruns());
 }

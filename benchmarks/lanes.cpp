@@ -1,36 +1,41 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Eight specimens in workers beside the reference, played to an audio server, switched twice a second, while a
-// measurement and a scan run on and on. Usage: bench-lanes [SECONDS]   (600), with a JACK server running, for
-// instance `jackd -r -t 5000 -d dummy -r 48000 -p 128` (by itself it throws out who stood still for half a
-// second, as all do on a machine that is taken away). Prints underruns of the lanes, xruns of the server (and
-// how many it makes by itself, watched for a tenth of the time before: without real time its own clock is late
-// now and then), how many of them fell into a moment in which the machine itself stood still, and the largest
-// step of the output against the source's.
+// Eleven lanes of a specimen in workers (eight candidates, the reference, and X in a trial between two), played
+// to an audio server, switched twice a second, while a measurement and a scan run on and on.
+// Usage: bench-lanes [SECONDS]   (600), with a JACK server running, for instance
+// `jackd -R -P 10 -t 5000 -d dummy -r 48000 -p 128`; where it may not keep deadlines, -r instead of -R -P 10,
+// and its own clock is late now and then (by itself it throws out who stood still for half a second, as all do
+// on a machine that is taken away). Prints underruns of the lanes, xruns of the server (and how many it makes
+// by itself, watched for a tenth of the time before), how many of both fell into moments in which a control
+// without any of our work came late as well, what the callback took, and the largest step of the output against
+// the source's.
 #include "audition/engine.h"
 #include "audition/output_device.h"
 #include "bench/suite.h"
 #include "hosting/pace.h"
 #include "library/scan.h"
 #include "library/store.h"
+#include "machine_watch.h"
 #include "processors/settings.h"
 #include "signal/generators.h"
 
 #include <QCoreApplication>
 #include <QTemporaryDir>
 #include <algorithm>
+#include <array>
 #include <atomic>
 #include <chrono>
 #include <cstdio>
 #include <cstdlib>
-#include <deque>
-#include <fstream>
-#include <sstream>
+#include <ctime>
 #include <string>
-#include <unistd.h>
 #include <vector>
 
 using namespace hr;
+using hr::benchmarks::coverage;
+using hr::benchmarks::MachineWatch;
+using hr::benchmarks::Moment;
+using hr::benchmarks::within;
 
 namespace {
 
@@ -48,31 +53,6 @@ processors::ProcessorInfo infoOf(const hosting::Location& location)
     return (*hosting::openInstance(location))->info();
 }
 
-/// Processor time that the host of a virtual machine took for others since it was started: of all cores, then
-/// of each (proc(5)).
-std::vector<double> stolenSeconds()
-{
-    std::ifstream stat("/proc/stat");
-    std::vector<double> stolen;
-    for (std::string line; std::getline(stat, line) && line.starts_with("cpu");) {
-        std::istringstream words(line);
-        std::string word;
-        for (int field = 0; field <= 8 && words >> word; ++field)
-            if (field == 8)
-                stolen.push_back(std::stod(word) / static_cast<double>(sysconf(_SC_CLK_TCK)));
-    }
-    return stolen;
-}
-
-/// The most that was taken of any one core between the two.
-double mostTaken(const std::vector<double>& before, const std::vector<double>& now)
-{
-    double most = 0;
-    for (std::size_t core = 1; core < std::min(before.size(), now.size()); ++core)
-        most = std::max(most, now[core] - before[core]);
-    return most;
-}
-
 /// Scans the specimens into a catalogue of its own, as a first start does; false where it could not.
 bool scanOnce(const std::stop_token& cancel)
 {
@@ -87,16 +67,65 @@ bool scanOnce(const std::stop_token& cancel)
     return report && !report->cancelled;
 }
 
-/// From and to, in seconds.
-using Moment = std::pair<double, double>;
+/// How long the callback takes, by the clock and in processor time of its own. Written by the callback only;
+/// asking for processor time is a system call, which the engine itself never makes there.
+class CallbackTimes {
+public:
+    template<typename Work>
+    void time(const Work& work)
+    {
+        const double before_s = of(CLOCK_MONOTONIC);
+        const double cpu_before_s = of(CLOCK_THREAD_CPUTIME_ID);
+        work();
+        const double cpu_s = of(CLOCK_THREAD_CPUTIME_ID) - cpu_before_s;
+        m_longest_s = std::max(m_longest_s, of(CLOCK_MONOTONIC) - before_s);
+        m_longest_cpu_s = std::max(m_longest_cpu_s, cpu_s);
+        m_cpu_s += cpu_s;
+        m_long += cpu_s > long_s ? 1 : 0;
+        ++m_calls;
+    }
+    /// Once it is called no more.
+    std::string inWords() const
+    {
+        std::array<char, 200> text{};
+        std::snprintf(text.data(), text.size(),
+                      "%zu callbacks: %.3f ms of processor time in the mean, more than %.0f ms in %zu, %.3f ms "
+                      "in the longest; by the clock at most %.3f ms",
+                      m_calls, 1000 * m_cpu_s / static_cast<double>(std::max<std::size_t>(m_calls, 1)),
+                      1000 * long_s, m_long, 1000 * m_longest_cpu_s, 1000 * m_longest_s);
+        return text.data();
+    }
 
-/// How many moments of `these` lie in one of `those`, or within a quarter of a second after it.
-std::size_t within(const std::vector<Moment>& these, const std::vector<Moment>& those)
+private:
+    static double of(clockid_t clock)
+    {
+        timespec now{};
+        clock_gettime(clock, &now);
+        return static_cast<double>(now.tv_sec) + 1e-9 * static_cast<double>(now.tv_nsec);
+    }
+
+    static constexpr double long_s = 0.001;
+    std::size_t m_calls = 0;
+    std::size_t m_long = 0;
+    double m_cpu_s = 0;
+    double m_longest_s = 0;
+    double m_longest_cpu_s = 0;
+};
+
+/// In how many of them the machine did not give a control its core either, and in how many it would have been
+/// so by chance.
+void sayHowManyInside(const char* what, const std::vector<Moment>& these, const char* control,
+                      const std::vector<Moment>& late, double seconds)
 {
-    return static_cast<std::size_t>(std::ranges::count_if(these, [&](const Moment& a) {
-        return std::ranges::any_of(
-            those, [&](const Moment& b) { return a.second >= b.first && a.first <= b.second + 0.25; });
-    }));
+    constexpr double grace_s = 0.02; // the server tells us of them a little later
+    double longest_s = 0;
+    for (const Moment& one : late)
+        longest_s = std::max(longest_s, one.to_s - one.from_s);
+    const std::size_t inside = within(these, late, grace_s);
+    std::printf("%zu of the %s while a control %s came late (%zu times, once by %.0f ms; %.1f %% of the time), "
+                "%zu while none did\n",
+                inside, what, control, late.size(), 1000 * longest_s, 100 * coverage(late, grace_s, seconds),
+                these.size() - inside);
 }
 
 } // namespace
@@ -116,8 +145,11 @@ int main(int argc, char** argv)
     // All of them transparent at their defaults, so that whatever steps is the engine's own doing.
     const hosting::Location equaliser = specimen("tidepool-equaliser");
     const auto values = processors::defaultValues(infoOf(equaliser));
-    if (auto started = (*device)->start([&](float* out, std::size_t frames) { engine.render(out, frames); });
-        !started) {
+    CallbackTimes times;
+    const auto callback = [&](float* out, std::size_t frames) {
+        times.time([&] { engine.render(out, frames); });
+    };
+    if (auto started = (*device)->start(callback); !started) {
         std::printf("%s\n", started.error().text.c_str());
         return 1;
     }
@@ -156,57 +188,35 @@ int main(int argc, char** argv)
         while (!stop.stop_requested())
             scans += scanOnce(stop.get_token()) ? 1 : 0;
     });
-    const auto begun = std::chrono::steady_clock::now();
-    const auto now_s = [begun] {
-        return std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
-    };
-    // When the machine itself stands still, for half of what lanes are rendered ahead or more: a thread that
-    // only sleeps is kept for so long.
-    std::vector<Moment> stalls; // read once `watch` has ended
-    std::vector<Moment> thefts; // of a core, for half of it or more
-    std::jthread watch([&] {
-        hosting::keepPace(hosting::Pace::Ahead);
-        std::deque<std::pair<double, std::vector<double>>> taken; // over the last 40 ms
-        for (double before = now_s(); !stop.stop_requested();) {
-            std::this_thread::sleep_for(std::chrono::milliseconds(5));
-            const double now = now_s();
-            if (now - before > 0.020)
-                stalls.emplace_back(before, now);
-            before = now;
-            taken.emplace_back(now, stolenSeconds());
-            if (mostTaken(taken.front().second, taken.back().second) >= 0.020) {
-                thefts.emplace_back(taken.front().first, now);
-                taken.clear();
-            } else if (now - taken.front().first > 0.040) {
-                taken.pop_front();
-            }
+    std::vector<Moment> underruns; // of the rings
+    std::vector<Moment> xruns;     // the server went on without us
+    std::atomic<bool> counts{false};
+    double looked_s = 0;
+    std::size_t underruns_before = 0;
+    std::size_t xruns_before = 0;
+    const audition::OutputDevice& server = **device;
+    MachineWatch watch([&](double now_s) {
+        const std::size_t underruns_now = engine.underruns();
+        const std::size_t xruns_now = server.xruns();
+        if (counts) {
+            underruns.insert(underruns.end(), underruns_now - underruns_before, {looked_s, now_s});
+            xruns.insert(xruns.end(), xruns_now - xruns_before, {looked_s, now_s});
         }
+        underruns_before = underruns_now;
+        xruns_before = xruns_now;
+        looked_s = now_s;
     });
     engine.play();
-    const double stolen_before_s = stolenSeconds().front();
     const auto output = engine.listen(audition::TapPoint::Sum, audition::no_contender, 1024);
     audition::TapBlock heard;
     float before = 0;
     float largest_step = 0;
     std::size_t frames = 0;
     std::size_t switches = 0;
-    std::vector<Moment> underruns; // of the rings
-    std::vector<Moment> xruns;     // the server went on without us
-    std::size_t counted = 0;
-    std::size_t counted_xruns = 0;
-    double looked_s = 0;
     for (int turn = 0;; ++turn) {
         engine.tend();
-        const double at_s = now_s();
-        const std::size_t underruns_now = engine.underruns();
-        const std::size_t xruns_now = (*device)->xruns();
-        if (turn > 100) { // from two seconds after the start
-            underruns.insert(underruns.end(), underruns_now - counted, {looked_s, at_s});
-            xruns.insert(xruns.end(), xruns_now - counted_xruns, {looked_s, at_s});
-        }
-        counted = underruns_now;
-        counted_xruns = xruns_now;
-        looked_s = at_s;
+        const double at_s = watch.nowS();
+        counts = turn > 100; // from two seconds after the start
         if (at_s > seconds)
             break;
         if (!(*device)->isAlive()) {
@@ -227,37 +237,23 @@ int main(int argc, char** argv)
         std::this_thread::sleep_for(std::chrono::milliseconds(20));
     }
     stop.request_stop();
-    watch.join();
+    watch.stop();
     device->reset(); // before the engine that it plays
     float own_step = 0;
     for (std::size_t i = 1; i < tone.size(); ++i)
         own_step = std::max(own_step, static_cast<float>(std::abs(tone[i] - tone[i - 1])));
-    std::printf("eight lanes and the reference for %.0f s: %zu underruns, %zu xruns, %zu switches, %d "
-                "measurements and %d scans beside; "
-                "largest step %.5f, the source's own %.5f, ratio %.4f\n",
-                static_cast<double>(frames) / engine.rateHz(), underruns.size(), xruns.size(), switches,
-                measurements.load(), scans.load(), static_cast<double>(largest_step),
+    std::printf("%zu lanes for %.0f s: %zu underruns, %zu xruns, %zu switches, %d measurements and %d scans "
+                "beside; largest step %.5f, the source's own %.5f, ratio %.4f\n",
+                played_lanes, static_cast<double>(frames) / engine.rateHz(), underruns.size(), xruns.size(),
+                switches, measurements.load(), scans.load(), static_cast<double>(largest_step),
                 static_cast<double>(own_step), static_cast<double>(largest_step / own_step));
+    std::printf("%s\n", times.inWords().c_str());
     std::printf("xruns a minute: %.1f; of the server beside a busy core alone: %.1f\n",
                 60 * static_cast<double>(xruns.size()) / seconds,
                 60 * static_cast<double>(xruns_bare) / bare_s);
-    std::printf("the host took %.1f s of the cores away\n", stolenSeconds().front() - stolen_before_s);
-    double longest_s = 0;
-    for (const auto& [from, to] : stalls)
-        longest_s = std::max(longest_s, to - from);
-    std::printf(
-        "a thread that only sleeps for 5 ms was kept for more than 20 ms %zu times, once for %.0f ms; %zu "
-        "of the underruns and %zu of the xruns fell into such a moment, %zu and %zu did not\n",
-        stalls.size(), 1000 * longest_s, within(underruns, stalls), within(xruns, stalls),
-        underruns.size() - within(underruns, stalls), xruns.size() - within(xruns, stalls));
-    double theft_s = 0;
-    std::vector<Moment> neither;
-    for (const Moment& one : underruns)
-        if (within({one}, stalls) + within({one}, thefts) == 0)
-            neither.push_back(one);
-    for (const auto& [from, to] : thefts)
-        theft_s += to - from + 0.25;
-    std::printf("a core was taken away for half of 40 ms %zu times, which with the quarter of a second behind "
-                "makes up %.0f %% of the time; %zu of the underruns fell into neither\n",
-                thefts.size(), 100 * std::min(1.0, theft_s / seconds), neither.size());
+    std::printf("the host took %.1f s of the cores away%s\n", watch.stolenS(),
+                watch.keepsDeadlines() ? "" : "; the system lets no thread keep deadlines");
+    sayHowManyInside("underruns", underruns, "of the lanes' kind", watch.laneLate(), seconds);
+    sayHowManyInside("underruns", underruns, "of the callback's kind", watch.callbackLate(), seconds);
+    sayHowManyInside("xruns", xruns, "of the callback's kind", watch.callbackLate(), seconds);
 }
