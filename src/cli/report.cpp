@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "command.h"
+#include "exchange/report/filled_page.h"
 #include "exchange/report/page.h"
 #include "exchange/report/write_report.h"
 #include "opened.h"

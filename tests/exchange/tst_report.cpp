@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/figure_text.h"
 #include "exchange/figures_csv.h"
+#include "exchange/report/filled_page.h"
 #include "exchange/report/html.h"
 #include "exchange/report/page.h"
 #include "exchange/report/svg.h"

@@ -3,6 +3,7 @@
 // Whatever is opened as a page of the notebook, or merged as a measurement: a sentence, or something that can
 // be shown and exported.
 #include "exchange/measurement_file.h"
+#include "exchange/report/filled_page.h"
 #include "exchange/report/html.h"
 #include "exchange/report/page.h"
 #include "exchange/report/write_report.h"

@@ -4,6 +4,7 @@
 // on disk shortly after. Tables and plots on it follow the readings.
 #pragma once
 
+#include "exchange/report/filled_page.h"
 #include "exchange/report/page.h"
 #include "models/bench_queue.h"
 #include "models/line_up.h"

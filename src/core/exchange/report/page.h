@@ -2,7 +2,7 @@
 //
 // A page of the notebook as a document (docs/file-formats.md, "Page"): whom it is about, and blocks of text
 // (Markdown), tables and plots of figures, and blind trials. Tables and plots follow the readings until they
-// are frozen. resolve() makes of it a report: the same with everything filled in, as it is exported.
+// are frozen; filled_page.h makes a report of it.
 #pragma once
 
 #include "library/store.h"
@@ -48,13 +48,5 @@ nlohmann::ordered_json trialBlock(const nlohmann::ordered_json& trial);
 
 /// An Error where it is not a page.
 Result<void> checkPage(const nlohmann::ordered_json& page);
-
-/// One block filled in: {"kind": "text", "markdown"}, {"kind": "table", "heading", "columns", "rows", "note"},
-/// {"kind": "plot", "heading", "x", "y", "curves", "stems"} or {"kind": "trial", "heading", "sentence",
-/// "facts"}; "missing" says why there is nothing to show. One that is frozen is as it was then.
-nlohmann::ordered_json resolveBlock(const library::Store& store, const nlohmann::ordered_json& page,
-                                    const nlohmann::ordered_json& block);
-/// {"format": "honest-rack-report", "version": 1, "title", "bench_version", "made", "subjects", "parts"}.
-nlohmann::ordered_json resolve(const library::Store& store, const nlohmann::ordered_json& page);
 
 } // namespace hr::exchange
