@@ -6,11 +6,14 @@
 #include "pages/find/find_services.h"
 #include "widgets/basics.h"
 
+#include <array>
+
 class QStackedLayout;
-class QVBoxLayout;
 
 namespace hr::app {
 
+class AboutPart;
+class FilledColumn;
 class KinList;
 class PresetList;
 class Segments;
@@ -33,30 +36,20 @@ signals:
 private:
     QWidget* makeAbout();
     QWidget* makeWays();
-    static QWidget* scrolling(QVBoxLayout*& body);
     void fill();
     void fillPart();
-    void fillAbout(const library::Entry& entry, const processors::ProcessorInfo& info);
+    void sayUnderTitle(const QStringList& lines);
+    void fillParameters(const processors::ProcessorInfo& info);
     void fillEditor();
-    void addText(const QString& text, const char* role = nullptr);
-    void addFigure(const QString& name, const QString& value, const char* role = "figure");
-    void addParameters(const processors::ProcessorInfo& info);
-    void addCage(const library::Entry& entry);
-    void addHelp(const library::Entry& entry, const processors::ProcessorInfo& info);
-    void addPlacing(const library::Entry& entry);
-    void addReadings();
-    void addPages();
-    void addQuarantine();
-    QStringList inQuarantine() const;
 
     const FindServices m_services;
     QString m_id;
     QStringList m_selected;
     WrittenEditor* m_editor = nullptr;
-    QVBoxLayout* m_head = nullptr;
-    QVBoxLayout* m_about = nullptr;
-    QVBoxLayout* m_parameters = nullptr;
-    QVBoxLayout* m_body = nullptr; // the one that is being filled
+    QLabel* m_title = nullptr;
+    std::array<QLabel*, 3> m_under_title{};
+    AboutPart* m_about = nullptr;
+    FilledColumn* m_parameters = nullptr;
     Segments* m_parts = nullptr;
     QStackedLayout* m_stack = nullptr;
     PresetList* m_presets = nullptr;
