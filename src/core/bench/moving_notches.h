@@ -2,6 +2,7 @@
 //
 // Notches that travel, as those of a phaser or a flanger: the response over time, heard through a signal that
 // repeats every 2048 samples and has all frequencies in equal parts, so that each repeat is one look at it.
+// Where looks do not agree, they are taken twice and four times as often: what travels fast blurs in long ones.
 #pragma once
 
 #include "bench/subject.h"

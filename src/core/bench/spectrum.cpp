@@ -14,6 +14,16 @@ namespace {
 
 constexpr double skirt_s = 0.1;
 constexpr double padded_s = 30;
+constexpr std::size_t times_finer = 8;
+
+/// On a straight line between the values at the bins on either side.
+template<class AtBin>
+double between(std::size_t bins, double position, const AtBin& at)
+{
+    const auto k = std::min(static_cast<std::size_t>(position), bins - 2);
+    const double part = position - static_cast<double>(k);
+    return at(k) * (1 - part) + at(k + 1) * part;
+}
 
 } // namespace
 
@@ -36,10 +46,38 @@ Spectrum::Spectrum(const std::vector<double>& impulse_response, double sample_ra
 {
 }
 
+void Spectrum::refine(double to_hz)
+{
+    constexpr double fades_over = 1.25; // above, so gently that little of it spreads over time
+    constexpr double negative_s = 1.5 * skirt_s;
+    const double seconds = 1 / m_bin_hz;
+    const std::size_t size =
+        std::min(signal::fastSize(static_cast<std::size_t>(2 * fades_over * to_hz * seconds)) / 2 * 2,
+                 2 * (m_bins.size() - 1));
+    Bins low(m_bins.begin(), m_bins.begin() + static_cast<std::ptrdiff_t>(size / 2 + 1));
+    for (std::size_t k = 0; k < low.size(); ++k) {
+        const double part =
+            std::clamp((static_cast<double>(k) * m_bin_hz / to_hz - 1) / (fades_over - 1), 0.0, 1.0);
+        low[k] *= 0.5 + 0.5 * std::cos(std::numbers::pi * part);
+    }
+    const auto response = signal::inverseTransform(low, size); // at a rate that is as low
+    const std::size_t negative =
+        std::min(size / 2, static_cast<std::size_t>(negative_s / seconds * static_cast<double>(size)));
+    std::vector<double> padded(times_finer * size);
+    std::copy(response.begin(), response.end() - static_cast<std::ptrdiff_t>(negative), padded.begin());
+    std::copy(response.end() - static_cast<std::ptrdiff_t>(negative), response.end(),
+              padded.end() - static_cast<std::ptrdiff_t>(negative));
+    m_fine = signal::forwardTransform(padded);
+    m_fine_bin_hz = m_bin_hz / static_cast<double>(times_finer);
+    m_fine_to_hz = to_hz;
+}
+
 double Spectrum::magnitudeDb(double frequency_hz) const
 {
-    return between(frequency_hz,
-                   [this](std::size_t k) { return signal::powerToDb(std::norm(m_bins[k]) + 1e-30); });
+    const bool fine = frequency_hz < m_fine_to_hz;
+    const Bins& bins = fine ? m_fine : m_bins;
+    return between(bins.size(), frequency_hz / (fine ? m_fine_bin_hz : m_bin_hz),
+                   [&bins](std::size_t k) { return signal::powerToDb(std::norm(bins[k]) + 1e-30); });
 }
 
 double Spectrum::differenceAt(double frequency_hz, const Spectrum& other) const
@@ -76,7 +114,8 @@ std::vector<double> Spectrum::unwrappedPhase(const std::vector<double>& grid, do
     }
     std::vector<double> degrees;
     for (const double f : grid)
-        degrees.push_back(between(f, [&](std::size_t k) { return phase[k]; }) * 180 / std::numbers::pi);
+        degrees.push_back(between(phase.size(), f / m_bin_hz, [&](std::size_t k) { return phase[k]; }) * 180 /
+                          std::numbers::pi);
     return degrees;
 }
 

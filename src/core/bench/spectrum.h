@@ -11,13 +11,18 @@
 namespace hr::bench {
 
 /// Times 0 to `frames` of a deconvolved response, with a tenth of a second of negative time (the skirts of the
-/// sweep's ends; distortion lies earlier) faded in at its end, and silence between: 30 s, so that between bins
-/// of 0.03 Hz even a narrow notch at 20 Hz is a straight line.
+/// sweep's ends; distortion lies earlier) faded in at its end, and silence between: 30 s or more, so that bins
+/// are 0.03 Hz apart or less.
 std::vector<double> linearPart(const std::vector<double>& response, std::size_t frames, double sample_rate_hz);
 
 class Spectrum {
 public:
+    /// Of a linearPart().
     Spectrum(const std::vector<double>& impulse_response, double sample_rate_hz);
+
+    /// From now on magnitudes below `to_hz` are read between bins eight times as close: what rings for seconds
+    /// there is narrower than the others.
+    void refine(double to_hz);
 
     double magnitudeDb(double frequency_hz) const;
     /// Of the nearest bin.
@@ -34,17 +39,13 @@ public:
                                        double sample_rate_hz) const;
 
 private:
-    template<class AtBin>
-    double between(double frequency_hz, const AtBin& at) const
-    {
-        const double position = frequency_hz / m_bin_hz;
-        const auto k = std::min(static_cast<std::size_t>(position), m_bins.size() - 2);
-        const double part = position - static_cast<double>(k);
-        return at(k) * (1 - part) + at(k + 1) * part;
-    }
+    using Bins = std::vector<std::complex<double>>;
 
-    std::vector<std::complex<double>> m_bins;
+    Bins m_bins;
     double m_bin_hz;
+    Bins m_fine; // empty: not refined
+    double m_fine_bin_hz = 0;
+    double m_fine_to_hz = 0;
 };
 
 } // namespace hr::bench
