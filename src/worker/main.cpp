@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // hrack-worker: the process in which third-party code runs. Not for people: it expects its control
-// socket and shared block at the file descriptors of hosting/wire.h.
+// socket and shared block at the file descriptors of hosting/wire.h. Usage: hrack-worker [IDLE_LIMIT_MS]
 #include "hosting/inside/server.h"
 #include "hosting/wire.h"
 
 #include <cstdio>
+#include <cstdlib>
 #include <fcntl.h>
 
 #ifdef HONEST_RACK_SANITIZED
@@ -17,11 +18,12 @@ extern "C" const char* __asan_default_options()
 }
 #endif
 
-int main()
+int main(int argc, char** argv)
 {
     if (fcntl(hr::hosting::worker_control_fd, F_GETFD) < 0) {
         std::fputs("hrack-worker is started by honest-rack and hrack, not by hand.\n", stderr);
         return 1;
     }
-    return hr::hosting::inside::serve();
+    using namespace hr::hosting::inside;
+    return serve(argc > 1 ? std::chrono::milliseconds(std::atoi(argv[1])) : reserve_limit);
 }

@@ -154,7 +154,7 @@ private slots:
         press(QStringLiteral("About"));
     }
 
-    void theHuntEndsWithASentence()
+    void theSearchForAFaultEndsWithASentence()
     {
         page().setSearchText(QStringLiteral("ferrylight"));
         press(QStringLiteral("Find the faulty one"));

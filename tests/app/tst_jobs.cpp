@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/workbench.h"
 #include "frame/jobs_button.h"
+#include "models/fault_search_job.h"
+#include "models/scan_job.h"
 
 #include <QSemaphore>
 #include <QSignalSpy>
@@ -71,6 +73,33 @@ private slots:
         jobs->add(order(QStringLiteral("held"), {}, true));
         jobs.reset(); // comes back only because the job looks at its mark
         QVERIFY(m_done.isEmpty());
+    }
+
+    void aStepOfASearchThatIsCancelledSaysNothing()
+    {
+        hr::test::TemporaryStore kept;
+        Jobs jobs;
+        FaultSearchJob search(*kept.store, jobs);
+        const QSignalSpy cancelled(&search, &FaultSearchJob::cancelled);
+        const QSignalSpy finished(&search, &FaultSearchJob::finished);
+        jobs.add(order(QStringLiteral("before"), QStringLiteral("scan"), true)); // it waits its turn
+        search.start({QStringLiteral("reference:gain"), QStringLiteral("reference:pan")});
+        jobs.cancel(jobs.list().back().id);
+        QTRY_COMPARE(cancelled.size(), 1);
+        m_go.release();
+        QTRY_VERIFY(jobs.list().empty());
+        QVERIFY(finished.isEmpty() && !search.isRunning());
+    }
+
+    void aScanThatIsCancelledIsNoEmptyOne()
+    {
+        hr::library::ScanReport report;
+        report.cancelled = true;
+        report.added = 3;
+        const QString words = ScanJob::inWords(report);
+        QVERIFY2(words.contains(QStringLiteral("cancelled: 3 new")) &&
+                     !words.contains(QStringLiteral("installed")),
+                 qPrintable(words));
     }
 
     void theListCancelsAndPutsFirst()

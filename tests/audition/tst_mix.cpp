@@ -123,7 +123,7 @@ private slots:
         row("of a length that is no whole frames", 12100.25, 14000, 24201);
         row("where a block begins as well", 12100.25, 24201 - 14 * 700, 24201);
         row("far from the beginning of the section", 40000, 14000, 40000);
-        row("a bar longer than the section: where it begins anew", 1e6, 14000, 48000);
+        row("a bar longer than the section: where it starts over", 1e6, 14000, 48000);
     }
     void aSwitchInTimeIsAtTheFrameOfTheBar()
     {

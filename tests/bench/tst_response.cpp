@@ -189,7 +189,7 @@ private slots:
         QCOMPARE(reading->figures["polarity"].get<int>(), 1);
     }
 
-    void aStrangersEqualiserReadsAsItIsSet()
+    void anUnknownEqualiserReadsAsItIsSet()
     {
         const auto reading = response(test::specimenAt("tidepool-equaliser"),
                                       {{"bell1_hz", 500}, {"bell1_db", 9}, {"bell1_q", 4}});

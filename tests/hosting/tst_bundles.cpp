@@ -21,7 +21,8 @@ private slots:
         QCOMPARE(std::ranges::count(folders, std::filesystem::path("/two")), 1);
         qputenv("LV2_PATH", "");
         const auto standard = searchFolders();
-        QVERIFY(std::ranges::find(standard, "/usr/lib/lv2") != standard.end());
+        for (const char* folder : {"/usr/lib/lv2", "/usr/lib/" HONEST_RACK_MULTIARCH "/lv2", "/usr/lib64/lv2"})
+            QVERIFY2(std::ranges::find(standard, folder) != standard.end(), folder);
         qputenv("LV2_PATH", "/nonexistent");
     }
 

@@ -83,7 +83,7 @@ private slots:
         TemporaryStore kept;
         auto& catalogue = kept.store->catalogue;
         Finding broken = finding("Gull");
-        broken.fault = hosting::Fault{hosting::Phase::Run, hosting::Cause::Hang, "it was ended"};
+        broken.fault = hosting::Fault{hosting::Phase::Run, hosting::Cause::Hang, "nothing within 2 s"};
         HR_VERIFY(catalogue.record({"/b", "1"}, {{broken}}));
         QCOMPARE(catalogue.entry(QStringLiteral("lv2:urn:Gull"))->state, State::Quarantined);
         const auto quarantine = catalogue.quarantine();
@@ -97,14 +97,38 @@ private slots:
         QCOMPARE(catalogue.faultsOf(QStringLiteral("lv2:urn:Gull"))->size(), std::size_t{1}); // history stays
     }
 
-    void aBundleThatCannotBeReadIsListedToo()
+    void whatCannotBeReadIsListedToo_data()
     {
+        QTest::addColumn<QString>("id");
+        QTest::addColumn<QString>("path");
+        QTest::addColumn<QString>("name");
+        QTest::addColumn<QString>("format");
+        QTest::newRow("a bundle") << "lv2:file:///b.lv2"
+                                  << "/b.lv2"
+                                  << "b.lv2"
+                                  << "LV2";
+        QTest::newRow("a library") << "ladspa:gulls:"
+                                   << "/gulls.so"
+                                   << "gulls"
+                                   << "LADSPA";
+        QTest::newRow("one of a library") << "ladspa:gulls:herring"
+                                          << "/gulls.so"
+                                          << "herring"
+                                          << "LADSPA";
+    }
+    void whatCannotBeReadIsListedToo()
+    {
+        QFETCH(QString, id);
+        QFETCH(QString, path);
         TemporaryStore kept;
-        const Finding unreadable{{"lv2:file:///b", "/b"},
+        const Finding unreadable{{id.toStdString(), path.toStdString()},
                                  std::nullopt,
                                  hosting::Fault{hosting::Phase::Read, hosting::Cause::Crash, "x"}};
-        HR_VERIFY(kept.store->catalogue.record({"/b", "1"}, {{unreadable}}));
-        QCOMPARE(kept.store->catalogue.entry(QStringLiteral("lv2:file:///b"))->name, QStringLiteral("b"));
+        HR_VERIFY(kept.store->catalogue.record({path.toStdString(), "1"}, {{unreadable}}));
+        const auto entry = kept.store->catalogue.entry(id);
+        HR_VERIFY(entry);
+        QTEST(entry->name, "name");
+        QTEST(entry->format, "format");
     }
 
     void unknownIdsAreSaid()

@@ -7,6 +7,7 @@
 #include <QSqlQuery>
 #include <csignal>
 #include <sys/wait.h>
+#include <thread>
 #include <unistd.h>
 
 using namespace hr;
@@ -93,6 +94,36 @@ private slots:
         QVERIFY(!opened);
         QCOMPARE(opened.error().blame, Blame::Machine);
         QVERIFY(test::why(opened).contains(QStringLiteral("/proc/nothing/here")));
+    }
+
+    void whatCannotBeOpenedIsNotTakenForDamaged()
+    {
+        QTemporaryDir folder;
+        QVERIFY(QDir(folder.path()).mkdir(QStringLiteral("catalogue.sqlite"))); // in place of the file
+        const auto opened = Store::open(folder.path().toStdString());
+        QVERIFY(!opened);
+        QVERIFY2(test::why(opened).contains(QStringLiteral("cannot be opened: check the permissions")),
+                 qPrintable(test::why(opened)));
+        QCOMPARE(QDir(folder.path()).entryList(QDir::AllEntries | QDir::NoDotAndDotDot),
+                 QStringList{QStringLiteral("catalogue.sqlite")});
+    }
+
+    void aBusyOneIsWaitedFor()
+    {
+        TemporaryStore kept;
+        HR_VERIFY(kept.store->collections.create(QStringLiteral("Before")));
+        HR_VERIFY(kept.store->database().run(QStringLiteral("PRAGMA journal_mode = DELETE")));
+        HR_VERIFY(kept.store->database().run(QStringLiteral("BEGIN EXCLUSIVE"))); // nobody else may even read
+        std::jthread other([&] {
+            const auto again = Store::open(kept.path());
+            HR_VERIFY(again);
+            QVERIFY((*again)->database().notice().isEmpty());
+            QCOMPARE((*again)->collections.all()->size(), std::size_t{1});
+        });
+        QTest::qSleep(500);
+        HR_VERIFY(kept.store->database().run(QStringLiteral("COMMIT")));
+        other.join();
+        QVERIFY(QDir(kept.directory.path()).entryList({QStringLiteral("*damaged*")}).isEmpty());
     }
 
     void aFailedTransactionKeepsNothing()

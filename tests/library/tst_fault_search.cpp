@@ -74,7 +74,7 @@ private slots:
         QVERIFY(!FaultSearch({}).next());
     }
 
-    void whatDoesNotFailReliablyEndsTheHunt()
+    void whatDoesNotFailReliablyEndsTheSearch()
     {
         std::mt19937 random(11);
         for (int turn = 0; turn < 300; ++turn) {

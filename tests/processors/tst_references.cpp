@@ -182,7 +182,7 @@ private slots:
                 1e-3);
     }
 
-    void startingAnewForgetsTheSound()
+    void startingOverForgetsTheSound()
     {
         const auto processor = processors::makeReference("reference:low-pass");
         const auto loud = test::tone(100, 0, 0.1);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// What passes through whoever is audible, for meters and live views: begun anew when somebody else is heard,
+// What passes through whoever is audible, for meters and live views: started over when another one is audible,
 // and only while somebody looks.
 #pragma once
 

@@ -78,7 +78,7 @@ void Alternation::follow(std::size_t frame)
         const auto bar = [&](std::size_t at) {
             return std::floor(static_cast<double>(at) / rate_hz / length_s);
         };
-        // The loop begins anew, or the next bars do; in time, the bar before has to ask for it.
+        // The loop starts over, or the next bars do; in time, the bar before has to ask for it.
         if ((frame < *before || bar(frame) != bar(*before)) &&
             (!m_in_time || isLastBarOf(frame, m_every.count)))
             hearNext();

@@ -64,7 +64,8 @@ void FitJob::finished(ContenderId like, ContenderId set, std::uint32_t generatio
         return; // it was cancelled before it began
     m_best = *fit;
     if (!moved || moved->generation != generation || fit->values.size() != moved->values.size())
-        return m_notices.say(tr("The one that was to be set is another by now: nothing was added."));
+        return m_notices.say(
+            tr("The candidate that was to be set has been replaced meanwhile: nothing was added."));
     if (fit->after.empty() || bench::togetherApart(fit->after) >= bench::togetherApart(fit->before))
         return m_notices.say(tr("No setting came closer than the one that %1 has.").arg(moved->title));
     const QString title = moved->title;

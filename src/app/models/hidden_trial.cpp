@@ -83,7 +83,7 @@ nlohmann::ordered_json HiddenTrial::candidatesSaid() const
 QString PreferenceTrial::hindrance(const std::vector<ContenderId>& candidates) const
 {
     if (candidates.size() < audition::fewest_ranked)
-        return tr("Preference needs two or more: choose whom to put in order.");
+        return tr("Preference needs two or more: choose which to put in order.");
     if (candidates.size() > audition::most_ranked)
         return tr("At most %1 can be put in order: choose fewer.").arg(audition::most_ranked);
     return hindranceOf(candidates);

@@ -17,7 +17,7 @@ public:
     MeasuredPrints(std::filesystem::path data_directory, Jobs& jobs, Notices& notices,
                    QObject* parent = nullptr);
 
-    /// As last read, null before the first time. They are read anew each time this is asked, and changed()
+    /// As last read, null before the first time. They are read again each time this is asked, and changed()
     /// follows where they have changed.
     std::shared_ptr<const Prints> latest();
 

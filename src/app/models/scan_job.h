@@ -19,6 +19,8 @@ public:
     void tryAgain(const QStringList& ids);
     void cancel() { m_jobs.cancel(m_job); }
     bool isRunning() const { return m_job != 0; }
+    /// One sentence.
+    static QString inWords(const library::ScanReport& report);
 
 signals:
     void progress(int done, int of, const QString& bundle);
@@ -27,8 +29,6 @@ signals:
     void failed(const QString& why);
 
 private:
-    static QString inWords(const library::ScanReport& report);
-
     const std::filesystem::path m_data_directory;
     Jobs& m_jobs;
     Jobs::Id m_job = 0; // 0: none

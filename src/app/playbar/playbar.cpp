@@ -272,7 +272,7 @@ void Playbar::showUnderruns(const Underruns& underruns)
     m_underruns_shown = underruns.count();
     m_underruns->setText(underruns.count() == 1 ? tr("1 underrun") : tr("%1 underruns").arg(underruns.count()));
     m_underruns->setToolTip(
-        tr("Playback broke off: a lane was not ready %1 ×, the audio device went on without "
+        tr("Playback dropped out: a lane was not ready %1 ×, the audio device went on without "
            "us %2 ×.\nWhat was heard then says nothing about a candidate. Fewer lanes, or a longer "
            "period of the device, help.")
             .arg(underruns.of_lanes)

@@ -23,7 +23,7 @@ void SourceRhythm::find(audition::Section section, std::function<void(const audi
     job.work = [found, source, section](const JobControl& control) {
         *found = audition::findRhythm(*source, section, control.cancel());
     };
-    // Opened anew meanwhile it is the same sound, as long as its frames are.
+    // Opened again meanwhile it is the same sound, as long as its frames are.
     job.finished = [this, found, file = m_transport.sourceFile(), rate_hz = m_transport.rateHz(),
                     then = std::move(then)](JobEnd end) {
         if (end == JobEnd::Done && m_transport.sourceFile() == file && m_transport.rateHz() == rate_hz)

@@ -323,9 +323,8 @@ void ParameterRow::typed()
     const double tempo_bpm = m_tempo_bpm ? m_tempo_bpm() : 0;
     const bool takes_notes = m_tempo_bpm && processors::noteInUnit("1/4", 120, m_parameter.unit).has_value();
     if (takes_notes && tempo_bpm <= 0 && processors::isNoteValue(text)) {
-        emit refused(
-            tr("“%1” needs a tempo, which the source has not got: tap it with T, or type it with Shift+T.")
-                .arg(m_edit->text()));
+        emit refused(tr("“%1” needs a tempo, and the source has none: tap it with T, or type it with Shift+T.")
+                         .arg(m_edit->text()));
         return show(m_value);
     }
     const auto note = takes_notes ? processors::noteInUnit(text, tempo_bpm, m_parameter.unit) : std::nullopt;

@@ -71,7 +71,7 @@ public:
         m_wanted.store(id, std::memory_order_relaxed);
     }
     /// Whoever is asked for while it plays is changed over to at the next bar of the source, counted from its
-    /// beginning, or where the section begins anew; 0: at once.
+    /// beginning, or where the section starts over; 0: at once.
     void setBar(double bar_frames) { m_bar_frames.store(bar_frames, std::memory_order_relaxed); }
     void setGently(bool gently) { m_gently.store(gently, std::memory_order_relaxed); }
     ContenderId audible() const { return m_audible.load(std::memory_order_relaxed); }

@@ -296,7 +296,7 @@ FaultOr<Reading> measureStereo(Subject& subject)
 {
     Reading reading;
     if (subject.info().audio_in < 2 || subject.info().audio_out < 2) {
-        putNone(reading, stereoFigures(), "it has not got two inputs and two outputs");
+        putNone(reading, stereoFigures(), "it does not have two inputs and two outputs");
         reading.applies = false;
         return reading;
     }

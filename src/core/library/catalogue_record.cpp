@@ -121,8 +121,11 @@ Result<Catalogue::Recorded> Catalogue::recordOne(const hosting::Bundle& bundle, 
     } else { // known only by its failure
         const bool ladspa = hosting::isLadspaLibrary(bundle.path);
         info.id = finding.location.id;
-        info.name = hosting::pathText(ladspa ? bundle.path.stem() : bundle.path.filename());
         info.format = ladspa ? "LADSPA" : "LV2";
+        info.name = hosting::pathText(ladspa ? bundle.path.stem() : bundle.path.filename());
+        // "ladspa:LIBRARY:LABEL"; without a label it is the library that cannot be read
+        if (const auto label = info.id.rfind(':') + 1; ladspa && label < info.id.size())
+            info.name = info.id.substr(label);
     }
     return put(info, path, finding.fault, finding.refusals);
 }

@@ -112,7 +112,7 @@ void FaultSearchSheet::tell(const library::FaultSearch::Verdict& verdict)
     for (const QString& id : verdict.culprits)
         names << titleOf(id);
     m_state->setText(
-        verdict.culprits.size() > 1 ? tr("%1 fail together, and with nobody else.").arg(names.join(tr(" and ")))
+        verdict.culprits.size() > 1 ? tr("%1 fail together, and with no others.").arg(names.join(tr(" and ")))
         : verdict.beside.isEmpty()  ? tr("%1 fails even alone.").arg(names.front())
                                     : tr("It is %1: it failed beside %2 and beside another, which work "
                                           "together without it.")

@@ -227,7 +227,7 @@ PreferenceView::PreferenceView(const ListenServices& services, QWidget* parent)
     build(
         QStringLiteral("preference"), tr("Which do you like best?"),
         tr("Left and right go from one to the next; up and down move the audible one. The numbers are shuffled "
-           "anew in every pass."),
+           "again in every pass."),
         tr("Keep this order"));
 }
 

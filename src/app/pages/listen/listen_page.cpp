@@ -42,7 +42,7 @@ void ListenPage::addActions()
              m_services.saved.current() == 0 ? saveLineUpAs(m_services, m_title) : m_services.saved.save();
          }});
     m_services.actions.add({QStringLiteral("meters"),
-                            tr("show or hide the meters of who is audible"),
+                            tr("show or hide the meters of what is audible"),
                             tr("Hearing"),
                             Qt::Key_V,
                             [this] { showMeters(m_meters->isHidden()); },

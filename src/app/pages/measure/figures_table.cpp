@@ -257,7 +257,7 @@ void FiguresTable::keyPressEvent(QKeyEvent* event)
         QTableWidget::keyPressEvent(event);
 }
 
-/// What the figure is, how far a reading may be off, and where the definition comes from.
+/// What the figure is, its uncertainty, and where the definition comes from.
 void FiguresTable::explain(int row)
 {
     const QTableWidgetItem* name = item(row, 0);
@@ -272,7 +272,7 @@ void FiguresTable::explain(int row)
         lines << tr("It exists %1.").arg(QString::fromStdString(figure->applies));
     const QString allowed = allowedText(*figure);
     if (!allowed.isEmpty())
-        lines << tr("A reading may be off by %1.").arg(allowed);
+        lines << tr("Uncertainty: %1.").arg(allowed);
     if (!figure->source.empty())
         lines << tr("Defined in: %1").arg(QString::fromStdString(figure->source));
     auto* sheet = new Sheet(window());
@@ -331,7 +331,7 @@ void FiguresTable::addRow(const std::vector<Benched>& benched, const Row& row)
     markDifferences(benched, row, *figure, at);
 }
 
-/// Against the first that has the figure; only where they differ by more than both may be off.
+/// Against the first that has the figure; only where they differ by more than the uncertainty of both.
 void FiguresTable::markDifferences(const std::vector<Benched>& benched, const Row& row,
                                    const bench::FigureInfo& figure, int at)
 {
@@ -357,7 +357,7 @@ void FiguresTable::markDifferences(const std::vector<Benched>& benched, const Ro
         QTableWidgetItem* cell = item(at, static_cast<int>(i) + 1);
         cell->setFont(Theme::figures(12, QFont::Bold));
         item(at, 0)->setData(differs_role, true);
-        cell->setToolTip(tr("differs from %1 by %2 %3, more than both may be off")
+        cell->setToolTip(tr("differs from %1 by %2 %3, more than the uncertainty of both")
                              .arg(first_title,
                                   QString::fromStdString(bench::numberText(one - *first, figure.digits)),
                                   QString::fromStdString(figure.unit))

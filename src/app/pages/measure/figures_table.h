@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // Figures side by side: a row each, a column a candidate. What was not measured is blank; what does not exist
-// says so, and why in its tip. What differs from the first by more than both may be off is bold. A click on a
-// figure's name, or Return, says what it is; Ctrl+C copies all.
+// says so, and why in its tip. What differs from the first by more than the uncertainty of both is bold. A
+// click on a figure's name, or Return, says what it is; Ctrl+C copies all.
 #pragma once
 
 #include "pages/measure/benched.h"

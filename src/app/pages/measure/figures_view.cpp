@@ -26,7 +26,7 @@ FiguresView::FiguresView(QWidget* parent) : QWidget(parent)
     m_words->setClearButtonEnabled(true);
     row->addWidget(m_words, 1);
     m_differing = new QCheckBox(tr("only what differs"));
-    m_differing->setToolTip(tr("from the first by more than both may be off"));
+    m_differing->setToolTip(tr("from the first, by more than the uncertainty of both"));
     row->addWidget(m_differing);
     m_count = label({}, "faint");
     row->addWidget(m_count);

@@ -84,7 +84,7 @@ void WritePage::addActions()
                             Qt::Key_W, [this] { beginFromLineUp(); },
                             [this] {
                                 return m_services.line_up.candidates().empty()
-                                           ? tr("The line-up is empty: choose whom to write about on Find.")
+                                           ? tr("The line-up is empty: choose what to write about on Find.")
                                            : QString();
                             }});
     m_services.actions.add({QStringLiteral("page.empty"), tr("begin an empty page"), group, {}, [this] {

@@ -31,7 +31,6 @@ namespace {
 using nlohmann::json;
 using nlohmann::ordered_json;
 
-constexpr std::chrono::milliseconds idle_limit{30000};
 constexpr rlim_t memory_limit_bytes = rlim_t{2} << 30;
 constexpr rlim_t file_limit_bytes = rlim_t{64} << 20; // prints, and whatever a plug-in writes
 
@@ -280,7 +279,7 @@ private:
 
 } // namespace
 
-int serve()
+int serve(std::chrono::milliseconds idle_limit)
 {
     void* mapped = mmap(nullptr, sizeof(SharedBlock), PROT_READ | PROT_WRITE, MAP_SHARED, worker_block_fd, 0);
     if (mapped == MAP_FAILED)
@@ -288,7 +287,6 @@ int serve()
     limitThisProcess();
     Server server(*static_cast<SharedBlock*>(mapped));
     Message request;
-    // With nothing loaded it is kept in reserve, which has an end; what is loaded is waited for.
     const auto patience = [&] { return server.isIdle() ? std::optional(idle_limit) : std::nullopt; };
     while (receive(worker_control_fd, request, patience()) == Reception::Message)
         server.answer(request);

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // More honest effects with known answers: designs that the references do not have. What each does is fixed, and
-// stands in its comment; tst_strangers.cpp has the figures.
+// stands in its comment; tst_designs.cpp has the figures.
 #include "fixed.h"
 
 #include <random>
@@ -312,35 +312,37 @@ struct Crushed : Fixed {
     std::array<double, 2> kept{};
 };
 
-#define STRANGER(Class, name) descriptor<Class>("urn:honest-rack:tests:" name)
+#define DESIGN(Class, name) descriptor<Class>("urn:honest-rack:tests:" name)
 using LowCut = Filter<Shape::High, 20, 707, 0>;
 using Top = Filter<Shape::Low, 19000, 707, 0>;
 using Ringing = Filter<Shape::Bell, 2500, 12000, 30>;
+using Narrow = Filter<Shape::Bell, 40, 500000, 9>; // rings for a minute
 using PhaseOnly = Filter<Shape::AllPass, 700, 2000, 0>;
 using ShortEcho = Echo<1, -4>;
 using LongEcho = Echo<4000, -9>;
 using LateUnsaid = Late<750000>;
-constexpr std::array effects{STRANGER(MeanSquare, "mean-square"),
-                             STRANGER(TwoStages, "two-stages"),
-                             STRANGER(Feedback, "feedback"),
-                             STRANGER(BothWays, "both-ways"),
-                             STRANGER(Waveform<squared>, "squared"),
-                             STRANGER(Waveform<uneven>, "uneven"),
-                             STRANGER(Waveform<deadZone>, "dead-zone"),
-                             STRANGER(LowCut, "low-cut"),
-                             STRANGER(Top, "top"),
-                             STRANGER(Ringing, "ringing"),
-                             STRANGER(PhaseOnly, "phase-only"),
-                             STRANGER(LateUnsaid, "late-unsaid"),
-                             STRANGER(ShortEcho, "short-echo"),
-                             STRANGER(LongEcho, "long-echo"),
-                             STRANGER(LongRoom, "long-room"),
-                             STRANGER(Rotor, "rotor"),
-                             STRANGER(SlowNotches, "slow-notches"),
-                             STRANGER(Sleeper, "sleeper"),
-                             STRANGER(Mains, "mains"),
-                             STRANGER(Leaky, "leaky"),
-                             STRANGER(Crushed, "crushed")};
+constexpr std::array effects{DESIGN(MeanSquare, "mean-square"),
+                             DESIGN(TwoStages, "two-stages"),
+                             DESIGN(Feedback, "feedback"),
+                             DESIGN(BothWays, "both-ways"),
+                             DESIGN(Waveform<squared>, "squared"),
+                             DESIGN(Waveform<uneven>, "uneven"),
+                             DESIGN(Waveform<deadZone>, "dead-zone"),
+                             DESIGN(LowCut, "low-cut"),
+                             DESIGN(Top, "top"),
+                             DESIGN(Ringing, "ringing"),
+                             DESIGN(Narrow, "narrow"),
+                             DESIGN(PhaseOnly, "phase-only"),
+                             DESIGN(LateUnsaid, "late-unsaid"),
+                             DESIGN(ShortEcho, "short-echo"),
+                             DESIGN(LongEcho, "long-echo"),
+                             DESIGN(LongRoom, "long-room"),
+                             DESIGN(Rotor, "rotor"),
+                             DESIGN(SlowNotches, "slow-notches"),
+                             DESIGN(Sleeper, "sleeper"),
+                             DESIGN(Mains, "mains"),
+                             DESIGN(Leaky, "leaky"),
+                             DESIGN(Crushed, "crushed")};
 
 } // namespace
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Designs that the references do not have: what plugins/strangers.cpp says of each, in every figure that it
+// Designs that the references do not have: what plugins/designs.cpp says of each, in every figure that it
 // has, within half of what is allowed.
 #include "known_answers.h"
 
@@ -10,7 +10,7 @@ namespace {
 
 bench::Reading measured(const char* name, const char* test)
 {
-    return test::measured(test::strangers_bundle, QString::fromLatin1(name), test);
+    return test::measured(test::designs_bundle, QString::fromLatin1(name), test);
 }
 
 bool flagged(const bench::Reading& reading, const char* flag)
@@ -20,7 +20,7 @@ bool flagged(const bench::Reading& reading, const char* flag)
 
 } // namespace
 
-class tst_strangers : public QObject {
+class tst_designs : public QObject {
     Q_OBJECT
 
 private slots:
@@ -41,6 +41,7 @@ private slots:
         // Its skirts lift the passband by 0.017 dB, and the rate narrows it.
         row("ringing", "response",
             {{"peaks.0.frequency_hz", 2500}, {"peaks.0.gain_db", 29.98}, {"peaks.0.q", 12.23}});
+        row("narrow", "response", {{"peaks.0.frequency_hz", 40}, {"peaks.0.gain_db", 9}, {"peaks.0.q", 500}});
         row("phase-only", "response", {{"passband_db", 0}, {"gain_1k_db", 0}, {"polarity", 1}});
         row("late-unsaid", "cost", {{"latency_found_samples", 36000}, {"latency_reported_samples", 0}});
         row("short-echo", "echoes", {{"echoes.0.time_ms", 1}, {"repeat_ms", 1}, {"feedback_db", -4}});
@@ -59,7 +60,7 @@ private slots:
         row("leaky", "stereo", {{"balance_db", 1.7276}, {"crosstalk_db", -30}});
         row("crushed", "resolution", {{"effective_bits", 10}, {"held_samples", 3}});
     }
-    void figures() { test::verifyKnown(test::strangers_bundle); }
+    void figures() { test::verifyKnown(test::designs_bundle); }
 
     void kinds_data()
     {
@@ -93,7 +94,7 @@ private slots:
     {
         QFETCH(const QString, name);
         const auto readBy = [&](const char* which) {
-            return test::measured(test::strangers_bundle, name, which);
+            return test::measured(test::designs_bundle, name, which);
         };
         const auto harmonics = readBy("harmonics");
         QVERIFY(*harmonics.number("thd_db") < -140);
@@ -134,5 +135,5 @@ private slots:
     }
 };
 
-HR_TEST(tst_strangers)
-#include "tst_strangers.moc"
+HR_TEST(tst_designs)
+#include "tst_designs.moc"
