@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/impulse.h"
 
+#include "bench/held_samples.h"
 #include "signal/generators.h"
 #include "signal/levels.h"
 #include "signal/transform.h"
@@ -46,7 +47,7 @@ FaultOr<ImpulseResponses> impulseResponses(Subject& subject, const Sweep& sweep)
     if (sweep.fresh)
         if (auto started = subject.restart(); !started)
             return tl::make_unexpected(started.error());
-    auto idle = subject.process(std::vector<double>(frames(lead_in_s)));
+    auto idle = subject.process(std::vector<double>(frames(lead_in_s) + sweep.later_frames));
     if (!idle)
         return tl::make_unexpected(idle.error());
     const double noise = power(*idle);
@@ -75,7 +76,7 @@ FaultOr<ImpulseResponses> impulseResponses(Subject& subject, const Sweep& sweep)
     if (auto fed = feed(swept); !fed)
         return tl::make_unexpected(fed.error());
     ImpulseResponses found;
-    double tail_s = 0;
+    double& tail_s = found.tail_s;
     const double step_s = std::min(1.0, sweep.tail_s);
     const Stimulus silence{{std::vector<double>(frames(step_s))}};
     while (tail_s < sweep.longest_tail_s) {
@@ -87,6 +88,7 @@ FaultOr<ImpulseResponses> impulseResponses(Subject& subject, const Sweep& sweep)
             break;
     }
     found.frames = answers.empty() ? 0 : answers.front().size();
+    found.held_samples = answers.empty() ? 1 : heldSamples(answers.front());
     stimulus.resize(found.frames);
     const signal::Deconvolution response(stimulus, found.frames);
     if (sweep.with_identity)

@@ -19,6 +19,7 @@ struct Sweep {
     /// Longer and upside down: what is not linear comes to lie elsewhere in the response.
     bool another = false;
     bool with_identity = false;
+    std::size_t later_frames = 0; ///< so much more silence before it
 };
 
 struct ImpulseResponses {
@@ -27,7 +28,9 @@ struct ImpulseResponses {
     std::vector<std::vector<double>> outputs;
     std::size_t frames = 0;       ///< of each, from time 0: as long as the sweep and its tail
     std::vector<double> identity; ///< what a wire would have answered, where that was asked for
+    double tail_s = 0;            ///< that was heard after the sweep
     bool rings_on = false;        ///< it was still sounding when the longest tail ended
+    std::size_t held_samples = 1; ///< of the first output (held_samples.h)
 };
 
 /// After a quarter of a second of silence.

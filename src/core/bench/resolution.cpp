@@ -1,12 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/resolution.h"
 
+#include "bench/held_samples.h"
 #include "signal/generators.h"
 
 #include <algorithm>
 #include <cmath>
-#include <map>
-#include <numeric>
 
 namespace hr::bench {
 
@@ -20,32 +19,11 @@ constexpr double ramp_s = 4;
 /// Ends of the ramps: the finer one still moves by a hundredth of a step of 24 bits from sample to sample.
 constexpr double whole_range = 1;
 constexpr double fine_range = 1.0 / 8192;
-constexpr std::size_t longest_hold = 4096;
 /// A level is a plateau where this many samples on the average lie on it.
 constexpr double least_on_a_level = 4;
 constexpr std::size_t least_levels = 3;
 /// Steps that differ by more than this, between the quartiles, are not of one size.
 constexpr double uneven_ratio = 1.5;
-
-/// The largest n such that the output changes only at every n-th sample; 1 where it changes at any.
-std::size_t heldSamples(const std::vector<double>& out)
-{
-    std::map<std::size_t, std::size_t> gaps; // between changes
-    std::size_t last = 0;
-    std::size_t changes = 0;
-    for (std::size_t i = 1; i < out.size(); ++i)
-        if (out[i] != out[i - 1]) {
-            if (++changes > 1)
-                ++gaps[i - last];
-            last = i;
-        }
-    if (changes < 10)
-        return 1;
-    std::size_t common = 0;
-    for (const auto& [gap, count] : gaps)
-        common = std::gcd(common, gap);
-    return common > longest_hold ? 1 : common;
-}
 
 struct OutputSteps {
     std::optional<double> size;

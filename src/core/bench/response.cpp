@@ -10,6 +10,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 #include <numbers>
 
 namespace hr::bench {
@@ -29,6 +30,8 @@ constexpr double refined_to_hz = 500;
 constexpr double clear_of_difference_db = 10;
 constexpr std::size_t most_extremes = 16;
 constexpr double varies_by = 0.1;
+/// What holds its values for longer is swept as it is.
+constexpr std::size_t longest_hold_swept = 64;
 
 nlohmann::ordered_json listOf(const std::vector<Extreme>& extremes)
 {
@@ -67,11 +70,11 @@ std::vector<double> lowPart(const std::vector<double>& response, double rate_hz)
     return signal::inverseTransform(bins, response.size());
 }
 
-/// One output's response to the first sweep without what the second does not show at the same time: noise, and
-/// what folds or bends, which lies wherever the sweep has come to by then. Around the highest point everything
+/// Takes out of one output's responses to both sweeps what they do not show at the same time: noise, and what
+/// folds or bends, which lies wherever the sweep has come to by then. Around the highest point everything
 /// stays, and so does what is low: the ends of the sweeps leave skirts there.
-std::vector<double> withoutWhatDiffers(std::vector<double> response, const std::vector<double>& again,
-                                       std::size_t frames, double rate_hz)
+void takeOutWhatDiffers(std::vector<double>& response, std::vector<double>& again, std::size_t frames,
+                        double rate_hz)
 {
     constexpr double stretch_s = 0.02;
     constexpr double kept_s = 0.05;
@@ -99,10 +102,48 @@ std::vector<double> withoutWhatDiffers(std::vector<double> response, const std::
                                                      static_cast<double>(count));
             const double now = gain + (wanted - gain) * part;
             response[at + i] = low[at + i] + now * (response[at + i] - low[at + i]);
+            again[at + i] = low_again[at + i] + now * (again[at + i] - low_again[at + i]);
         }
         gain = wanted;
     }
-    return response;
+}
+
+/// What one output owes to the input, by both sweeps: what folds back onto its own tone, as the second harmonic
+/// of 16 kHz does at 48 kHz, has another sign in the second one.
+std::vector<double> owedBy(std::size_t output, const ImpulseResponses& swept, const ImpulseResponses& second,
+                           double rate_hz)
+{
+    const std::size_t frames = std::min(swept.frames, second.frames);
+    auto one = swept.outputs[output];
+    auto other = second.outputs[output];
+    takeOutWhatDiffers(one, other, frames, rate_hz);
+    auto mean = linearPart(one, frames, rate_hz);
+    other = linearPart(other, frames, rate_hz);
+    for (std::size_t i = 0; i < mean.size(); ++i)
+        mean[i] = (mean[i] + other[i]) / 2;
+    return mean;
+}
+
+/// What holds each of its values for some samples answers differently at each of them; what it owes to the
+/// input is the mean. So the sweep is begun at all of them.
+hosting::FaultOr<ImpulseResponses> sweptAtEach(Subject& subject, Sweep sweep, std::size_t held_samples)
+{
+    sweep.fresh = true;
+    auto mean = impulseResponses(subject, sweep);
+    if (!mean)
+        return mean;
+    sweep.tail_s = sweep.longest_tail_s = mean->tail_s; // all of one length
+    while (++sweep.later_frames < held_samples) {
+        const auto one = impulseResponses(subject, sweep);
+        if (!one)
+            return one;
+        for (std::size_t c = 0; c < mean->outputs.size(); ++c)
+            std::ranges::transform(mean->outputs[c], one->outputs[c], mean->outputs[c].begin(), std::plus());
+    }
+    for (auto& output : mean->outputs)
+        for (double& sample : output)
+            sample /= static_cast<double>(held_samples);
+    return mean;
 }
 
 /// Whether two sweeps give different responses over a good part of the band.
@@ -115,15 +156,17 @@ bool varies(const Spectrum& spectrum, const Spectrum& again, double sample_rate_
     return static_cast<std::size_t>(4 * differs) > grid.size();
 }
 
-/// Those that are no noise (a second sweep shows them as well), the most prominent ones.
+/// Those that are no noise (a second sweep shows them as well, out of what lies beside them), the most
+/// prominent ones.
 void putExtremes(Reading& reading, const char* key, std::vector<Extreme> extremes, const Spectrum& spectrum,
                  const Spectrum& again, double passband_db)
 {
     std::erase_if(extremes, [&](const Extreme& e) {
+        const double aside_db = e.gain_db + (e.gain_db > 0 ? -e.prominence_db : e.prominence_db);
         const double stands_out =
-            std::abs(signal::dbToLinear(passband_db + e.gain_db) - signal::dbToLinear(passband_db));
-        const double differs = spectrum.differenceAt(e.frequency_hz, again);
-        return stands_out < signal::dbToLinear(clear_of_difference_db) * differs;
+            std::abs(signal::dbToLinear(passband_db + e.gain_db) - signal::dbToLinear(passband_db + aside_db));
+        return stands_out <
+               signal::dbToLinear(clear_of_difference_db) * spectrum.differenceAt(e.frequency_hz, again);
     });
     if (extremes.size() > most_extremes) {
         std::ranges::sort(extremes, std::ranges::greater(), &Extreme::prominence_db);
@@ -249,22 +292,23 @@ hosting::FaultOr<Reading> measureResponse(Subject& subject)
 
     // Stimulus and run: the sweep, silence for what rings on.
     const double ring_s = std::min(longest_ring_s, most_ring_frames / rate_hz);
-    auto swept = impulseResponses(subject, {.level_dbfs = level_dbfs, .longest_tail_s = ring_s});
+    Sweep sweep{.level_dbfs = level_dbfs, .longest_tail_s = ring_s};
+    auto swept = impulseResponses(subject, sweep);
     if (!swept)
         return tl::make_unexpected(swept.error());
-
-    auto second = impulseResponses(
-        subject, {.level_dbfs = level_dbfs, .longest_tail_s = ring_s, .fresh = false, .another = true});
+    const std::size_t held = swept->held_samples <= longest_hold_swept ? swept->held_samples : 1;
+    if (held > 1)
+        swept = sweptAtEach(subject, sweep, held);
+    if (!swept)
+        return tl::make_unexpected(swept.error());
+    sweep.fresh = false;
+    sweep.another = true;
+    auto second = held > 1 ? sweptAtEach(subject, sweep, held) : impulseResponses(subject, sweep);
     if (!second)
         return tl::make_unexpected(second.error());
 
     // Analysis: what the first output owes to the input.
-    const std::size_t frames = std::min(swept->frames, second->frames);
-    const auto owed = [&](std::size_t output) {
-        return linearPart(withoutWhatDiffers(swept->outputs[output], second->outputs[output], frames, rate_hz),
-                          swept->frames, rate_hz);
-    };
-    const auto impulse_response = owed(0);
+    const auto impulse_response = owedBy(0, *swept, *second, rate_hz);
     Spectrum spectrum(impulse_response, rate_hz);
     spectrum.refine(refined_to_hz);
     const MagnitudeFigures figures = readMagnitude([&](double f) { return spectrum.magnitudeDb(f); }, rate_hz);
@@ -276,12 +320,14 @@ hosting::FaultOr<Reading> measureResponse(Subject& subject)
     if (figures.peaks.empty() && figures.notches.empty()) {
         reading.figures["peaks"] = reading.figures["notches"] = nlohmann::ordered_json::array();
     } else {
-        const Spectrum again(linearPart(second->outputs.front(), second->frames, rate_hz), rate_hz);
-        if (varies(spectrum, again, rate_hz))
+        const std::size_t frames = std::min(swept->frames, second->frames);
+        const Spectrum first(linearPart(swept->outputs.front(), frames, rate_hz), rate_hz);
+        const Spectrum again(linearPart(second->outputs.front(), frames, rate_hz), rate_hz);
+        if (varies(first, again, rate_hz))
             reading.flags.push_back(
                 {"varies", "two sweeps give different responses: it moves, hisses, or bends the waveform"});
-        putExtremes(reading, "peaks", figures.peaks, spectrum, again, figures.passband_db);
-        putExtremes(reading, "notches", figures.notches, spectrum, again, figures.passband_db);
+        putExtremes(reading, "peaks", figures.peaks, first, again, figures.passband_db);
+        putExtremes(reading, "notches", figures.notches, first, again, figures.passband_db);
     }
     if (swept->rings_on)
         reading.flags.push_back({"still-sounding", "it rang on after " + std::to_string(std::lround(ring_s)) +
@@ -299,7 +345,7 @@ hosting::FaultOr<Reading> measureResponse(Subject& subject)
     putSeries(reading, spectrum, rate_hz, latency);
     // The second output has curves of its own where it is another.
     if (swept->outputs.size() > 1 && swept->outputs[1] != swept->outputs[0]) {
-        const Spectrum other(owed(1), rate_hz);
+        const Spectrum other(owedBy(1, *swept, *second, rate_hz), rate_hz);
         if (readMagnitude([&](double f) { return other.magnitudeDb(f); }, rate_hz).passband_db > silent_db)
             putSeries(reading, other, rate_hz, latency, "_2");
     }

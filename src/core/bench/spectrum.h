@@ -20,8 +20,8 @@ public:
     /// Of a linearPart().
     Spectrum(const std::vector<double>& impulse_response, double sample_rate_hz);
 
-    /// From now on magnitudes below `to_hz` are read between bins eight times as close: what rings for seconds
-    /// there is narrower than the others.
+    /// From now on magnitudes below `to_hz` are read between bins of a thousandth of a hertz: what rings for
+    /// seconds there is narrower than the others.
     void refine(double to_hz);
 
     double magnitudeDb(double frequency_hz) const;
