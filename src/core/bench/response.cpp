@@ -108,8 +108,7 @@ void takeOutWhatDiffers(std::vector<double>& response, std::vector<double>& agai
     }
 }
 
-/// What one output owes to the input, by both sweeps: what folds back onto its own tone, as the second harmonic
-/// of 16 kHz does at 48 kHz, has another sign in the second one.
+/// What one output owes to the input, as the mean of both sweeps: what they do not have in common is halved.
 std::vector<double> owedBy(std::size_t output, const ImpulseResponses& swept, const ImpulseResponses& second,
                            double rate_hz)
 {
