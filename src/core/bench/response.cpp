@@ -135,7 +135,7 @@ hosting::FaultOr<ImpulseResponses> sweptAtEach(Subject& subject, Sweep sweep, st
     while (++sweep.later_frames < held_samples) {
         const auto one = impulseResponses(subject, sweep);
         if (!one)
-            return one;
+            return tl::make_unexpected(one.error());
         for (std::size_t c = 0; c < mean->outputs.size(); ++c)
             std::ranges::transform(mean->outputs[c], one->outputs[c], mean->outputs[c].begin(), std::plus());
     }
