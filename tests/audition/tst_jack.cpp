@@ -91,12 +91,13 @@ class tst_jack : public QObject {
     bool m_may_keep_deadlines = false;
     std::unique_ptr<QProcess> m_server;
 
-    void startServer(int rate_hz = 48000, int period_frames = 256)
+    void startServer(int rate_hz = 48000, int period_frames = 256, bool real_time = true)
     {
         stopServer();
         m_server = std::make_unique<QProcess>();
         // In real time where that is allowed: else its own clock is late every now and then.
-        const QString pace = m_may_keep_deadlines ? QStringLiteral("-R -P 10") : QStringLiteral("-r");
+        const QString pace =
+            real_time && m_may_keep_deadlines ? QStringLiteral("-R -P 10") : QStringLiteral("-r");
         m_server->start(QStringLiteral("jackd"), QStringLiteral("%1 -d dummy -r %2 -p %3")
                                                      .arg(pace)
                                                      .arg(rate_hz)
@@ -293,8 +294,11 @@ private slots:
         // A machine too busy to keep time loses whole periods, of the server or of the recorder, and both
         // notice: such a run proves nothing and is repeated.
         Run run = Run::Disturbed;
-        for (int tries = 0; tries < 12 && run == Run::Disturbed; ++tries)
+        for (int tries = 0; tries < 16 && run == Run::Disturbed; ++tries) {
+            if (tries == 8)
+                startServer(rate_hz, period_frames, false); // its clock is late, but it forgives more
             run = play(noise, changes ? goesOn : switches);
+        }
         if (run == Run::Disturbed)
             QSKIP(
                 "the server or the recorder was late in every run: this machine is too busy for such periods");
@@ -303,6 +307,7 @@ private slots:
 
     void aCallbackThatComesTooLateIsCounted()
     {
+        startServer(48000, 256, false); // which leaves it to us to keep real time
         auto device = audition::openDevice({"JACK", ""});
         HR_VERIFY(device);
         std::atomic<bool> late{false};
