@@ -17,6 +17,12 @@ constexpr double padded_s = 30;
 /// Of a finer one the bins are the inverse of this apart, so that between two of them the bottom of a notch of
 /// 25 dB, with a Q of 300 at 30 Hz, is no more than a hundredth of a decibel deeper.
 constexpr double fine_s = 1000;
+/// A fall is read off two stretches of this length.
+constexpr double fall_s = 3;
+/// What rings makes up more of the response than this,
+constexpr double least_ringing = 1e-4;
+/// and falls within a stretch to less than this.
+constexpr double surely_falls = 0.99;
 
 /// On a straight line between the values at the bins on either side.
 template<class AtBin>
@@ -48,10 +54,10 @@ Spectrum::Spectrum(const std::vector<double>& impulse_response, double sample_ra
 {
 }
 
-void Spectrum::refine(double to_hz)
+void Spectrum::refine(double to_hz, double cut_off_s)
 {
     constexpr double fades_over = 1.25; // above, so gently that little of it spreads over time
-    constexpr double negative_s = 1.5 * skirt_s;
+    constexpr double spreads_s = 0.05;
     const double seconds = 1 / m_bin_hz;
     const std::size_t size =
         std::min(signal::fastSize(static_cast<std::size_t>(2 * fades_over * to_hz * seconds)) / 2 * 2,
@@ -63,16 +69,58 @@ void Spectrum::refine(double to_hz)
         low[k] *= 0.5 + 0.5 * std::cos(std::numbers::pi * part);
     }
     const auto response = signal::inverseTransform(low, size); // at a rate that is as low
-    const std::size_t negative =
-        std::min(size / 2, static_cast<std::size_t>(negative_s / seconds * static_cast<double>(size)));
+    const double rate_hz = static_cast<double>(size) / seconds;
+    const auto frames = [&](double s) { return static_cast<std::size_t>(s * rate_hz); };
+    const std::size_t negative = std::min(size / 2, frames(skirt_s + spreads_s));
+    const std::size_t end = cut_off_s > 0 ? frames(cut_off_s - spreads_s) : size - negative;
     const std::size_t times_finer = signal::fastSize(static_cast<std::size_t>(std::ceil(fine_s / seconds)));
     std::vector<double> padded(times_finer * size);
-    std::copy(response.begin(), response.end() - static_cast<std::ptrdiff_t>(negative), padded.begin());
+    std::copy_n(response.begin(), end, padded.begin());
     std::copy(response.end() - static_cast<std::ptrdiff_t>(negative), response.end(),
               padded.end() - static_cast<std::ptrdiff_t>(negative));
     m_fine = signal::forwardTransform(padded);
     m_fine_bin_hz = m_bin_hz / static_cast<double>(times_finer);
     m_fine_to_hz = to_hz;
+    if (cut_off_s > 0)
+        addWhatIsCutOff(response, frames(fall_s), end, padded.size());
+}
+
+/// What rings falls by the same factor from one stretch to the next, at each frequency: so the rest is the sum
+/// of a geometric series.
+void Spectrum::addWhatIsCutOff(const std::vector<double>& response, std::size_t stretch, std::size_t end,
+                               std::size_t padded)
+{
+    if (end < 2 * stretch)
+        return;
+    const auto stretchUpTo = [&](std::size_t last) {
+        std::vector<double> alone(padded);
+        std::copy_n(response.begin() + static_cast<std::ptrdiff_t>(last - stretch), stretch,
+                    alone.begin() + static_cast<std::ptrdiff_t>(last - stretch));
+        return signal::forwardTransform(alone);
+    };
+    const Bins before = stretchUpTo(end - stretch);
+    const Bins last = stretchUpTo(end);
+    // As one mode of what rings falls everywhere around itself, but for the turn of a stretch's length.
+    const auto turn = [&](std::size_t k) {
+        return std::polar(1.0, 2 * std::numbers::pi * static_cast<double>(k * stretch % padded) /
+                                   static_cast<double>(padded));
+    };
+    Bins common(last.size() + 1); // sums of all bins before
+    std::vector<double> power(last.size() + 1);
+    for (std::size_t k = 0; k < last.size(); ++k) {
+        common[k + 1] = common[k] + last[k] * turn(k) * std::conj(before[k]);
+        power[k + 1] = power[k] + std::norm(before[k]);
+    }
+    const std::size_t reach = padded / stretch; // to the first zero of a stretch's own spectrum
+    for (std::size_t k = 0; k < m_fine.size(); ++k) {
+        const std::size_t from = k - std::min(k, reach);
+        const std::size_t to = std::min(k + reach + 1, last.size());
+        const auto falls_by = (common[to] - common[from]) / (power[to] - power[from] + 1e-30);
+        if (std::abs(last[k]) > least_ringing * std::abs(m_fine[k]) && std::abs(falls_by) < surely_falls) {
+            const auto next = falls_by * std::conj(turn(k));
+            m_fine[k] += last[k] * next / (1.0 - next);
+        }
+    }
 }
 
 double Spectrum::magnitudeDb(double frequency_hz) const

@@ -21,8 +21,9 @@ public:
     Spectrum(const std::vector<double>& impulse_response, double sample_rate_hz);
 
     /// From now on magnitudes below `to_hz` are read between bins of a thousandth of a hertz: what rings for
-    /// seconds there is narrower than the others.
-    void refine(double to_hz);
+    /// seconds there is narrower than the others. `cut_off_s`: when the record ended although it still rang;
+    /// what would have come is worked out from how it fell until then. 0: it had rung out.
+    void refine(double to_hz, double cut_off_s = 0);
 
     double magnitudeDb(double frequency_hz) const;
     /// Of the nearest bin.
@@ -40,6 +41,9 @@ public:
 
 private:
     using Bins = std::vector<std::complex<double>>;
+
+    void addWhatIsCutOff(const std::vector<double>& response, std::size_t stretch, std::size_t end,
+                         std::size_t padded);
 
     Bins m_bins;
     double m_bin_hz;
