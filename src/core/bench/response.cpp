@@ -105,14 +105,32 @@ void takeOutWhatDiffers(std::vector<double>& response, std::vector<double>& agai
     }
 }
 
-/// What one output owes to the input, as the mean of both sweeps: what they do not have in common is halved.
+/// Whether there is nothing that one of them shows and the other does not: of what does not hiss, fold, bend or
+/// move.
+bool agree(const std::vector<double>& one, const std::vector<double>& other, std::size_t frames, double rate_hz)
+{
+    constexpr double apart_db = -60;
+    const Spectrum first(linearPart(one, frames, rate_hz), rate_hz);
+    const Spectrum again(linearPart(other, frames, rate_hz), rate_hz);
+    const auto grid = logarithmicGrid(20, 0.45 * rate_hz, series_per_octave);
+    double loudest_db = -200;
+    for (const double f : grid)
+        loudest_db = std::max(loudest_db, first.magnitudeDb(f));
+    return std::ranges::none_of(grid, [&](double f) {
+        return first.differenceAt(f, again) > signal::dbToLinear(loudest_db + apart_db);
+    });
+}
+
+/// What one output owes to the input, as the mean of both sweeps: what they do not have in common is halved, or
+/// gone.
 std::vector<double> owedBy(std::size_t output, const ImpulseResponses& swept, const ImpulseResponses& second,
                            double rate_hz)
 {
     const std::size_t frames = std::min(swept.frames, second.frames);
     auto one = swept.outputs[output];
     auto other = second.outputs[output];
-    takeOutWhatDiffers(one, other, frames, rate_hz);
+    if (!agree(one, other, frames, rate_hz))
+        takeOutWhatDiffers(one, other, frames, rate_hz);
     auto mean = linearPart(one, frames, rate_hz);
     other = linearPart(other, frames, rate_hz);
     for (std::size_t i = 0; i < mean.size(); ++i)
