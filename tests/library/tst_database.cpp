@@ -114,6 +114,13 @@ private slots:
         HR_VERIFY(kept.store->collections.create(QStringLiteral("Before")));
         HR_VERIFY(kept.store->database().run(QStringLiteral("PRAGMA journal_mode = DELETE")));
         HR_VERIFY(kept.store->database().run(QStringLiteral("BEGIN EXCLUSIVE"))); // nobody else may even read
+        std::jthread([&] { // for longer than anybody waits
+            const auto again = Store::open(kept.path());
+            QVERIFY(!again);
+            QVERIFY2(test::why(again).contains(QStringLiteral("another program is writing to it")),
+                     qPrintable(test::why(again)));
+        })
+            .join();
         std::jthread other([&] {
             const auto again = Store::open(kept.path());
             HR_VERIFY(again);
