@@ -71,6 +71,19 @@ private slots:
         HR_NEAR(swing.highest - swing.lowest, 6.0206, 0.005 * 6.0206);
     }
 
+    /// Of some values a period, and no whole number of them.
+    void aFastMovementHasItsRate()
+    {
+        std::vector<double> curve(12000);
+        for (const double rate_hz : {23.7, 63.0, 87.4, 141.0}) {
+            for (std::size_t i = 0; i < curve.size(); ++i)
+                curve[i] = std::sin(2 * std::numbers::pi * rate_hz * static_cast<double>(i) / 1000);
+            const auto period = bench::periodicityOf(curve, 1000);
+            QVERIFY2(period && period->explained > 0.99, qPrintable(QString::number(rate_hz)));
+            HR_NEAR(period->rate_hz, rate_hz, 0.001 * rate_hz);
+        }
+    }
+
     void aVibratoIsRead_data()
     {
         QTest::addColumn<double>("rate_hz");

@@ -76,15 +76,14 @@ FaultOr<ImpulseResponses> impulseResponses(Subject& subject, const Sweep& sweep)
     if (auto fed = feed(swept); !fed)
         return tl::make_unexpected(fed.error());
     ImpulseResponses found;
-    double& tail_s = found.tail_s;
     const double step_s = std::min(1.0, sweep.tail_s);
     const Stimulus silence{{std::vector<double>(frames(step_s))}};
-    while (tail_s < sweep.longest_tail_s) {
+    while (found.tail_s < sweep.longest_tail_s) {
         if (auto fed = feed(silence); !fed)
             return tl::make_unexpected(fed.error());
-        tail_s += step_s;
+        found.tail_s += step_s;
         found.rings_on = last > std::max(loudest * std::pow(10, gone_db / 10), over_noise * noise);
-        if (tail_s >= sweep.tail_s && !found.rings_on)
+        if (found.tail_s >= sweep.tail_s && !found.rings_on)
             break;
     }
     found.frames = answers.empty() ? 0 : answers.front().size();

@@ -147,6 +147,34 @@ std::size_t repeatsAfter(const std::vector<double>& similar)
     return 0;
 }
 
+/// A lag between two values, and how far it may be off.
+struct ExactLag {
+    double values = 0;
+    double off_by = 0;
+};
+
+/// A short lag followed to where it has passed 2, 4, 8 … times, each time with so much less to be off: a fast
+/// movement is out of step with itself after a second if its lag is a whole number of values.
+ExactLag exactly(const std::vector<double>& similar, std::size_t lag)
+{
+    ExactLag exact{static_cast<double>(lag), 0.5};
+    for (double times = 1;; times *= 2) {
+        auto top = static_cast<std::size_t>(std::lround(times * exact.values));
+        if (top + 2 >= similar.size())
+            return exact;
+        while (similar[top + 1] > similar[top] && top + 2 < similar.size())
+            ++top;
+        while (similar[top - 1] > similar[top] && top > 1)
+            --top;
+        if (similar[top] < least_similar ||
+            std::abs(static_cast<double>(top) - times * exact.values) > 0.25 * exact.values)
+            return exact;
+        const double bend = similar[top - 1] - 2 * similar[top] + similar[top + 1];
+        const double aside = bend < 0 ? 0.5 * (similar[top - 1] - similar[top + 1]) / bend : 0;
+        exact = {(static_cast<double>(top) + aside) / times, 0.5 / times};
+    }
+}
+
 /// Sums of the values in equal parts of the period, and how many there are in each.
 struct Folded {
     std::vector<double> sums, counts;
@@ -261,11 +289,13 @@ std::optional<Periodicity> periodicityOf(std::span<const double> curve, double c
     const auto moved = withoutMean(curve);
     if (std::ranges::max(moved) - std::ranges::min(moved) <= 0)
         return std::nullopt;
-    const std::size_t lag = repeatsAfter(autocorrelation(moved));
+    const auto similar = autocorrelation(moved);
+    const std::size_t lag = repeatsAfter(similar);
     if (lag == 0)
         return std::nullopt;
-    // A lag is as exact as a value is long, and a wave as the whole record.
-    const double lag_hz = curve_rate_hz / static_cast<double>(lag);
+    // Waves are as exact as the whole record is long.
+    const ExactLag exact = exactly(similar, lag);
+    const double lag_hz = curve_rate_hz / exact.values;
     const auto byFolding = [&](double hz) { return explainedByFolding(moved, curve_rate_hz, hz); };
     // Waves need no more than some values a period.
     const std::size_t n =
@@ -274,7 +304,7 @@ std::optional<Periodicity> periodicityOf(std::span<const double> curve, double c
     const auto byWaves = [&](double hz) {
         return fitAt(thin, curve_rate_hz / static_cast<double>(n), hz).explained;
     };
-    const double step_hz = 0.5 * lag_hz / static_cast<double>(lag);
+    const double step_hz = exact.off_by * lag_hz / exact.values;
     Periodicity period{refined(lag_hz, step_hz, byWaves)};
     period.explained = byWaves(period.rate_hz);
     const double folding_hz = refined(period.rate_hz, step_hz / 8, byFolding);

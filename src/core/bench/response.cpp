@@ -105,13 +105,11 @@ void takeOutWhatDiffers(std::vector<double>& response, std::vector<double>& agai
     }
 }
 
-/// Whether there is nothing that one of them shows and the other does not: of what does not hiss, fold, bend or
+/// Whether there is nothing that one sweep shows and the other does not: of what does not hiss, fold, bend or
 /// move.
-bool agree(const std::vector<double>& one, const std::vector<double>& other, std::size_t frames, double rate_hz)
+bool agree(const Spectrum& first, const Spectrum& again, double rate_hz)
 {
     constexpr double apart_db = -60;
-    const Spectrum first(linearPart(one, frames, rate_hz), rate_hz);
-    const Spectrum again(linearPart(other, frames, rate_hz), rate_hz);
     const auto grid = logarithmicGrid(20, 0.45 * rate_hz, series_per_octave);
     double loudest_db = -200;
     for (const double f : grid)
@@ -121,33 +119,41 @@ bool agree(const std::vector<double>& one, const std::vector<double>& other, std
     });
 }
 
-/// What one output owes to the input, as the mean of both sweeps: what they do not have in common is halved, or
-/// gone.
-std::vector<double> owedBy(std::size_t output, const ImpulseResponses& swept, const ImpulseResponses& second,
-                           double rate_hz)
+/// One output by both sweeps.
+struct Answer {
+    Spectrum first, again; ///< as each of them shows it
+    /// What it owes to the input, as the mean: what they do not have in common is halved, or gone.
+    std::vector<double> impulse_response;
+};
+
+Answer answerOf(std::size_t output, const ImpulseResponses& swept, const ImpulseResponses& second,
+                double rate_hz)
 {
     const std::size_t frames = std::min(swept.frames, second.frames);
     auto one = swept.outputs[output];
     auto other = second.outputs[output];
-    if (!agree(one, other, frames, rate_hz))
+    Answer answer{Spectrum(linearPart(one, frames, rate_hz), rate_hz),
+                  Spectrum(linearPart(other, frames, rate_hz), rate_hz),
+                  {}};
+    if (!agree(answer.first, answer.again, rate_hz))
         takeOutWhatDiffers(one, other, frames, rate_hz);
-    auto mean = linearPart(one, frames, rate_hz);
+    answer.impulse_response = linearPart(one, frames, rate_hz);
     other = linearPart(other, frames, rate_hz);
-    for (std::size_t i = 0; i < mean.size(); ++i)
-        mean[i] = (mean[i] + other[i]) / 2;
-    return mean;
+    std::ranges::transform(answer.impulse_response, other, answer.impulse_response.begin(),
+                           [](double a, double b) { return (a + b) / 2; });
+    return answer;
 }
 
 /// What holds each of its values for some samples answers differently at each of them; what it owes to the
-/// input is the mean. So the sweep is begun at all of them.
-hosting::FaultOr<ImpulseResponses> sweptAtEach(Subject& subject, Sweep sweep, std::size_t held_samples)
+/// input is the mean. So there the sweep is begun at all of them.
+hosting::FaultOr<ImpulseResponses> sweptAtEach(Subject& subject, Sweep sweep)
 {
-    sweep.fresh = true;
     auto mean = impulseResponses(subject, sweep);
-    if (!mean)
+    if (!mean || mean->held_samples > longest_hold_swept)
         return mean;
+    sweep.fresh = true;
     sweep.tail_s = sweep.longest_tail_s = mean->tail_s; // all of one length
-    while (++sweep.later_frames < held_samples) {
+    while (++sweep.later_frames < mean->held_samples) {
         const auto one = impulseResponses(subject, sweep);
         if (!one)
             return tl::make_unexpected(one.error());
@@ -156,7 +162,7 @@ hosting::FaultOr<ImpulseResponses> sweptAtEach(Subject& subject, Sweep sweep, st
     }
     for (auto& output : mean->outputs)
         for (double& sample : output)
-            sample /= static_cast<double>(held_samples);
+            sample /= static_cast<double>(mean->held_samples);
     return mean;
 }
 
@@ -172,15 +178,15 @@ bool varies(const Spectrum& spectrum, const Spectrum& again, double sample_rate_
 
 /// Those that are no noise (a second sweep shows them as well, out of what lies beside them), the most
 /// prominent ones.
-void putExtremes(Reading& reading, const char* key, std::vector<Extreme> extremes, const Spectrum& spectrum,
-                 const Spectrum& again, double passband_db)
+void putExtremes(Reading& reading, const char* key, std::vector<Extreme> extremes, const Answer& answer,
+                 double passband_db)
 {
     std::erase_if(extremes, [&](const Extreme& e) {
         const double aside_db = e.gain_db + (e.gain_db > 0 ? -e.prominence_db : e.prominence_db);
         const double stands_out =
             std::abs(signal::dbToLinear(passband_db + e.gain_db) - signal::dbToLinear(passband_db + aside_db));
-        return stands_out <
-               signal::dbToLinear(clear_of_difference_db) * spectrum.differenceAt(e.frequency_hz, again);
+        return stands_out < signal::dbToLinear(clear_of_difference_db) *
+                                answer.first.differenceAt(e.frequency_hz, answer.again);
     });
     if (extremes.size() > most_extremes) {
         std::ranges::sort(extremes, std::ranges::greater(), &Extreme::prominence_db);
@@ -306,22 +312,18 @@ hosting::FaultOr<Reading> measureResponse(Subject& subject)
 
     // Stimulus and run: the sweep, silence for what rings on.
     Sweep sweep{.level_dbfs = level_dbfs, .longest_tail_s = longest_ring_s};
-    auto swept = impulseResponses(subject, sweep);
+    auto swept = sweptAtEach(subject, sweep);
     if (!swept)
         return tl::make_unexpected(swept.error());
-    const std::size_t held = swept->held_samples <= longest_hold_swept ? swept->held_samples : 1;
-    if (held > 1)
-        swept = sweptAtEach(subject, sweep, held);
-    if (!swept)
-        return tl::make_unexpected(swept.error());
-    sweep.fresh = swept->rings_on; // nothing of the first is to sound in the second
+    sweep.fresh = swept->rings_on || swept->held_samples > 1; // where the first would still be heard or felt
     sweep.another = true;
-    auto second = held > 1 ? sweptAtEach(subject, sweep, held) : impulseResponses(subject, sweep);
+    auto second = sweptAtEach(subject, sweep);
     if (!second)
         return tl::make_unexpected(second.error());
 
     // Analysis: what the first output owes to the input.
-    const auto impulse_response = owedBy(0, *swept, *second, rate_hz);
+    const Answer answer = answerOf(0, *swept, *second, rate_hz);
+    const auto& impulse_response = answer.impulse_response;
     Spectrum spectrum(impulse_response, rate_hz);
     // A frequency that the sweep came to later was heard for so much less of the record, but for that long.
     spectrum.refine(refined_to_hz, swept->rings_on ? longest_ring_s : 0);
@@ -334,14 +336,11 @@ hosting::FaultOr<Reading> measureResponse(Subject& subject)
     if (figures.peaks.empty() && figures.notches.empty()) {
         reading.figures["peaks"] = reading.figures["notches"] = nlohmann::ordered_json::array();
     } else {
-        const std::size_t frames = std::min(swept->frames, second->frames);
-        const Spectrum first(linearPart(swept->outputs.front(), frames, rate_hz), rate_hz);
-        const Spectrum again(linearPart(second->outputs.front(), frames, rate_hz), rate_hz);
-        if (varies(first, again, rate_hz))
+        if (varies(answer.first, answer.again, rate_hz))
             reading.flags.push_back(
                 {"varies", "two sweeps give different responses: it moves, hisses, or bends the waveform"});
-        putExtremes(reading, "peaks", figures.peaks, first, again, figures.passband_db);
-        putExtremes(reading, "notches", figures.notches, first, again, figures.passband_db);
+        putExtremes(reading, "peaks", figures.peaks, answer, figures.passband_db);
+        putExtremes(reading, "notches", figures.notches, answer, figures.passband_db);
     }
     if (swept->rings_on)
         reading.flags.push_back({"still-sounding", "it rang on after 20 s: how it goes on is worked out"});
@@ -358,7 +357,7 @@ hosting::FaultOr<Reading> measureResponse(Subject& subject)
     putSeries(reading, spectrum, rate_hz, latency);
     // The second output has curves of its own where it is another.
     if (swept->outputs.size() > 1 && swept->outputs[1] != swept->outputs[0]) {
-        const Spectrum other(owedBy(1, *swept, *second, rate_hz), rate_hz);
+        const Spectrum other(answerOf(1, *swept, *second, rate_hz).impulse_response, rate_hz);
         if (readMagnitude([&](double f) { return other.magnitudeDb(f); }, rate_hz).passband_db > silent_db)
             putSeries(reading, other, rate_hz, latency, "_2");
     }
