@@ -6,15 +6,13 @@
 #include "pages/keep/keep_page.h"
 #include "pages/measure/measure_page.h"
 
-#include <QAbstractItemView>
-
 using namespace hr;
 using namespace hr::app;
 using test::Workbench;
 
 namespace {
 
-/// Counts what is put into a page, taken out of it, or laid out anew.
+/// Counts what is put into a page, taken out of it, or laid out again.
 class Watched : public QObject {
 public:
     explicit Watched(QWidget* page) : m_page(page) { watch(page); }

@@ -22,7 +22,6 @@ class tst_reserve : public QObject {
 
     std::array<int, 2> m_ends{};
     pid_t m_pid = -1;
-
     bool m_ended = false;
 
     bool hasEnded()
@@ -57,6 +56,8 @@ private slots:
         close(m_ends[1]);
     }
 
+    void cleanup() { close(m_ends[0]); }
+
     void withNothingLoadedItEnds() { QTRY_VERIFY_WITH_TIMEOUT(hasEnded(), 10000); }
 
     void withAPlugInItWaits()
@@ -70,7 +71,7 @@ private slots:
         QVERIFY2(answer.kind == Kind::Done, answer.body.c_str());
         QTest::qSleep(1000); // five times what one in reserve would have had
         QVERIFY(!hasEnded());
-        close(m_ends[0]);
+        shutdown(m_ends[0], SHUT_RDWR); // its host is gone
         QTRY_VERIFY_WITH_TIMEOUT(hasEnded(), 10000);
     }
 };
