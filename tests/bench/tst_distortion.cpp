@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // Intermodulation, aliasing and resolution, against what follows from the curve or the steps on paper.
+#include "bench/held_samples.h"
+#include "signal/generators.h"
 #include "signal/levels.h"
 #include "signal/transform.h"
 #include "support/fixtures.h"
@@ -153,6 +155,25 @@ private slots:
         HR_VERIFY(reading);
         HR_NEAR(*reading->number("effective_bits"), bits, 0.01);
         QCOMPARE(reading->number("held_samples"), held > 1 ? std::optional(held) : std::nullopt);
+    }
+
+    /// To 11.025 kHz at 48: four samples for some values, five for the others. Alike by chance is not held.
+    void aRateThatDividesNothingIsHeldOnTheAverage()
+    {
+        const auto noise = signal::gaussianNoise(0.25, 24000, 31);
+        const auto inSteps = [&](double hold, double steps) {
+            std::vector<double> out;
+            for (std::size_t i = 0; i < noise.size(); ++i)
+                out.push_back(std::round(noise[static_cast<std::size_t>(
+                                             std::ceil(std::floor(static_cast<double>(i) / hold) * hold))] *
+                                         steps));
+            return out;
+        };
+        HR_NEAR(bench::heldSamples(inSteps(48.0 / 11.025, 1 << 23)), 48.0 / 11.025, 0.001);
+        HR_NEAR(bench::heldSamples(inSteps(48.0 / 11.025, 128)), 48.0 / 11.025, 0.02);
+        HR_NEAR(bench::heldSamples(inSteps(1.5, 1 << 23)), 1.5, 0.001);
+        for (const double steps : {8.0, 128.0, 32768.0})
+            QCOMPARE(bench::heldSamples(inSteps(1, steps)), 1.0);
     }
 
     void aSmoothOutputHasNoSteps()

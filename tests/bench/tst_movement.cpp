@@ -22,6 +22,7 @@ private slots:
         QTest::newRow("usual") << 5.0 << 6.0 << 48000.0;
         QTest::newRow("slow and deep") << 0.1 << 30.0 << 44100.0;
         QTest::newRow("fast and shallow") << 19.3 << 0.8 << 96000.0;
+        QTest::newRow("very fast") << 63.0 << 12.0 << 44100.0;
     }
     void aTremoloIsRead()
     {
@@ -45,7 +46,7 @@ private slots:
         QTest::addColumn<QString>("shape");
         QTest::addColumn<double>("rate_hz");
         for (const char* shape : {"triangle", "sine", "square"})
-            for (const double rate_hz : {0.7, 5.3, 14.0, 23.0})
+            for (const double rate_hz : {0.7, 5.3, 14.0, 23.0, 36.0})
                 QTest::addRow("%s at %.1f Hz", shape, rate_hz) << QString::fromLatin1(shape) << rate_hz;
     }
     /// From full scale down to half of it, 6.02 dB, to a quarter of the allowed error.
@@ -66,9 +67,21 @@ private slots:
             tone[i] = (0.5 + 0.5 * up) * std::sin(2 * std::numbers::pi * static_cast<double>(i) /
                                                   static_cast<double>(cycle_frames));
         }
-        const auto curves = bench::demodulated(tone, cycle_frames, sample_rate_hz);
+        const auto curves = bench::demodulated(tone, cycle_frames, sample_rate_hz, rate_hz < 10 ? 4 : 2);
         const auto swing = bench::swingOf(curves.level_db, curves.rate_hz, rate_hz);
         HR_NEAR(swing.highest - swing.lowest, 6.0206, 0.005 * 6.0206);
+    }
+
+    /// What interpolates between samples ripples; a round top is no corner for it, at which more was cut off.
+    void rippleIsNoCorner()
+    {
+        std::vector<double> curve(12000);
+        for (std::size_t i = 0; i < curve.size(); ++i) {
+            const double angle = 2 * std::numbers::pi * 5.079 * static_cast<double>(i) / 1000;
+            const double delay_samples = 4.5 * std::sin(angle);
+            curve[i] = std::cos(angle) + 0.002 * std::cos(2 * std::numbers::pi * delay_samples);
+        }
+        HR_NEAR(bench::swingOf(curve, 1000, 5.079).highest, 1.002, 0.002);
     }
 
     /// Of some values a period, and no whole number of them.
@@ -91,6 +104,7 @@ private slots:
         QTest::newRow("usual") << 5.0 << 20.0;
         QTest::newRow("slow and deep") << 0.5 << 100.0;
         QTest::newRow("fast and shallow") << 20.0 << 4.0;
+        QTest::newRow("very fast") << 63.0 << 12.0;
     }
     void aVibratoIsRead()
     {

@@ -3,13 +3,13 @@
 // Whether an output holds its values, as after a reduction of the rate.
 #pragma once
 
-#include <cstddef>
 #include <vector>
 
 namespace hr::bench {
 
-/// The largest n, up to 4096, such that `out` changes only at every n-th sample; 1 where it changes at any, or
-/// hardly at all.
-std::size_t heldSamples(const std::vector<double>& out);
+/// How many samples each value of `out` is held for, up to 4096: whole where it changes only at every n-th
+/// sample; the mean where it is n for some and n + 1 for the others, as after a reduction to a rate that does
+/// not divide the processor's. 1 where it changes at any sample, or hardly at all.
+double heldSamples(const std::vector<double>& out);
 
 } // namespace hr::bench

@@ -30,7 +30,7 @@ struct ImpulseResponses {
     std::vector<double> identity; ///< what a wire would have answered, where that was asked for
     double tail_s = 0;            ///< that was heard after the sweep
     bool rings_on = false;        ///< it was still sounding when the longest tail ended
-    std::size_t held_samples = 1; ///< of the first output (held_samples.h)
+    double held_samples = 1;      ///< of the first output (held_samples.h)
 };
 
 /// After a quarter of a second of silence.

@@ -26,12 +26,13 @@ constexpr double nearly_as_similar = 0.9;
 constexpr std::size_t period_parts = 128;
 constexpr std::size_t enough_values = 4000;
 constexpr std::size_t values_a_period = 40;
-/// Of the flanks beside an extreme, in turns: how far they are followed, what is smooth, where they meet, as
-/// parts of the swing; and by how much of it a corner can have been rounded off.
+/// Of the flanks beside an extreme: how far they are followed, in turns; and as parts of the swing what is
+/// smooth, where they meet, by how much one bow over both has to be worse, and what a corner can have lost.
 constexpr double longest_flank = 1.0 / 8;
 constexpr std::size_t least_on_a_flank = 12;
 constexpr double smooth_part = 0.004;
 constexpr double meet_part = 0.003;
+constexpr double corner_part = 0.0005;
 constexpr double most_rounded_part = 0.05;
 
 std::vector<double> withoutMean(std::span<const double> curve)
@@ -256,11 +257,12 @@ double hannGain(double bins)
 
 } // namespace
 
-Demodulated demodulated(std::span<const double> tone, std::size_t cycle_frames, double sample_rate_hz)
+Demodulated demodulated(std::span<const double> tone, std::size_t cycle_frames, double sample_rate_hz,
+                        std::size_t cycles)
 {
-    // A Hann window over four cycles leaves nothing of what the product has at twice the carrier.
-    const std::size_t window = 4 * cycle_frames;
-    const std::size_t hop = 2 * cycle_frames;
+    // A Hann window over whole cycles leaves nothing of what the product has at twice the carrier.
+    const std::size_t window = cycles * cycle_frames;
+    const std::size_t hop = window / 2;
     std::vector<std::complex<double>> weights(window);
     for (std::size_t i = 0; i < window; ++i)
         weights[i] = std::polar((1 - std::cos(2 * pi * static_cast<double>(i) / static_cast<double>(window))) *
@@ -273,14 +275,16 @@ Demodulated demodulated(std::span<const double> tone, std::size_t cycle_frames, 
         for (std::size_t i = 0; i < window; ++i)
             now += tone[at + i] * weights[i];
         curves.level_db.push_back(std::max(-200.0, signal::linearToDb(std::abs(now))));
-        // Turns from one look to the next, two cycles later.
+        // Turns from one look to the next.
         if (at > 0)
-            curves.deviation_parts.push_back(std::arg(now * std::conj(before)) / (2 * pi) / 2);
+            curves.deviation_parts.push_back(std::arg(now * std::conj(before)) / (2 * pi) * 2 /
+                                             static_cast<double>(cycles));
         before = now;
     }
     // Off its frequency a tone is seen weaker through the window than it is.
     for (std::size_t i = 0; i < curves.deviation_parts.size(); ++i)
-        curves.level_db[i] -= signal::linearToDb(hannGain(4 * curves.deviation_parts[i]));
+        curves.level_db[i] -=
+            signal::linearToDb(hannGain(static_cast<double>(cycles) * curves.deviation_parts[i]));
     return curves;
 }
 
@@ -330,21 +334,32 @@ Swing middleOf(std::span<const double> curve, double part)
 
 namespace {
 
-/// A flank beside an extreme: values by how far they are from it, in parts of the reach; as a cubic.
-struct Flank {
-    std::vector<double> cubic; // value, slope, and so on
-    double off = 0;            // how far its values lie from it, RMS
+/// Values beside an extreme, by how far they are from it in parts of the reach.
+using Beside = std::vector<std::pair<double, double>>;
 
-    double at(double x) const { return cubic[0] + x * (cubic[1] + x * (cubic[2] + x * cubic[3])); }
+/// A polynomial through them.
+struct Flank {
+    std::vector<double> terms; // value, slope, and so on
+    double off = 0;            // how far the values lie from it, RMS
+
+    double at(double x) const
+    {
+        double value = 0;
+        for (auto term = terms.rbegin(); term != terms.rend(); ++term)
+            value = value * x + *term;
+        return value;
+    }
 };
 
-Flank flankThrough(const std::vector<std::pair<double, double>>& values)
+Flank flankThrough(const Beside& values, std::size_t degree)
 {
-    constexpr std::size_t terms = 4;
+    const std::size_t terms = degree + 1;
     std::vector<double> normal(terms * terms);
     std::vector<double> right(terms);
+    std::vector<double> row(terms, 1.0);
     for (const auto& [x, y] : values) {
-        const std::array row{1.0, x, x * x, x * x * x};
+        for (std::size_t k = 1; k < terms; ++k)
+            row[k] = row[k - 1] * x;
         for (std::size_t k = 0; k < terms; ++k) {
             right[k] += row[k] * y;
             for (std::size_t j = 0; j < terms; ++j)
@@ -358,6 +373,14 @@ Flank flankThrough(const std::vector<std::pair<double, double>>& values)
     return flank;
 }
 
+/// Whether two flanks follow the values better than one bow over both does: else what looks like a corner is
+/// ripple.
+bool isCorner(Beside before, const Beside& after, double off, double swing)
+{
+    before.insert(before.end(), after.begin(), after.end());
+    return flankThrough(before, 4).off > 2 * off + corner_part * swing;
+}
+
 /// Where one of the parts of a fold is the outermost.
 struct Outermost {
     double at_turns = 0, part_turns = 0; ///< its middle, its width
@@ -367,15 +390,15 @@ struct Outermost {
 
 /// Looks and the parts of a fold round a corner. Where both flanks beside an extreme are smooth, they are
 /// followed to where they meet: by how much that is beyond what was seen. Zero where they are not, or are too
-/// short.
+/// short, or where the extreme is no corner.
 double roundedOff(std::span<const double> curve, double turns_a_value, const Outermost& seen, double swing)
 {
     const double blind = 1.5 * turns_a_value + 0.5 * seen.part_turns; // pitch is that of two looks
     const double reach = std::max(longest_flank / 3, 3 * blind);
     if (reach > longest_flank)
         return 0;
-    std::vector<std::pair<double, double>> before;
-    std::vector<std::pair<double, double>> after;
+    Beside before;
+    Beside after;
     for (std::size_t i = 0; i < curve.size(); ++i) {
         const double turns = static_cast<double>(i) * turns_a_value - seen.at_turns;
         const double x = (turns - std::round(turns)) / reach;
@@ -384,9 +407,10 @@ double roundedOff(std::span<const double> curve, double turns_a_value, const Out
     }
     if (std::min(before.size(), after.size()) < least_on_a_flank)
         return 0;
-    const Flank left = flankThrough(before);
-    const Flank right = flankThrough(after);
-    if (std::max(left.off, right.off) > smooth_part * swing)
+    const Flank left = flankThrough(before, 3);
+    const Flank right = flankThrough(after, 3);
+    const double off = std::max(left.off, right.off);
+    if (off > smooth_part * swing || !isCorner(before, after, off, swing))
         return 0;
     double beyond = 0;
     for (int step = -20; step <= 20; ++step) {

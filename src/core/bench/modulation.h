@@ -16,8 +16,10 @@ struct Demodulated {
     double rate_hz = 1000;
 };
 
-/// The carrier has whole `cycle_frames`; one look every two cycles, each through a Hann window over four.
-Demodulated demodulated(std::span<const double> tone, std::size_t cycle_frames, double sample_rate_hz);
+/// The carrier has whole `cycle_frames`; each look goes through a Hann window over so many of its `cycles`, an
+/// even number, the next one half a window later. Two show what moves fast, four hiss less.
+Demodulated demodulated(std::span<const double> tone, std::size_t cycle_frames, double sample_rate_hz,
+                        std::size_t cycles = 4);
 
 struct Periodicity {
     double rate_hz = 0;

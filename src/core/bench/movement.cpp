@@ -35,7 +35,18 @@ constexpr double surely_explained = 0.9;
 constexpr std::size_t most_notches = 200;
 constexpr std::size_t drawn_paths = 12;
 
-/// One quantity over time, and what was found in it.
+/// From this rate on it is looked at through shorter windows, which round less of it off; its many periods
+/// are laid on one another, so that their noise does not matter.
+constexpr double fast_hz = 10;
+constexpr std::size_t short_window_cycles = 2;
+
+/// A quantity over time.
+struct Looks {
+    std::vector<double> values;
+    double rate_hz = 1000; // of the values
+};
+
+/// What was found in it.
 struct Movement {
     std::vector<double> curve;
     double rate_hz = 1000; // of the curve
@@ -45,20 +56,25 @@ struct Movement {
     Swing swing;
 };
 
-Movement movementOf(std::vector<double> curve, double curve_rate_hz, double least_depth)
+/// `in_short` is the same through shorter windows.
+Movement movementOf(Looks looks, Looks in_short, double least_depth)
 {
-    Movement movement{std::move(curve), curve_rate_hz, false, {}, 0, {}};
+    Movement movement{std::move(looks.values), looks.rate_hz, false, {}, 0, {}};
     // The edges of what jumps are no movement of their own.
     const Swing all = middleOf(movement.curve, edges_part);
     movement.moves = all.highest - all.lowest > least_depth;
     if (!movement.moves)
         return movement;
-    const auto period = periodicityOf(movement.curve, curve_rate_hz);
+    const auto period = periodicityOf(movement.curve, movement.rate_hz);
     movement.explained = period ? period->explained : 0;
     if (movement.explained > rate_explained)
         movement.period = period;
-    movement.swing = swingOf(movement.curve, curve_rate_hz,
-                             movement.period ? std::optional(movement.period->rate_hz) : std::nullopt);
+    const auto steady_hz = movement.period ? std::optional(movement.period->rate_hz) : std::nullopt;
+    if (steady_hz && *steady_hz >= fast_hz) {
+        movement.curve = std::move(in_short.values);
+        movement.rate_hz = in_short.rate_hz;
+    }
+    movement.swing = swingOf(movement.curve, movement.rate_hz, steady_hz);
     return movement;
 }
 
@@ -104,8 +120,12 @@ FaultOr<Look> lookAt(Subject& subject, std::size_t cycle_frames, double level_db
         const auto heard = asDoubles(std::as_const(*out).channel(c).subspan(frames(settled_s)));
         const Demodulated curves = demodulated(heard, cycle_frames, rate_hz);
         look.came_through = look.came_through || std::ranges::max(curves.level_db) > no_tone_dbfs;
-        look.level.push_back(movementOf(curves.level_db, curves.rate_hz, least_depth_db));
-        look.pitch.push_back(movementOf(inCents(curves.deviation_parts), curves.rate_hz, least_depth_cents));
+        const Demodulated in_short = demodulated(heard, cycle_frames, rate_hz, short_window_cycles);
+        look.level.push_back(movementOf({curves.level_db, curves.rate_hz},
+                                        {in_short.level_db, in_short.rate_hz}, least_depth_db));
+        look.pitch.push_back(movementOf({inCents(curves.deviation_parts), curves.rate_hz},
+                                        {inCents(in_short.deviation_parts), in_short.rate_hz},
+                                        least_depth_cents));
     }
     return look;
 }

@@ -31,10 +31,10 @@ struct OutputSteps {
 };
 
 /// Differences of neighbouring output levels, where the output stands still between them.
-OutputSteps stepsOf(const std::vector<double>& out, std::size_t held)
+OutputSteps stepsOf(const std::vector<double>& out, double held)
 {
     std::vector<double> levels;
-    for (std::size_t i = 0; i < out.size(); i += held)
+    for (std::size_t i = 0; i < out.size(); i += static_cast<std::size_t>(std::ceil(held))) // no value twice
         levels.push_back(out[i]);
     const auto samples = static_cast<double>(levels.size());
     std::ranges::sort(levels);
@@ -103,9 +103,11 @@ const std::vector<FigureInfo>& resolutionFigures()
                                                  {.key = "held_samples",
                                                   .name = "each value held for",
                                                   .unit = "samples",
-                                                  .digits = 0,
+                                                  .digits = 2,
                                                   .better = Better::Lower,
-                                                  .definition = "how many samples each value is held for",
+                                                  .definition =
+                                                      "how many samples each value is held for; the mean "
+                                                      "where the rate is not divided evenly",
                                                   .applies = "where values are held"}};
     return figures;
 }
@@ -123,8 +125,8 @@ FaultOr<Reading> measureResolution(Subject& subject)
         answerTo(subject, signal::gaussianNoise(0.25, static_cast<std::size_t>(noise_s * rate_hz), 31));
     if (!noise)
         return tl::make_unexpected(noise.error());
-    const std::size_t held = heldSamples(*noise);
-    reading.put("held_samples", held > 1 ? std::optional(static_cast<double>(held)) : std::nullopt,
+    const double held = heldSamples(*noise);
+    reading.put("held_samples", held > 1 ? std::optional(held) : std::nullopt,
                 "the output may change at every sample");
 
     OutputSteps steps;

@@ -29,6 +29,8 @@ constexpr std::size_t most_extremes = 16;
 constexpr double varies_by = 0.1;
 /// What holds its values for longer is swept as it is.
 constexpr std::size_t longest_hold_swept = 64;
+/// So many holds are nearly whole samples.
+constexpr double nearly_whole = 0.02;
 
 nlohmann::ordered_json listOf(const std::vector<Extreme>& extremes)
 {
@@ -144,16 +146,32 @@ Answer answerOf(std::size_t output, const ImpulseResponses& swept, const Impulse
     return answer;
 }
 
+/// The fewest samples that are a whole number of holds, or nearly; none where the hold is too long.
+std::size_t wholeHolds(double held_samples)
+{
+    std::size_t best = 1;
+    double off = 1;
+    for (auto n = static_cast<std::size_t>(held_samples); n <= longest_hold_swept && off > nearly_whole; ++n) {
+        const double holds = static_cast<double>(n) / held_samples;
+        if (std::abs(holds - std::round(holds)) < off) {
+            off = std::abs(holds - std::round(holds));
+            best = n;
+        }
+    }
+    return best;
+}
+
 /// What holds each of its values for some samples answers differently at each of them; what it owes to the
 /// input is the mean. So there the sweep is begun at all of them.
 hosting::FaultOr<ImpulseResponses> sweptAtEach(Subject& subject, Sweep sweep)
 {
     auto mean = impulseResponses(subject, sweep);
-    if (!mean || mean->held_samples > longest_hold_swept)
+    const std::size_t sweeps = mean ? wholeHolds(mean->held_samples) : 1;
+    if (sweeps == 1)
         return mean;
     sweep.fresh = true;
     sweep.tail_s = sweep.longest_tail_s = mean->tail_s; // all of one length
-    while (++sweep.later_frames < mean->held_samples) {
+    while (++sweep.later_frames < sweeps) {
         const auto one = impulseResponses(subject, sweep);
         if (!one)
             return tl::make_unexpected(one.error());
@@ -162,7 +180,7 @@ hosting::FaultOr<ImpulseResponses> sweptAtEach(Subject& subject, Sweep sweep)
     }
     for (auto& output : mean->outputs)
         for (double& sample : output)
-            sample /= static_cast<double>(mean->held_samples);
+            sample /= static_cast<double>(sweeps);
     return mean;
 }
 

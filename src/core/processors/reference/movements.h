@@ -32,7 +32,7 @@ public:
     Tremolo()
         : ReferenceProcessor(
               "tremolo", "Tremolo", "modulation",
-              {logarithmic("rate_hz", "Rate", "Hz", 0.1, 20, 5), linear("depth_db", "Depth", "dB", 0, 40, 6)})
+              {logarithmic("rate_hz", "Rate", "Hz", 0.1, 100, 5), linear("depth_db", "Depth", "dB", 0, 40, 6)})
     {
     }
 
@@ -58,7 +58,7 @@ class Vibrato : public ReferenceProcessor {
 public:
     Vibrato()
         : ReferenceProcessor("vibrato", "Vibrato", "modulation",
-                             {logarithmic("rate_hz", "Rate", "Hz", 0.5, 20, 5),
+                             {logarithmic("rate_hz", "Rate", "Hz", 0.5, 100, 5),
                               linear("depth_cents", "Depth", "cent", 0, 100, 20)})
     {
     }
