@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/response.h"
+#include "bench/spectrum.h"
 #include "processors/reference/registry.h"
 #include "processors/settings.h"
 #include "signal/biquad.h"
@@ -60,6 +61,28 @@ private slots:
             HR_NEAR(list[0].at("frequency_hz").get<double>(), frequency_hz, 0.005 * frequency_hz);
             HR_NEAR(list[0].at("gain_db").get<double>(), gain_db, 0.02);
             HR_NEAR(list[0].at("q").get<double>(), q, 0.015 * q);
+        }
+    }
+
+    /// A Q of some hundred at the bottom of the band rings for minutes; it is heard for twenty seconds.
+    void whatRingsOnIsWorkedOut()
+    {
+        constexpr double rate_hz = 44100;
+        for (const auto& [frequency_hz, gain_db, q] :
+             {std::array{22.12, 23.66, 357.6}, {24.29, 29.97, 264.5}, {37, 25.12, 992}, {29.94, -8.08, 828}}) {
+            const auto filter = signal::peaking(frequency_hz, gain_db, q, rate_hz);
+            signal::BiquadState state;
+            std::vector<double> impulse(static_cast<std::size_t>(26 * rate_hz));
+            for (std::size_t i = 0; i < impulse.size(); ++i)
+                impulse[i] = state.next(filter, i == 0);
+            const std::size_t frames = impulse.size();
+            impulse.resize(2 * frames);
+            bench::Spectrum spectrum(bench::linearPart(impulse, frames, rate_hz), rate_hz);
+            spectrum.refine(500, 20);
+            for (double f = 20; f < 60; f *= 1.0003)
+                HR_NEAR(spectrum.magnitudeDb(f), signal::powerToDb(std::norm(filter.response(f, rate_hz))),
+                        0.01);
+            HR_NEAR(spectrum.magnitudeDb(frequency_hz), gain_db, 0.005);
         }
     }
 

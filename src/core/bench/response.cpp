@@ -343,8 +343,8 @@ hosting::FaultOr<Reading> measureResponse(Subject& subject)
     const Answer answer = answerOf(0, *swept, *second, rate_hz);
     const auto& impulse_response = answer.impulse_response;
     Spectrum spectrum(impulse_response, rate_hz);
-    // A frequency that the sweep came to later was heard for so much less of the record, but for that long.
-    spectrum.refine(refined_to_hz, swept->rings_on ? longest_ring_s : 0);
+    // A frequency that the sweep came to later was heard for less of the record, but at least for its tail.
+    spectrum.refine(refined_to_hz, swept->tail_s);
     const MagnitudeFigures figures = readMagnitude([&](double f) { return spectrum.magnitudeDb(f); }, rate_hz);
 
     // Reading.

@@ -5,6 +5,7 @@
 #include "signal/transform.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numbers>
 
@@ -14,13 +15,14 @@ namespace {
 
 constexpr double skirt_s = 0.1;
 constexpr double padded_s = 30;
-/// Of a finer one the bins are the inverse of this apart, so that between two of them the bottom of a notch of
-/// 25 dB, with a Q of 300 at 30 Hz, is no more than a hundredth of a decibel deeper.
+/// Of a finer one the bins are the inverse of this apart.
 constexpr double fine_s = 1000;
+/// A peak or a notch between bins goes no further beyond them, as power.
+constexpr double most_beyond = 4;
 /// A fall is read off two stretches of this length.
 constexpr double fall_s = 3;
-/// What rings makes up more of the response than this,
-constexpr double least_ringing = 1e-4;
+/// What rings is the same in both but for its fall: so much of it,
+constexpr double surely_one = 0.9;
 /// and falls within a stretch to less than this.
 constexpr double surely_falls = 0.99;
 
@@ -31,6 +33,34 @@ double between(std::size_t bins, double position, const AtBin& at)
     const auto k = std::min(static_cast<std::size_t>(position), bins - 2);
     const double part = position - static_cast<double>(k);
     return at(k) * (1 - part) + at(k + 1) * part;
+}
+
+/// As a resonance or a notch goes from bin to bin: a parabola through the three nearest powers; through their
+/// inverses around a peak.
+double resonatesDb(const std::vector<std::complex<double>>& bins, double position)
+{
+    const auto k = std::clamp<std::size_t>(static_cast<std::size_t>(std::lround(position)), 1, bins.size() - 2);
+    const double x = position - static_cast<double>(k);
+    std::array power{std::norm(bins[k - 1]) + 1e-30, std::norm(bins[k]) + 1e-30,
+                     std::norm(bins[k + 1]) + 1e-30};
+    const bool is_peak = power[1] * power[1] > power[0] * power[2];
+    if (is_peak)
+        for (double& one : power)
+            one = 1 / one;
+    const double slope = (power[2] - power[0]) / 2;
+    const double bend = (power[2] + power[0]) / 2 - power[1];
+    const double value = std::max(power[1] + x * (slope + x * bend), std::ranges::min(power) / most_beyond);
+    return (is_peak ? -1 : 1) * signal::powerToDb(value);
+}
+
+/// A quarter of a turn later, at every frequency (D. Gabor 1946).
+std::vector<double> quadrature(const std::vector<double>& signal)
+{
+    auto bins = signal::forwardTransform(signal);
+    for (auto& bin : bins)
+        bin *= std::complex<double>(0, -1);
+    bins.front() = bins.back() = 0;
+    return signal::inverseTransform(bins, signal.size());
 }
 
 } // namespace
@@ -72,7 +102,8 @@ void Spectrum::refine(double to_hz, double cut_off_s)
     const double rate_hz = static_cast<double>(size) / seconds;
     const auto frames = [&](double s) { return static_cast<std::size_t>(s * rate_hz); };
     const std::size_t negative = std::min(size / 2, frames(skirt_s + spreads_s));
-    const std::size_t end = cut_off_s > 0 ? frames(cut_off_s - spreads_s) : size - negative;
+    const bool cut_off = cut_off_s > 2 * fall_s;
+    const std::size_t end = cut_off ? frames(cut_off_s - spreads_s) : size - negative;
     const std::size_t times_finer = signal::fastSize(static_cast<std::size_t>(std::ceil(fine_s / seconds)));
     std::vector<double> padded(times_finer * size);
     std::copy_n(response.begin(), end, padded.begin());
@@ -81,42 +112,62 @@ void Spectrum::refine(double to_hz, double cut_off_s)
     m_fine = signal::forwardTransform(padded);
     m_fine_bin_hz = m_bin_hz / static_cast<double>(times_finer);
     m_fine_to_hz = to_hz;
-    if (cut_off_s > 0)
-        addWhatIsCutOff(response, frames(fall_s), end, padded.size());
+    if (cut_off)
+        addWhatIsCutOff({response, quadrature(response)}, frames(fall_s), end, padded.size());
 }
 
 /// What rings falls by the same factor from one stretch to the next, at each frequency: so the rest is the sum
-/// of a geometric series.
-void Spectrum::addWhatIsCutOff(const std::vector<double>& response, std::size_t stretch, std::size_t end,
+/// of a geometric series. That holds for what turns one way; a real response turns both ways, and at low
+/// frequencies each is seen in the bins of the other. So they are taken apart (D. Gabor 1946), and summed each.
+void Spectrum::addWhatIsCutOff(const Analytic& response, std::size_t stretch, std::size_t end,
                                std::size_t padded)
 {
-    if (end < 2 * stretch)
-        return;
-    const auto stretchUpTo = [&](std::size_t last) {
+    const auto stretchUpTo = [&](const std::vector<double>& part, std::size_t last) {
         std::vector<double> alone(padded);
-        std::copy_n(response.begin() + static_cast<std::ptrdiff_t>(last - stretch), stretch,
+        std::copy_n(part.begin() + static_cast<std::ptrdiff_t>(last - stretch), stretch,
                     alone.begin() + static_cast<std::ptrdiff_t>(last - stretch));
         return signal::forwardTransform(alone);
     };
-    const Bins before = stretchUpTo(end - stretch);
-    const Bins last = stretchUpTo(end);
+    const Bins before = stretchUpTo(response.real, end - stretch);
+    const Bins before_aside = stretchUpTo(response.imaginary, end - stretch);
+    const Bins last = stretchUpTo(response.real, end);
+    const Bins last_aside = stretchUpTo(response.imaginary, end);
+    for (const std::complex<double> way : {std::complex<double>(0, 0.5), {0, -0.5}}) {
+        const auto one = [way](const Bins& bins, const Bins& aside) {
+            Bins turns = bins;
+            for (std::size_t k = 0; k < turns.size(); ++k)
+                turns[k] = 0.5 * bins[k] + way * aside[k];
+            return turns;
+        };
+        addRest(one(before, before_aside), one(last, last_aside), stretch, padded);
+    }
+}
+
+/// Of what turns one way; `before` and `last` are its last two stretches.
+void Spectrum::addRest(const Bins& before, const Bins& last, std::size_t stretch, std::size_t padded)
+{
     // As one mode of what rings falls everywhere around itself, but for the turn of a stretch's length.
     const auto turn = [&](std::size_t k) {
         return std::polar(1.0, 2 * std::numbers::pi * static_cast<double>(k * stretch % padded) /
                                    static_cast<double>(padded));
     };
-    Bins common(last.size() + 1); // sums of all bins before
-    std::vector<double> power(last.size() + 1);
-    for (std::size_t k = 0; k < last.size(); ++k) {
-        common[k + 1] = common[k] + last[k] * turn(k) * std::conj(before[k]);
-        power[k + 1] = power[k] + std::norm(before[k]);
-    }
+    struct Sums { // over all bins before
+        std::complex<double> common;
+        double before = 0, last = 0;
+    };
+    std::vector<Sums> sums(last.size() + 1);
+    for (std::size_t k = 0; k < last.size(); ++k)
+        sums[k + 1] = {sums[k].common + last[k] * turn(k) * std::conj(before[k]),
+                       sums[k].before + std::norm(before[k]), sums[k].last + std::norm(last[k])};
     const std::size_t reach = padded / stretch; // to the first zero of a stretch's own spectrum
     for (std::size_t k = 0; k < m_fine.size(); ++k) {
-        const std::size_t from = k - std::min(k, reach);
-        const std::size_t to = std::min(k + reach + 1, last.size());
-        const auto falls_by = (common[to] - common[from]) / (power[to] - power[from] + 1e-30);
-        if (std::abs(last[k]) > least_ringing * std::abs(m_fine[k]) && std::abs(falls_by) < surely_falls) {
+        const Sums& from = sums[k - std::min(k, reach)];
+        const Sums& to = sums[std::min(k + reach + 1, last.size())];
+        const auto common = to.common - from.common;
+        const double power = to.before - from.before + 1e-30;
+        const auto falls_by = common / power;
+        const bool rings = std::norm(common) > surely_one * power * (to.last - from.last);
+        if (rings && std::abs(falls_by) < surely_falls) {
             const auto next = falls_by * std::conj(turn(k));
             m_fine[k] += last[k] * next / (1.0 - next);
         }
@@ -125,10 +176,10 @@ void Spectrum::addWhatIsCutOff(const std::vector<double>& response, std::size_t 
 
 double Spectrum::magnitudeDb(double frequency_hz) const
 {
-    const bool fine = frequency_hz < m_fine_to_hz;
-    const Bins& bins = fine ? m_fine : m_bins;
-    return between(bins.size(), frequency_hz / (fine ? m_fine_bin_hz : m_bin_hz),
-                   [&bins](std::size_t k) { return signal::powerToDb(std::norm(bins[k]) + 1e-30); });
+    if (frequency_hz < m_fine_to_hz)
+        return resonatesDb(m_fine, frequency_hz / m_fine_bin_hz);
+    return between(m_bins.size(), frequency_hz / m_bin_hz,
+                   [&](std::size_t k) { return signal::powerToDb(std::norm(m_bins[k]) + 1e-30); });
 }
 
 double Spectrum::differenceAt(double frequency_hz, const Spectrum& other) const

@@ -21,8 +21,8 @@ public:
     Spectrum(const std::vector<double>& impulse_response, double sample_rate_hz);
 
     /// From now on magnitudes below `to_hz` are read between bins of a thousandth of a hertz: what rings for
-    /// seconds there is narrower than the others. `cut_off_s`: when the record ended although it still rang;
-    /// what would have come is worked out from how it fell until then. 0: it had rung out.
+    /// seconds there is narrower than the others. `cut_off_s`: where the record of what rings for long is cut
+    /// off; what would have come is worked out from how it fell until then. Less than 6: it had rung out.
     void refine(double to_hz, double cut_off_s = 0);
 
     double magnitudeDb(double frequency_hz) const;
@@ -42,8 +42,12 @@ public:
 private:
     using Bins = std::vector<std::complex<double>>;
 
-    void addWhatIsCutOff(const std::vector<double>& response, std::size_t stretch, std::size_t end,
-                         std::size_t padded);
+    struct Analytic {
+        std::vector<double> real, imaginary;
+    };
+
+    void addWhatIsCutOff(const Analytic& response, std::size_t stretch, std::size_t end, std::size_t padded);
+    void addRest(const Bins& before, const Bins& last, std::size_t stretch, std::size_t padded);
 
     Bins m_bins;
     double m_bin_hz;
