@@ -4,6 +4,7 @@
 #include "frame/first_start.h"
 #include "frame/session.h"
 #include "pages/find/find_page.h"
+#include "signal/large_blocks.h"
 #include "theme/theme.h"
 #include "tour/tour.h"
 
@@ -71,6 +72,7 @@ void importDemo(app::Desk& desk)
 
 int main(int argc, char** argv)
 {
+    signal::giveLargeBlocksBack();
     QApplication application(argc, argv);
     QApplication::setApplicationName(QStringLiteral("Honest Rack"));
     QApplication::setDesktopFileName(QStringLiteral("honest-rack"));

@@ -3,6 +3,7 @@
 // hrack: the bench, the catalogue and the loudness meter without a display.
 #include "command.h"
 #include "print/pdf.h"
+#include "signal/large_blocks.h"
 
 #include <QCoreApplication>
 #include <algorithm>
@@ -57,6 +58,7 @@ std::unique_ptr<QCoreApplication> applicationFor(int& argc, char** argv)
 
 int main(int argc, char** argv)
 {
+    hr::signal::giveLargeBlocksBack();
     const auto qt = applicationFor(argc, argv);
     CLI::App app("Honest Rack without a display: scan, measure, meter.", "hrack");
     app.set_version_flag("--version", HONEST_RACK_VERSION);

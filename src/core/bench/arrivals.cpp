@@ -19,15 +19,6 @@ constexpr double apart_s = 0.001;
 constexpr double longest_gap_s = 0.004;
 constexpr double direct_within_s = 0.0002;
 
-/// The part of the response at 90 degrees.
-std::vector<double> quadrature(const std::vector<double>& response)
-{
-    auto bins = signal::forwardTransform(response);
-    for (auto& bin : bins)
-        bin *= std::complex<double>(0, -1);
-    return signal::inverseTransform(bins, response.size());
-}
-
 /// Mean of the last twentieth: what is there when nothing rings any more.
 double noisePower(const std::vector<double>& power)
 {
@@ -56,7 +47,7 @@ Powers powersOf(const std::vector<std::vector<double>>& responses, std::size_t f
 {
     Powers powers{std::vector<double>(frames), std::vector<double>(frames)};
     for (const auto& response : responses) {
-        const auto turned = quadrature(response);
+        const auto turned = signal::quadrature(response);
         for (std::size_t i = 0; i < frames; ++i) {
             powers.plain[i] += response[i] * response[i];
             powers.envelope[i] += response[i] * response[i] + turned[i] * turned[i];

@@ -112,10 +112,11 @@ Curve inOctaves(const Responses& responses, double rate_hz)
     for (const double centre_hz : octaves_hz) {
         if (centre_hz * 1.6 > rate_hz / 2)
             break;
-        Responses bands;
+        std::vector<double> power(responses.front().size());
         for (const Octaves& one : divided)
-            bands.push_back(one.around(centre_hz));
-        const auto t30_s = decayTimes(powerFrom(bands, 0), rate_hz).t30_s;
+            std::ranges::transform(power, one.around(centre_hz), power.begin(),
+                                   [](double sum, double sample) { return sum + sample * sample; });
+        const auto t30_s = decayTimes(power, rate_hz).t30_s;
         const double least_s = std::max(shortest_rt60_s, own_ringing / (centre_hz / std::sqrt(2.0)));
         if (t30_s && *t30_s > least_s)
             curve.points.emplace_back(centre_hz, *t30_s);
@@ -227,9 +228,12 @@ FaultOr<Reading> measureDecay(Subject& subject)
     const std::size_t silent = beginning(powerFrom(swept->outputs, first));
     const bool under_direct = first > 0 && silent < static_cast<std::size_t>(0.0002 * rate_hz);
     first += silent;
-    Responses reverb;
-    for (const auto& response : swept->outputs)
+    swept->identity = std::vector<double>();
+    Responses reverb; // a long one takes much memory: what is done with is given back
+    for (auto& response : swept->outputs) {
         reverb.emplace_back(response.begin() + static_cast<std::ptrdiff_t>(first), response.end());
+        response = std::vector<double>();
+    }
 
     const auto power = powerFrom(reverb, 0);
     const bool sounds = std::accumulate(power.begin(), power.end(), 0.0) > least_power * arrivals.total_power;

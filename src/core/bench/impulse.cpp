@@ -7,6 +7,8 @@
 #include "signal/transform.h"
 
 #include <algorithm>
+#include <cmath>
+#include <numbers>
 
 namespace hr::bench {
 
@@ -19,6 +21,10 @@ constexpr double sweep_s = 5.5;
 constexpr double another_sweep_s = 7.2; // a step further of what exponentialSweep() rounds to
 constexpr double lowest_hz = 10;
 constexpr double highest_share = 0.49; // of the sample rate
+/// So much of negative time is kept: what the ends of the sweep leave lies there. What is left out fades away
+/// on both sides: the noise of a processor is loud above the sweep, and would splash.
+constexpr double negative_s = 1;
+constexpr double fade_s = 0.02;
 /// Nothing rings on: this far below the loudest stretch.
 constexpr double gone_db = -100;
 /// Or no more than twice its own noise.
@@ -30,6 +36,23 @@ double power(const signal::AudioBuffer& sound)
     for (std::size_t c = 0; c < sound.channels(); ++c)
         sum += signal::meanSquare(sound.channel(c));
     return sum;
+}
+
+/// A response without the middle, of `kept` samples: those from time 0 on, and the last of negative time.
+std::vector<double> shortened(const std::vector<double>& response, std::size_t frames, std::size_t kept,
+                              std::size_t fade)
+{
+    if (kept >= response.size())
+        return response;
+    std::vector<double> ends(kept);
+    std::copy_n(response.begin(), frames + fade, ends.begin());
+    std::copy_n(response.rbegin(), kept - frames - fade, ends.rbegin());
+    for (std::size_t i = 0; i < fade; ++i) {
+        const double part = static_cast<double>(i) / static_cast<double>(fade);
+        ends[frames + i] *= 0.5 + 0.5 * std::cos(std::numbers::pi * part);
+        ends[frames + fade + i] *= 0.5 - 0.5 * std::cos(std::numbers::pi * part);
+    }
+    return ends;
 }
 
 } // namespace
@@ -90,10 +113,13 @@ FaultOr<ImpulseResponses> impulseResponses(Subject& subject, const Sweep& sweep)
     found.held_samples = answers.empty() ? 1 : heldSamples(answers.front());
     stimulus.resize(found.frames);
     const signal::Deconvolution response(stimulus, found.frames);
+    const std::size_t kept = signal::fastSize(found.frames + frames(fade_s + negative_s));
+    for (auto& answer : answers) {
+        found.outputs.push_back(shortened(response.of(answer), found.frames, kept, frames(fade_s)));
+        answer = std::vector<double>();
+    }
     if (sweep.with_identity)
-        found.identity = response.ofTheStimulus();
-    for (const auto& answer : answers)
-        found.outputs.push_back(response.of(answer));
+        found.identity = shortened(response.ofTheStimulus(), found.frames, kept, frames(fade_s));
     return found;
 }
 

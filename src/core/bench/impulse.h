@@ -23,8 +23,8 @@ struct Sweep {
 };
 
 struct ImpulseResponses {
-    /// One for each output, from time 0 on; nothing is taken out of them. Negative times (the skirts of the
-    /// sweep's ends, distortion) stand behind `frames`.
+    /// One for each output, from time 0 on; nothing is taken out of them. The last second or more of negative
+    /// time (the skirts of the sweep's ends, distortion) stands at the end, behind `frames`.
     std::vector<std::vector<double>> outputs;
     std::size_t frames = 0;       ///< of each, from time 0: as long as the sweep and its tail
     std::vector<double> identity; ///< what a wire would have answered, where that was asked for

@@ -66,7 +66,7 @@ std::vector<double> lowPart(const std::vector<double>& response, double rate_hz)
             (static_cast<double>(k) * bin_hz - whole_to_hz) / (none_from_hz - whole_to_hz), 0.0, 1.0);
         bins[k] *= 0.5 + 0.5 * std::cos(std::numbers::pi * part);
     }
-    return signal::inverseTransform(bins, response.size());
+    return signal::inverseTransform(std::move(bins), response.size());
 }
 
 /// Takes out of one output's responses to both sweeps what they do not show at the same time: noise, and what

@@ -146,7 +146,7 @@ std::vector<double> Octaves::around(double centre_hz) const
         const double part = std::clamp((away - flat) / (zero - flat), 0.0, 1.0);
         bins[k] = m_bins[k] * std::cos(std::numbers::pi / 2 * part);
     }
-    auto band = signal::inverseTransform(bins, m_padded_frames);
+    auto band = signal::inverseTransform(std::move(bins), m_padded_frames);
     band.resize(m_frames);
     return band;
 }

@@ -53,16 +53,6 @@ double resonatesDb(const std::vector<std::complex<double>>& bins, double positio
     return (is_peak ? -1 : 1) * signal::powerToDb(value);
 }
 
-/// A quarter of a turn later, at every frequency (D. Gabor 1946).
-std::vector<double> quadrature(const std::vector<double>& signal)
-{
-    auto bins = signal::forwardTransform(signal);
-    for (auto& bin : bins)
-        bin *= std::complex<double>(0, -1);
-    bins.front() = bins.back() = 0;
-    return signal::inverseTransform(bins, signal.size());
-}
-
 } // namespace
 
 std::vector<double> linearPart(const std::vector<double>& response, std::size_t frames, double sample_rate_hz)
@@ -98,27 +88,30 @@ void Spectrum::refine(double to_hz, double cut_off_s)
             std::clamp((static_cast<double>(k) * m_bin_hz / to_hz - 1) / (fades_over - 1), 0.0, 1.0);
         low[k] *= 0.5 + 0.5 * std::cos(std::numbers::pi * part);
     }
-    const auto response = signal::inverseTransform(low, size); // at a rate that is as low
+    const auto response = signal::inverseTransform(std::move(low), size); // at a rate that is as low
     const double rate_hz = static_cast<double>(size) / seconds;
     const auto frames = [&](double s) { return static_cast<std::size_t>(s * rate_hz); };
     const std::size_t negative = std::min(size / 2, frames(skirt_s + spreads_s));
     const bool cut_off = cut_off_s > 2 * fall_s;
     const std::size_t end = cut_off ? frames(cut_off_s - spreads_s) : size - negative;
     const std::size_t times_finer = signal::fastSize(static_cast<std::size_t>(std::ceil(fine_s / seconds)));
-    std::vector<double> padded(times_finer * size);
-    std::copy_n(response.begin(), end, padded.begin());
-    std::copy(response.end() - static_cast<std::ptrdiff_t>(negative), response.end(),
-              padded.end() - static_cast<std::ptrdiff_t>(negative));
-    m_fine = signal::forwardTransform(padded);
+    const std::size_t padded_frames = times_finer * size;
+    {
+        std::vector<double> padded(padded_frames);
+        std::copy_n(response.begin(), end, padded.begin());
+        std::copy(response.end() - static_cast<std::ptrdiff_t>(negative), response.end(),
+                  padded.end() - static_cast<std::ptrdiff_t>(negative));
+        m_fine = signal::forwardTransform(padded);
+    }
     m_fine_bin_hz = m_bin_hz / static_cast<double>(times_finer);
     m_fine_to_hz = to_hz;
     if (cut_off)
-        addWhatIsCutOff({response, quadrature(response)}, frames(fall_s), end, padded.size());
+        addWhatIsCutOff({response, signal::quadrature(response)}, frames(fall_s), end, padded_frames);
 }
 
 /// What rings falls by the same factor from one stretch to the next, at each frequency: so the rest is the sum
 /// of a geometric series. That holds for what turns one way; a real response turns both ways, and at low
-/// frequencies each is seen in the bins of the other. So they are taken apart (D. Gabor 1946), and summed each.
+/// frequencies each is seen in the bins of the other. So they are taken apart, and summed each.
 void Spectrum::addWhatIsCutOff(const Analytic& response, std::size_t stretch, std::size_t end,
                                std::size_t padded)
 {

@@ -81,14 +81,29 @@ std::vector<std::complex<double>> forwardTransform(std::span<const double> sampl
 
 std::vector<double> inverseTransform(std::span<const std::complex<double>> bins, std::size_t size)
 {
+    return inverseTransform(std::vector<std::complex<double>>(bins.begin(), bins.end()), size);
+}
+
+std::vector<double> inverseTransform(std::vector<std::complex<double>>&& bins, std::size_t size)
+{
     assert(bins.size() == size / 2 + 1);
-    std::vector<std::complex<double>> copy(bins.begin(), bins.end()); // c2r destroys its input
     std::vector<double> out(size);
-    auto* in = reinterpret_cast<fftw_complex*>(copy.data());
+    auto* in = reinterpret_cast<fftw_complex*>(bins.data()); // c2r destroys its input
     fftw_execute_dft_c2r(planFor(false, size, out.data(), in).get(), in, out.data());
     for (double& sample : out)
         sample /= static_cast<double>(size);
     return out;
+}
+
+std::vector<double> quadrature(std::span<const double> samples)
+{
+    auto bins = forwardTransform(samples);
+    for (auto& bin : bins)
+        bin *= std::complex<double>(0, -1);
+    bins.front() = 0; // neither of these turns
+    if (samples.size() % 2 == 0)
+        bins.back() = 0;
+    return inverseTransform(std::move(bins), samples.size());
 }
 
 std::size_t fastSize(std::size_t minimum)
@@ -118,12 +133,14 @@ Deconvolution::Deconvolution(std::span<const double> stimulus, std::size_t outpu
 
 std::vector<double> Deconvolution::of(std::span<const double> output) const
 {
-    std::vector<double> padded(m_size);
-    std::ranges::copy(output, padded.begin());
-    auto answer = forwardTransform(padded);
+    auto answer = [&] {
+        std::vector<double> padded(m_size);
+        std::ranges::copy(output, padded.begin());
+        return forwardTransform(padded);
+    }();
     for (std::size_t k = 0; k < answer.size(); ++k)
         answer[k] *= std::conj(m_stimulus[k]) / (std::norm(m_stimulus[k]) + m_floor);
-    return inverseTransform(answer, m_size);
+    return inverseTransform(std::move(answer), m_size);
 }
 
 std::vector<double> Deconvolution::ofTheStimulus() const
@@ -131,7 +148,7 @@ std::vector<double> Deconvolution::ofTheStimulus() const
     std::vector<std::complex<double>> answer(m_stimulus.size());
     std::ranges::transform(m_stimulus, answer.begin(),
                            [this](const auto& bin) { return std::norm(bin) / (std::norm(bin) + m_floor); });
-    return inverseTransform(answer, m_size);
+    return inverseTransform(std::move(answer), m_size);
 }
 
 std::vector<double> deconvolve(std::span<const double> output, std::span<const double> stimulus)

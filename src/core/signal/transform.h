@@ -20,6 +20,11 @@ std::vector<std::complex<double>> forwardTransform(std::span<const double> sampl
 
 /// The inverse, scaled so that inverse(forward(x)) = x; `size` is that of the signal.
 std::vector<double> inverseTransform(std::span<const std::complex<double>> bins, std::size_t size);
+/// The same of bins that are not needed any more.
+std::vector<double> inverseTransform(std::vector<std::complex<double>>&& bins, std::size_t size);
+
+/// Every frequency a quarter of a turn later: what an analytic signal has beside a real one (D. Gabor 1946).
+std::vector<double> quadrature(std::span<const double> samples);
 
 /// The next size at least `minimum` that is a product of 2, 3 and 5, where FFTW is fast.
 std::size_t fastSize(std::size_t minimum);
