@@ -38,7 +38,8 @@ private slots:
              {"echoes.1.time_ms", 620},
              {"repeat_ms", 310},
              {"feedback_db", -5}});
-        row("dark-echo", "echoes", {{"echoes.0.time_ms", 180}, {"repeat_ms", 180}, {"feedback_db", -6}});
+        row("dark-echo", "echoes",
+            {{"echoes.0.time_ms", 180}, {"echoes.1.time_ms", 360}, {"repeat_ms", 180}, {"feedback_db", -6}});
         row("slow-phaser", "movement", {{"amplitude_rate_hz", 0.05}, {"notch_count", 6}});
         row("chopper", "movement", {{"amplitude_rate_hz", 3}, {"amplitude_depth_db", 12}});
         row("mono-below", "stereo", {{"mono_below_hz", 150}, {"balance_db", 0}});

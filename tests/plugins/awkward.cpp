@@ -115,7 +115,7 @@ struct PingPong : Fixed {
     std::array<hr::signal::DelayLine, 2> lines;
 };
 
-/// 180 ms, -6 dB each time through a low pass of one pole at 2.5 kHz.
+/// 180 ms, -6 dB each time through two low passes of one pole at 2.5 kHz.
 struct DarkEcho : Fixed {
     explicit DarkEcho(double rate) : Fixed(rate), delay(static_cast<std::size_t>(std::lround(0.18 * rate)))
     {
@@ -129,13 +129,14 @@ struct DarkEcho : Fixed {
             for (std::size_t side = 0; side < 2; ++side) {
                 const double heard = lines[side].tap(delay - 1);
                 dull[side] = heard + pole * (dull[side] - heard);
-                lines[side].push(in[side][i] + fromDb(-6) * dull[side]);
+                duller[side] = dull[side] + pole * (duller[side] - dull[side]);
+                lines[side].push(in[side][i] + fromDb(-6) * duller[side]);
                 out[side][i] = static_cast<float>(in[side][i] + heard);
             }
     }
     std::size_t delay;
     std::array<hr::signal::DelayLine, 2> lines;
-    std::array<double, 2> dull{};
+    std::array<double, 2> dull{}, duller{};
 };
 
 /// Six notches that travel through three octaves once in twenty seconds.

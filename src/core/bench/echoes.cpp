@@ -26,6 +26,11 @@ constexpr double least_explained = 0.5;
 constexpr double least_fall_db = 15;
 constexpr double same_time_samples = 3;
 constexpr double same_step_db = 8; // a filter in the loop takes most from the first repeats
+/// When an echo came is looked for so far around its highest point, which lies by so much after it at most.
+constexpr double before_s = 0.005;
+constexpr double after_s = 0.02;
+constexpr double latest_peak_s = 0.003;
+constexpr double near_s = 0.00025;
 /// The spectrum of an echo is looked at where they are so far apart.
 constexpr double own_window_s = 0.01;
 constexpr double widest_window_s = 0.05;
@@ -62,7 +67,8 @@ Repeat repeatAfter(const std::vector<Arrival>& echoes, double gap)
         if (!later)
             continue;
         const double falls_db = levelDb(echo) - levelDb(*later);
-        if (falls_db < 0.05 || (step_db && std::abs(falls_db - *step_db) > same_step_db))
+        const bool uneven = step_db && std::abs(falls_db - *step_db) > same_step_db;
+        if (falls_db < 0.05 || (uneven && repeat.count > 1)) // the first may come before the loop's filter
             continue;
         step_db = falls_db;
         ++repeat.count;
@@ -143,14 +149,48 @@ double shareRepeated(const Responses& responses, const Repeat& repeat)
 }
 
 /// Of the part of the band that a filter in the loop leaves alone.
-double feedbackDb(const Responses& responses, const Repeat& repeat, double rate_hz)
+double feedbackDb(const Responses& responses, const Repeat& repeat, bool filtered, double rate_hz)
 {
-    if (repeat.gap_samples < own_window_s * rate_hz)
+    if (!filtered && repeat.gap_samples < own_window_s * rate_hz)
         return signal::linearToDb(std::abs(shareRepeated(responses, repeat)));
     const double reach_s = std::min(widest_window_s, repeat.gap_samples / rate_hz / 2);
     const MagnitudeDb first = spectrumAround(responses, repeat.first->at, reach_s, rate_hz);
     const MagnitudeDb second = spectrumAround(responses, repeat.second->at, reach_s, rate_hz);
     return readMagnitude([&](double f) { return second(f) - first(f); }, rate_hz).passband_db;
+}
+
+/// When an echo came: its filter makes it duller, not later. `from` and `until` are the echoes on either side.
+double cameAt(const Responses& responses, const Arrival& echo, double from, double until, double rate_hz)
+{
+    const double begin = std::max({0.0, (from + echo.at) / 2, echo.at - before_s * rate_hz});
+    const double end = std::min((until + echo.at) / 2, echo.at + after_s * rate_hz);
+    const auto& loudest = *std::ranges::max_element(
+        responses, {}, [&](const auto& response) { return powerAround(response, echo.at, rate_hz); });
+    const auto came = arrivalOf({loudest.begin() + std::lround(begin), loudest.begin() + std::lround(end)},
+                                static_cast<std::size_t>(near_s * rate_hz));
+    const double at = came ? std::round(begin) + *came : echo.at;
+    const bool filtered = at < echo.at - 1 && at > echo.at - latest_peak_s * rate_hz;
+    return filtered ? at : echo.at;
+}
+
+/// The same echoes by when they came. What has been through a loop's filter often has lost the band in which
+/// its beginning could be seen: it comes as long after the one before as that came after its own, if it is seen
+/// a little later than that.
+std::vector<Arrival> timesOf(const Responses& responses, const std::vector<Arrival>& echoes, double direct_at,
+                             double rate_hz)
+{
+    std::vector<Arrival> came = echoes;
+    for (std::size_t i = 0; i < echoes.size(); ++i) {
+        const double next = i + 1 < echoes.size() ? echoes[i + 1].at : static_cast<double>(responses[0].size());
+        came[i].at = cameAt(responses, echoes[i], i > 0 ? echoes[i - 1].at : direct_at, next, rate_hz);
+        if (i < 2 || came[i].at == echoes[i].at)
+            continue;
+        const double gap = came[i - 1].at - came[i - 2].at;
+        const double late = echoes[i].at - came[i - 1].at - gap;
+        if (late > 0 && late < std::min(gap / 2, latest_peak_s * rate_hz))
+            came[i].at = came[i - 1].at + gap;
+    }
+    return came;
 }
 
 void putDivision(Reading& reading, std::optional<double> time_ms, std::optional<double> tempo_bpm)
@@ -236,27 +276,30 @@ FaultOr<Reading> measureEchoes(Subject& subject)
     }
     if (swept->rings_on)
         reading.flags.push_back({"still-sounding", "echoes went on for more than 30 s"});
+    const auto came = timesOf(swept->outputs, arrivals.list, direct ? direct->at : 0, rate_hz);
+    const auto repeat = findRepeat(came, latency);
+    const bool filtered = !std::ranges::equal(came, arrivals.list, {}, &Arrival::at, &Arrival::at);
     auto list = nlohmann::ordered_json::array();
     Curve& series = reading.series["echoes"] = {"time_ms", "level_db", {}};
     const double to_ms = 1000 / rate_hz;
-    for (const Arrival& echo : arrivals.list) {
-        const double time_ms = (echo.at - latency) * to_ms;
+    for (std::size_t i = 0; i < came.size(); ++i) {
         double loudest = 0; // of the outputs: one that goes from side to side is on one of them
         for (const auto& response : swept->outputs)
-            loudest = std::max(loudest, powerAround(response, echo.at, rate_hz));
+            loudest = std::max(loudest, powerAround(response, arrivals.list[i].at, rate_hz));
+        const double time_ms = (came[i].at - latency) * to_ms;
         const double level_db = signal::powerToDb(loudest);
         list.push_back({{"time_ms", time_ms}, {"level_db", level_db}});
         series.points.emplace_back(time_ms, level_db);
     }
     reading.figures["echoes"] = list;
-    const auto repeat = findRepeat(arrivals.list, latency);
     const std::string once = "no echo is repeated";
     reading.put("repeat_ms", repeat ? std::optional(repeat->gap_samples * to_ms) : std::nullopt, once);
     reading.put("feedback_db",
-                repeat ? std::optional(feedbackDb(swept->outputs, *repeat, rate_hz)) : std::nullopt, once);
+                repeat ? std::optional(feedbackDb(swept->outputs, *repeat, filtered, rate_hz)) : std::nullopt,
+                once);
     putDivision(reading,
                 reading.number("repeat_ms") ? reading.number("repeat_ms")
-                                            : std::optional((arrivals.list.front().at - latency) * to_ms),
+                                            : std::optional((came.front().at - latency) * to_ms),
                 subject.conditions().tempo_bpm);
     return reading;
 }
