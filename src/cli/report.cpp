@@ -6,6 +6,7 @@
 #include "opened.h"
 #include "print/pdf.h"
 
+#include <algorithm>
 #include <cstdio>
 #include <iostream>
 
@@ -19,7 +20,7 @@ struct ReportOptions {
     bool again = false;
 };
 
-/// What is known of it; quick tests that are missing are run first.
+/// What is known of it; quick tests that are missing, and those that tell of its kind, are run first.
 OpenedOr<exchange::PageSubject> subjectOf(const Context& context, library::Store& store, const std::string& id,
                                           const ReportOptions& options, int mark)
 {
@@ -30,19 +31,25 @@ OpenedOr<exchange::PageSubject> subjectOf(const Context& context, library::Store
         return OpenedOr<exchange::PageSubject>(tl::make_unexpected((*opened).error()));
     Opened& it = **opened;
     it.instance.reset(); // the bench opens it with its own channels
-    exchange::PageSubject subject{mark, it.info.name, it.info.maker,
+    exchange::PageSubject subject{mark,
+                                  it.info.name,
+                                  it.info.maker,
                                   library::setUpOf(store.catalogue, it.location, it.info, it.values),
-                                  exchange::shownSettings(it.info, it.values)};
+                                  exchange::shownSettings(it.info, it.values),
+                                  it.info.kind};
     auto known = store.runs.of(subject.set_up);
     if (!known)
         return tl::make_unexpected(known.error());
     auto missing = bench::quickTests();
+    for (const std::string& test : exchange::testsTellingOf(it.info.kind))
+        if (std::ranges::find(missing, test) == missing.end())
+            missing.push_back(test);
     for (const library::StoredReading& reading : *known)
         std::erase(missing, reading.test.toStdString());
     if (missing.empty())
         return OpenedOr<exchange::PageSubject>(std::move(subject));
     if (context.progress)
-        std::fprintf(stderr, "%s: %zu quick tests are run that are missing\n", id.c_str(), missing.size());
+        std::fprintf(stderr, "%s: %zu tests are run that are missing\n", id.c_str(), missing.size());
     const auto measurement = bench::measure(it.location, it.info, it.values, *bench::testsNamed(missing), {});
     if (auto stored = store.runs.store(subject.set_up, measurement); !stored)
         return tl::make_unexpected(stored.error());

@@ -4,13 +4,18 @@
 #include "exchange/report/html.h"
 #include "exchange/report/svg.h"
 
+#include <QAbstractTextDocumentLayout>
 #include <QPageSize>
 #include <QPainter>
 #include <QPdfWriter>
 #include <QSaveFile>
 #include <QSvgRenderer>
+#include <QTextBlock>
+#include <QTextCursor>
 #include <QTextDocument>
 #include <QTextFrame>
+#include <QTextLayout>
+#include <cmath>
 
 namespace hr::print {
 
@@ -27,6 +32,33 @@ QImage drawn(const std::string& svg)
     QPainter painter(&image);
     renderer.render(&painter);
     return image;
+}
+
+/// Begins a new page before each heading that would stand at the foot of one, away from what it is about.
+/// Pages are those of QTextDocument::print(): the writer's, with margins of 2 cm.
+void keepHeadings(QTextDocument& document, QPdfWriter& writer)
+{
+    const std::unique_ptr<QTextDocument> laid_out(document.clone());
+    laid_out->documentLayout()->setPaintDevice(&writer);
+    QTextFrameFormat paper = laid_out->rootFrame()->frameFormat();
+    paper.setMargin(2 / 2.54 * page_dpi);
+    laid_out->rootFrame()->setFrameFormat(paper);
+    laid_out->setPageSize(QSizeF(writer.width(), writer.height()));
+    const auto pageOf = [&](double y) { return std::floor(y / writer.height()); };
+    QTextBlock block = laid_out->begin();
+    for (QTextBlock own = document.begin(); own.isValid(); own = own.next(), block = block.next()) {
+        if (own.blockFormat().headingLevel() == 0 || !block.next().isValid())
+            continue;
+        const double heading_y = laid_out->documentLayout()->blockBoundingRect(block).top();
+        const QTextLayout* below = block.next().layout();
+        if (below->lineCount() == 0 ||
+            pageOf(heading_y) == pageOf(below->position().y() + below->lineAt(0).rect().bottom()))
+            continue;
+        QTextBlockFormat breaks;
+        breaks.setPageBreakPolicy(QTextFormat::PageBreak_AlwaysBefore);
+        QTextCursor(own).mergeBlockFormat(breaks);
+        QTextCursor(block).mergeBlockFormat(breaks);
+    }
 }
 
 } // namespace
@@ -59,6 +91,7 @@ Result<void> writePdf(const nlohmann::ordered_json& report, const std::filesyste
         writer.setPageSize(QPageSize(QPageSize::A4));
         writer.setResolution(page_dpi);
         writer.setTitle(QString::fromStdString(report.value("title", std::string())));
+        keepHeadings(document, writer);
         document.print(&writer);
     }
     if (!out.commit())

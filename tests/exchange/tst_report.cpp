@@ -79,6 +79,22 @@ private slots:
         QVERIFY(report["parts"][3].contains("missing")); // transfer has not been measured
     }
 
+    void aPageHasThePlotsThatTellOfItsKinds()
+    {
+        const auto testsOf = [](const std::string& kind) {
+            exchange::PageSubject subject;
+            subject.kind = kind;
+            const auto page = exchange::newPage("One", {subject});
+            std::set<std::string> tests;
+            for (const auto& block : page["blocks"])
+                tests.insert(block.value("test", std::string()));
+            return tests;
+        };
+        QVERIFY(testsOf("flanger").contains("movement") && testsOf("compressor").contains("timing"));
+        QVERIFY(testsOf("reverb").contains("decay") && testsOf("delay").contains("echoes"));
+        QVERIFY(!testsOf("equaliser").contains("movement"));
+    }
+
     void whatIsFrozenStaysAsItWas()
     {
         auto page = exchange::newPage("Frozen", m_subjects);

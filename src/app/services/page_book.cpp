@@ -136,8 +136,8 @@ void PageBook::beginAbout(const LineUp& line_up, const BenchQueue& bench, const 
         if (!contender.isMeasurable())
             continue;
         subjects.push_back({contender.mark, contender.title.toStdString(), contender.maker.toStdString(),
-                            bench.setUpOf(contender),
-                            exchange::shownSettings(contender.info, contender.values)});
+                            bench.setUpOf(contender), exchange::shownSettings(contender.info, contender.values),
+                            contender.info.kind});
         if (contender.gain_known)
             subjects.back().shown.push_back(
                 {tr("gain that matched it").toStdString(), bench::numberText(contender.gain_db, 1) + " dB"});

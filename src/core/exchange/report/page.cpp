@@ -2,6 +2,7 @@
 #include "exchange/report/page.h"
 
 #include "bench/suite.h"
+#include "processors/kinds.h"
 #include "processors/value_text.h"
 
 #include <algorithm>
@@ -95,6 +96,37 @@ ordered_json plotBlock(const std::string& test, const std::string& series)
     return {{"kind", "plot"}, {"test", test}, {"series", series}};
 }
 
+namespace {
+
+/// Of whatever is of a kind, or of one below it.
+const std::vector<std::tuple<const char*, const char*, const char*>>& plotsOfKinds()
+{
+    static const std::vector<std::tuple<const char*, const char*, const char*>> all{
+        {"dynamics", "timing", "gain"},
+        {"reverb", "decay", "decay"},
+        {"reverb", "decay", "rt60"},
+        {"delay", "echoes", "echoes"},
+        {"modulation", "movement", "amplitude"},
+        {"modulation", "movement", "pitch"}};
+    return all;
+}
+
+bool isOfKind(const std::string& one, const std::string& kind)
+{
+    return one == kind || processors::kindAbove(one) == kind;
+}
+
+} // namespace
+
+std::vector<std::string> testsTellingOf(const std::string& kind)
+{
+    std::vector<std::string> tests;
+    for (const auto& [of, test, series] : plotsOfKinds())
+        if (isOfKind(kind, of) && std::ranges::find(tests, test) == tests.end())
+            tests.emplace_back(test);
+    return tests;
+}
+
 ordered_json settingsBlock()
 {
     return {{"kind", "settings"}};
@@ -137,6 +169,10 @@ ordered_json newPage(const std::string& title, const std::vector<PageSubject>& s
     blocks.push_back(plotBlock("response", "magnitude"));
     blocks.push_back(plotBlock("transfer", "in_out"));
     blocks.push_back(plotBlock("harmonics", "thd_over_level"));
+    for (const auto& [kind, test, series] : plotsOfKinds())
+        if (std::ranges::any_of(subjects,
+                                [of = kind](const PageSubject& one) { return isOfKind(one.kind, of); }))
+            blocks.push_back(plotBlock(test, series));
     blocks.push_back(settingsBlock());
     for (const ordered_json& trial : trials)
         blocks.push_back(trialBlock(trial));

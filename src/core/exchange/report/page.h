@@ -21,6 +21,7 @@ struct PageSubject {
         std::string name, text; ///< "Threshold", "−24.0 dB"
     };
     std::vector<Shown> shown = {}; ///< how it is set, as people read it
+    std::string kind = {};         ///< (processors/kinds.h), for the plots that tell of its kind
 };
 
 /// Of a processor with few parameters all of them, else those that are not at their defaults.
@@ -30,10 +31,13 @@ std::vector<PageSubject::Shown> shownSettings(const processors::ProcessorInfo& i
 /// "A".
 std::string letterOf(int mark);
 
-/// What belongs on a page about these: what they do and how they are set as tables, plots, `trials`
-/// (documents), and room for words.
+/// What belongs on a page about these: what they do and how they are set as tables, plots (and those that tell
+/// of their kinds: the decay of a reverb, the movement of a chorus), `trials` (documents), and room for words.
 nlohmann::ordered_json newPage(const std::string& title, const std::vector<PageSubject>& subjects,
                                const std::vector<nlohmann::ordered_json>& trials = {});
+
+/// The tests whose plots tell of a kind, beyond those that every page has.
+std::vector<std::string> testsTellingOf(const std::string& kind);
 
 /// Plain text so that Markdown shows it as it is.
 std::string asMarkdown(const std::string& text);
