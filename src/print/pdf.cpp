@@ -49,10 +49,12 @@ void keepHeadings(QTextDocument& document, QPdfWriter& writer)
     for (QTextBlock own = document.begin(); own.isValid(); own = own.next(), block = block.next()) {
         if (own.blockFormat().headingLevel() == 0 || !block.next().isValid())
             continue;
-        const double heading_y = laid_out->documentLayout()->blockBoundingRect(block).top();
+        const auto topOf = [&](const QTextBlock& one) {
+            return laid_out->documentLayout()->blockBoundingRect(one).top();
+        };
         const QTextLayout* below = block.next().layout();
         if (below->lineCount() == 0 ||
-            pageOf(heading_y) == pageOf(below->position().y() + below->lineAt(0).rect().bottom()))
+            pageOf(topOf(block)) == pageOf(topOf(block.next()) + below->lineAt(0).rect().bottom()))
             continue;
         QTextBlockFormat breaks;
         breaks.setPageBreakPolicy(QTextFormat::PageBreak_AlwaysBefore);

@@ -34,6 +34,8 @@ constexpr double enough_periods = 3;
 constexpr double surely_explained = 0.9;
 constexpr std::size_t most_notches = 200;
 constexpr std::size_t drawn_paths = 12;
+constexpr double drawn_periods = 8;
+constexpr std::size_t drawn_points = 2000;
 
 /// From this rate on it is looked at through shorter windows, which round less of it off; its many periods
 /// are laid on one another, so that their noise does not matter.
@@ -157,6 +159,15 @@ void putStereoPhase(Reading& reading, const std::vector<Movement>& channels)
     reading.put("stereo_phase_deg", std::abs(std::remainder(phase(1) - phase(0), 360.0)));
 }
 
+/// All of what has no rate; of what has one a few periods, so that they can be told apart.
+std::size_t drawnValues(const Movement& movement)
+{
+    if (!movement.period)
+        return movement.curve.size();
+    const double values = drawn_periods / movement.period->rate_hz * movement.rate_hz;
+    return std::min(movement.curve.size(), static_cast<std::size_t>(values) + 1);
+}
+
 void putTone(Reading& reading, const Look& look)
 {
     const Movement& level = plainest(look.level);
@@ -190,8 +201,9 @@ void putTone(Reading& reading, const Look& look)
     for (const auto& [name, unit, movement] :
          {std::tuple("amplitude", "level_dbfs", &level), {"pitch", "pitch_cents", &pitch}}) {
         Curve& curve = reading.series[name] = {"time_s", unit, {}};
-        const std::size_t step = std::max<std::size_t>(1, movement->curve.size() / 2000);
-        for (std::size_t i = 0; i < movement->curve.size(); i += step)
+        const std::size_t values = drawnValues(*movement);
+        const std::size_t step = std::max<std::size_t>(1, values / drawn_points);
+        for (std::size_t i = 0; i < values; i += step)
             curve.points.emplace_back(static_cast<double>(i) / movement->rate_hz, movement->curve[i]);
     }
 }
