@@ -159,13 +159,14 @@ void putStereoPhase(Reading& reading, const std::vector<Movement>& channels)
     reading.put("stereo_phase_deg", std::abs(std::remainder(phase(1) - phase(0), 360.0)));
 }
 
-/// All of what has no rate; of what has one a few periods, so that they can be told apart.
-std::size_t drawnValues(const Movement& movement)
+/// Some periods of what has a rate, so that they can be told apart; of what has none all there is.
+double drawnSeconds(const Movement& level, const Movement& pitch)
 {
-    if (!movement.period)
-        return movement.curve.size();
-    const double values = drawn_periods / movement.period->rate_hz * movement.rate_hz;
-    return std::min(movement.curve.size(), static_cast<std::size_t>(values) + 1);
+    double seconds = 0;
+    for (const Movement* one : {&level, &pitch})
+        if (one->moves)
+            seconds = std::max(seconds, one->period ? drawn_periods / one->period->rate_hz : long_look_s);
+    return seconds > 0 ? seconds : long_look_s;
 }
 
 void putTone(Reading& reading, const Look& look)
@@ -198,10 +199,12 @@ void putTone(Reading& reading, const Look& look)
     reading.put("randomness", moves ? std::optional(1 - explained) : std::nullopt,
                 "a steady tone stands still");
 
+    const double drawn_s = drawnSeconds(level, pitch);
     for (const auto& [name, unit, movement] :
          {std::tuple("amplitude", "level_dbfs", &level), {"pitch", "pitch_cents", &pitch}}) {
         Curve& curve = reading.series[name] = {"time_s", unit, {}};
-        const std::size_t values = drawnValues(*movement);
+        const std::size_t values =
+            std::min(movement->curve.size(), static_cast<std::size_t>(drawn_s * movement->rate_hz) + 1);
         const std::size_t step = std::max<std::size_t>(1, values / drawn_points);
         for (std::size_t i = 0; i < values; i += step)
             curve.points.emplace_back(static_cast<double>(i) / movement->rate_hz, movement->curve[i]);
