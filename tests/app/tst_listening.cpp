@@ -259,7 +259,7 @@ private slots:
         QVERIFY(row);
         QWidget* list = row->parentWidget()->parentWidget(); // what is in sight of it
         auto* bar = qobject_cast<QScrollArea*>(list->parentWidget())->verticalScrollBar();
-        QVERIFY(bar->maximum() > 0);
+        QTRY_VERIFY(bar->maximum() > 0);
         bar->setValue(0);
         const ContenderId dragged = row->id();
         QTest::mousePress(row, Qt::LeftButton, {}, grip);

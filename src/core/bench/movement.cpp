@@ -46,12 +46,14 @@ constexpr std::size_t short_window_cycles = 2;
 struct Looks {
     std::vector<double> values;
     double rate_hz = 1000; // of the values
+    double first_s = 0;    // when the middle of the first look is
 };
 
 /// What was found in it.
 struct Movement {
     std::vector<double> curve;
     double rate_hz = 1000; // of the curve
+    double first_s = 0;
     bool moves = false;
     std::optional<Periodicity> period; // where it has one
     double explained = 0;
@@ -61,7 +63,7 @@ struct Movement {
 /// `in_short` is the same through shorter windows.
 Movement movementOf(Looks looks, Looks in_short, double least_depth)
 {
-    Movement movement{std::move(looks.values), looks.rate_hz, false, {}, 0, {}};
+    Movement movement{std::move(looks.values), looks.rate_hz, looks.first_s, false, {}, 0, {}};
     // The edges of what jumps are no movement of their own.
     const Swing all = middleOf(movement.curve, edges_part);
     movement.moves = all.highest - all.lowest > least_depth;
@@ -75,6 +77,7 @@ Movement movementOf(Looks looks, Looks in_short, double least_depth)
     if (steady_hz && *steady_hz >= fast_hz) {
         movement.curve = std::move(in_short.values);
         movement.rate_hz = in_short.rate_hz;
+        movement.first_s = in_short.first_s;
     }
     movement.swing = swingOf(movement.curve, movement.rate_hz, steady_hz);
     return movement;
@@ -101,6 +104,17 @@ std::vector<double> inCents(std::vector<double> parts)
     return parts;
 }
 
+/// A look's window is two steps long; pitch is that between two looks.
+Looks levelsOf(const Demodulated& curves)
+{
+    return {curves.level_db, curves.rate_hz, 1 / curves.rate_hz};
+}
+
+Looks pitchesOf(const Demodulated& curves)
+{
+    return {inCents(curves.deviation_parts), curves.rate_hz, 1.5 / curves.rate_hz};
+}
+
 /// `settled_s` before it is looked at.
 FaultOr<Look> lookAt(Subject& subject, std::size_t cycle_frames, double level_dbfs, double settled_s,
                      double seconds)
@@ -123,11 +137,8 @@ FaultOr<Look> lookAt(Subject& subject, std::size_t cycle_frames, double level_db
         const Demodulated curves = demodulated(heard, cycle_frames, rate_hz);
         look.came_through = look.came_through || std::ranges::max(curves.level_db) > no_tone_dbfs;
         const Demodulated in_short = demodulated(heard, cycle_frames, rate_hz, short_window_cycles);
-        look.level.push_back(movementOf({curves.level_db, curves.rate_hz},
-                                        {in_short.level_db, in_short.rate_hz}, least_depth_db));
-        look.pitch.push_back(movementOf({inCents(curves.deviation_parts), curves.rate_hz},
-                                        {inCents(in_short.deviation_parts), in_short.rate_hz},
-                                        least_depth_cents));
+        look.level.push_back(movementOf(levelsOf(curves), levelsOf(in_short), least_depth_db));
+        look.pitch.push_back(movementOf(pitchesOf(curves), pitchesOf(in_short), least_depth_cents));
     }
     return look;
 }
@@ -154,7 +165,8 @@ void putStereoPhase(Reading& reading, const std::vector<Movement>& channels)
         return;
     }
     const auto phase = [&](std::size_t c) {
-        return phaseAtDeg(channels[c].curve, channels[c].rate_hz, plain.period->rate_hz);
+        const double at_zero_turns = channels[c].first_s * plain.period->rate_hz;
+        return phaseAtDeg(channels[c].curve, channels[c].rate_hz, plain.period->rate_hz) - 360 * at_zero_turns;
     };
     reading.put("stereo_phase_deg", std::abs(std::remainder(phase(1) - phase(0), 360.0)));
 }
