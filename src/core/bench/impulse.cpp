@@ -8,6 +8,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <memory>
+#include <mutex>
 #include <numbers>
 
 namespace hr::bench {
@@ -38,6 +40,31 @@ double power(const signal::AudioBuffer& sound)
     return sum;
 }
 
+using Deconvolution = std::shared_ptr<const signal::Deconvolution>;
+
+/// All that a sweep with silence after it depends on.
+struct SweepKey {
+    double rate_hz = 0, peak = 0;
+    std::size_t sweep_frames = 0, frames = 0;
+
+    friend bool operator==(const SweepKey&, const SweepKey&) = default;
+};
+
+/// A suite takes the same sweep many times: the last one is kept, where it is not long.
+Deconvolution deconvolutionBy(const SweepKey& key, const std::vector<double>& stimulus)
+{
+    constexpr std::size_t longest = 400'000;
+    static std::mutex mutex;
+    static std::pair<SweepKey, Deconvolution> last;
+    const auto made = [&] { return std::make_shared<const signal::Deconvolution>(stimulus, key.frames); };
+    if (key.frames > longest)
+        return made();
+    const std::lock_guard lock(mutex);
+    if (last.first != key)
+        last = {key, made()};
+    return last.second;
+}
+
 /// A response without the middle, of `kept` samples: those from time 0 on, and the last of negative time.
 std::vector<double> shortened(const std::vector<double>& response, std::size_t frames, std::size_t kept,
                               std::size_t fade)
@@ -62,8 +89,8 @@ FaultOr<ImpulseResponses> impulseResponses(Subject& subject, const Sweep& sweep)
     const double rate_hz = subject.conditions().sample_rate_hz;
     const auto frames = [&](double seconds) { return static_cast<std::size_t>(seconds * rate_hz); };
     const double peak = (sweep.another ? -1 : 1) * signal::dbToLinear(sweep.level_dbfs);
-    auto stimulus = signal::exponentialSweep(lowest_hz, highest_share * rate_hz, peak, rate_hz,
-                                             frames(sweep.another ? another_sweep_s : sweep_s));
+    const std::size_t sweep_frames = frames(sweep.another ? another_sweep_s : sweep_s);
+    auto stimulus = signal::exponentialSweep(lowest_hz, highest_share * rate_hz, peak, rate_hz, sweep_frames);
     for (double& sample : stimulus)
         sample = static_cast<double>(static_cast<float>(sample)); // what the processor really gets
 
@@ -112,14 +139,21 @@ FaultOr<ImpulseResponses> impulseResponses(Subject& subject, const Sweep& sweep)
     found.frames = answers.empty() ? 0 : answers.front().size();
     found.held_samples = answers.empty() ? 1 : heldSamples(answers.front());
     stimulus.resize(found.frames);
-    const signal::Deconvolution response(stimulus, found.frames);
+    const Deconvolution response = deconvolutionBy({rate_hz, peak, sweep_frames, found.frames}, stimulus);
     const std::size_t kept = signal::fastSize(found.frames + frames(fade_s + negative_s));
     for (auto& answer : answers) {
-        found.outputs.push_back(shortened(response.of(answer), found.frames, kept, frames(fade_s)));
+        if (&answer != &answers.front() && answer == answers.front())
+            answer.clear(); // mostly, both sides are the same
+        answer.shrink_to_fit();
+    }
+    for (auto& answer : answers) {
+        found.outputs.push_back(answer.empty()
+                                    ? found.outputs.front()
+                                    : shortened(response->of(answer), found.frames, kept, frames(fade_s)));
         answer = std::vector<double>();
     }
     if (sweep.with_identity)
-        found.identity = shortened(response.ofTheStimulus(), found.frames, kept, frames(fade_s));
+        found.identity = shortened(response->ofTheStimulus(), found.frames, kept, frames(fade_s));
     return found;
 }
 

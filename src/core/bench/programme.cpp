@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <complex>
 #include <map>
 #include <mutex>
 #include <numbers>
@@ -26,9 +27,12 @@ void addNote(std::vector<double>& sound, double rate_hz, double start_s, double 
         const double t = static_cast<double>(i) / rate_hz;
         const double blown = std::min({1.0, t / 0.04, (length_s - t) / 0.08}) *
                              (1 + 0.1 * std::sin(2 * std::numbers::pi * 5 * t));
+        // Each partial is one turn of the first further, and so much softer: powers of one complex number.
+        const auto first_partial = std::polar(std::sqrt(blown), 2 * std::numbers::pi * frequency_hz * t);
+        auto partial = first_partial;
         double sample = 0;
-        for (int k = 1; k <= 8 && k * frequency_hz < 0.4 * rate_hz; ++k)
-            sample += std::pow(blown, 0.5 * k) / k * std::sin(2 * std::numbers::pi * k * frequency_hz * t);
+        for (int k = 1; k <= 8 && k * frequency_hz < 0.4 * rate_hz; ++k, partial *= first_partial)
+            sample += partial.imag() / k;
         sound[first + i] += amplitude * sample;
     }
 }

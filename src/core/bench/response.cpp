@@ -54,19 +54,31 @@ void putFigures(Reading& reading, const MagnitudeFigures& figures, const Spectru
     reading.put("slope_high_db_per_octave", figures.slope_high_db_per_octave, leaves);
 }
 
-/// What lies below 150 Hz, and less and less of it up to 300.
-std::vector<double> lowPart(const std::vector<double>& response, double rate_hz)
+/// Gives what lies below 150 Hz, and less and less of it up to 300; and keeps only what the sweep came to:
+/// noise above that stands higher than all that is owed to the input.
+std::vector<double> takeApart(std::vector<double>& response, double rate_hz)
 {
-    constexpr double whole_to_hz = 150;
-    constexpr double none_from_hz = 300;
     auto bins = signal::forwardTransform(response);
     const double bin_hz = rate_hz / static_cast<double>(response.size());
-    for (std::size_t k = 0; k < bins.size(); ++k) {
-        const double part = std::clamp(
-            (static_cast<double>(k) * bin_hz - whole_to_hz) / (none_from_hz - whole_to_hz), 0.0, 1.0);
-        bins[k] *= 0.5 + 0.5 * std::cos(std::numbers::pi * part);
-    }
+    const auto fade = [&](double whole_to_hz, double none_from_hz) {
+        for (std::size_t k = 0; k < bins.size(); ++k) {
+            const double part = std::clamp(
+                (static_cast<double>(k) * bin_hz - whole_to_hz) / (none_from_hz - whole_to_hz), 0.0, 1.0);
+            bins[k] *= 0.5 + 0.5 * std::cos(std::numbers::pi * part);
+        }
+    };
+    fade(0.486 * rate_hz, 0.49 * rate_hz);
+    response = signal::inverseTransform(bins, response.size());
+    fade(150, 300);
     return signal::inverseTransform(std::move(bins), response.size());
+}
+
+std::size_t largestOf(const std::vector<double>& response, std::size_t frames)
+{
+    const auto end = response.begin() + static_cast<std::ptrdiff_t>(frames);
+    const auto largest =
+        std::max_element(response.begin(), end, [](double a, double b) { return std::abs(a) < std::abs(b); });
+    return static_cast<std::size_t>(largest - response.begin());
 }
 
 /// Takes out of one output's responses to both sweeps what they do not show at the same time: noise, and what
@@ -78,12 +90,9 @@ void takeOutWhatDiffers(std::vector<double>& response, std::vector<double>& agai
     constexpr double stretch_s = 0.02;
     constexpr double kept_s = 0.05;
     const auto stretch = static_cast<std::size_t>(stretch_s * rate_hz);
-    const auto begin = response.begin();
-    const auto highest = std::max_element(begin, begin + static_cast<std::ptrdiff_t>(frames),
-                                          [](double a, double b) { return std::abs(a) < std::abs(b); });
-    const auto from = static_cast<std::size_t>(highest - begin) + static_cast<std::size_t>(kept_s * rate_hz);
-    const auto low = lowPart(response, rate_hz);
-    const auto low_again = lowPart(again, rate_hz);
+    const auto low = takeApart(response, rate_hz);
+    const auto low_again = takeApart(again, rate_hz);
+    const std::size_t from = largestOf(response, frames) + static_cast<std::size_t>(kept_s * rate_hz);
     double gain = 1; // of the stretch before
     for (std::size_t at = from; at < frames; at += stretch) {
         const std::size_t count = std::min(stretch, frames - at);
@@ -125,25 +134,33 @@ bool agree(const Spectrum& first, const Spectrum& again, double rate_hz)
 struct Answer {
     Spectrum first, again; ///< as each of them shows it
     /// What it owes to the input, as the mean: what they do not have in common is halved, or gone.
-    std::vector<double> impulse_response;
+    Spectrum mean;
+    int polarity = 1;
 };
 
 Answer answerOf(std::size_t output, const ImpulseResponses& swept, const ImpulseResponses& second,
                 double rate_hz)
 {
     const std::size_t frames = std::min(swept.frames, second.frames);
+    const auto linear = [&](const std::vector<double>& response) {
+        return linearPart(response, frames, rate_hz);
+    };
+    const auto polarity = [&](const std::vector<double>& response) {
+        return response[largestOf(response, frames)] < 0 ? -1 : 1;
+    };
+    Spectrum first(linear(swept.outputs[output]), rate_hz);
+    Spectrum again(linear(second.outputs[output]), rate_hz);
+    if (agree(first, again, rate_hz)) {
+        Spectrum mean = Spectrum::mean(first, again);
+        return {std::move(first), std::move(again), std::move(mean), polarity(swept.outputs[output])};
+    }
     auto one = swept.outputs[output];
     auto other = second.outputs[output];
-    Answer answer{Spectrum(linearPart(one, frames, rate_hz), rate_hz),
-                  Spectrum(linearPart(other, frames, rate_hz), rate_hz),
-                  {}};
-    if (!agree(answer.first, answer.again, rate_hz))
-        takeOutWhatDiffers(one, other, frames, rate_hz);
-    answer.impulse_response = linearPart(one, frames, rate_hz);
-    other = linearPart(other, frames, rate_hz);
-    std::ranges::transform(answer.impulse_response, other, answer.impulse_response.begin(),
-                           [](double a, double b) { return (a + b) / 2; });
-    return answer;
+    takeOutWhatDiffers(one, other, frames, rate_hz);
+    one = linear(one); // from now on of one length
+    other = linear(other);
+    std::ranges::transform(one, other, one.begin(), [](double a, double b) { return (a + b) / 2; });
+    return {std::move(first), std::move(again), Spectrum(one, rate_hz), polarity(one)};
 }
 
 /// The fewest samples that are a whole number of holds, or nearly; none where the hold is too long.
@@ -340,9 +357,8 @@ hosting::FaultOr<Reading> measureResponse(Subject& subject)
         return tl::make_unexpected(second.error());
 
     // Analysis: what the first output owes to the input.
-    const Answer answer = answerOf(0, *swept, *second, rate_hz);
-    const auto& impulse_response = answer.impulse_response;
-    Spectrum spectrum(impulse_response, rate_hz);
+    Answer answer = answerOf(0, *swept, *second, rate_hz);
+    Spectrum& spectrum = answer.mean;
     // A frequency that the sweep came to later was heard for less of the record, but at least for its tail.
     spectrum.refine(refined_to_hz, swept->tail_s);
     const MagnitudeFigures figures = readMagnitude([&](double f) { return spectrum.magnitudeDb(f); }, rate_hz);
@@ -362,7 +378,6 @@ hosting::FaultOr<Reading> measureResponse(Subject& subject)
     }
     if (swept->rings_on)
         reading.flags.push_back({"still-sounding", "it rang on after 20 s: how it goes on is worked out"});
-    const auto largest = std::ranges::max_element(impulse_response, {}, [](double s) { return std::abs(s); });
     if (*reading.number("passband_db") < silent_db) {
         const auto keys = reading.figures;
         for (const auto& [key, value] : keys.items())
@@ -370,12 +385,12 @@ hosting::FaultOr<Reading> measureResponse(Subject& subject)
         reading.put("polarity", std::nullopt, "no signal came through");
         return reading;
     }
-    reading.figures["polarity"] = *largest >= 0 ? 1 : -1;
+    reading.figures["polarity"] = answer.polarity;
     const auto latency = static_cast<double>(subject.latencyReportedSamples());
     putSeries(reading, spectrum, rate_hz, latency);
     // The second output has curves of its own where it is another.
     if (swept->outputs.size() > 1 && swept->outputs[1] != swept->outputs[0]) {
-        const Spectrum other(answerOf(1, *swept, *second, rate_hz).impulse_response, rate_hz);
+        const Spectrum other = answerOf(1, *swept, *second, rate_hz).mean;
         if (readMagnitude([&](double f) { return other.magnitudeDb(f); }, rate_hz).passband_db > silent_db)
             putSeries(reading, other, rate_hz, latency, "_2");
     }

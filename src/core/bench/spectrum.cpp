@@ -74,6 +74,14 @@ Spectrum::Spectrum(const std::vector<double>& impulse_response, double sample_ra
 {
 }
 
+Spectrum Spectrum::mean(const Spectrum& one, const Spectrum& other)
+{
+    Spectrum both = one;
+    std::ranges::transform(one.m_bins, other.m_bins, both.m_bins.begin(),
+                           [](const auto& a, const auto& b) { return 0.5 * (a + b); });
+    return both;
+}
+
 void Spectrum::refine(double to_hz, double cut_off_s)
 {
     constexpr double fades_over = 1.25; // above, so gently that little of it spreads over time

@@ -19,6 +19,8 @@ class Spectrum {
 public:
     /// Of a linearPart().
     Spectrum(const std::vector<double>& impulse_response, double sample_rate_hz);
+    /// Of the mean of two responses of one length, neither of them refined.
+    static Spectrum mean(const Spectrum& one, const Spectrum& other);
 
     /// From now on magnitudes below `to_hz` are read between bins of a thousandth of a hertz: what rings for
     /// seconds there is narrower than the others. `cut_off_s`: where the record of what rings for long is cut

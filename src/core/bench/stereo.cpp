@@ -27,9 +27,8 @@ constexpr double least_common = 0.5;
 constexpr double band_step_hz = 5;
 
 /// Mean power of the response between 20 Hz and 20 kHz, evenly by frequency as white noise would have it.
-double bandPower(const std::vector<double>& impulse_response, double rate_hz)
+double bandPower(const Spectrum& spectrum, double rate_hz)
 {
-    const Spectrum spectrum(impulse_response, rate_hz);
     const double high_hz = std::min(20000.0, 0.45 * rate_hz);
     double sum = 0;
     double count = 0;
@@ -91,12 +90,11 @@ FaultOr<Answer> answerTo(Subject& subject, double left_gain, double right_gain, 
                   linearPart(swept->outputs[1], swept->frames, rate_hz)};
 }
 
-std::vector<double> halfSum(const std::vector<double>& a, const std::vector<double>& b, double sign)
+std::vector<double> halfDifference(const std::vector<double>& a, const std::vector<double>& b)
 {
-    std::vector<double> sum(a.size());
-    for (std::size_t i = 0; i < a.size(); ++i)
-        sum[i] = (a[i] + sign * b[i]) / 2;
-    return sum;
+    std::vector<double> half(a.size());
+    std::ranges::transform(a, b, half.begin(), [](double one, double other) { return (one - other) / 2; });
+    return half;
 }
 
 /// The louder of what leaves the wrong side, each against the right one.
@@ -108,13 +106,16 @@ FaultOr<void> putCrosstalk(Reading& reading, Subject& subject, double level_dbfs
         auto answer = answerTo(subject, left ? 1 : 0, left ? 0 : 1, level_dbfs);
         if (!answer)
             return tl::make_unexpected(answer.error());
-        auto again = answerTo(subject, left ? 1 : 0, left ? 0 : 1, level_dbfs, true);
-        if (!again)
-            return tl::make_unexpected(again.error());
+        const auto& wrong_side = left ? answer->right : answer->left;
         const double rate_hz = subject.conditions().sample_rate_hz;
-        const double own = bandPower(left ? answer->left : answer->right, rate_hz);
-        const double other =
-            commonPower(left ? answer->right : answer->left, left ? again->right : again->left, rate_hz);
+        const double own = bandPower(Spectrum(left ? answer->left : answer->right, rate_hz), rate_hz);
+        double other = 0;
+        if (std::ranges::any_of(wrong_side, [](double sample) { return sample != 0; })) {
+            auto again = answerTo(subject, left ? 1 : 0, left ? 0 : 1, level_dbfs, true);
+            if (!again)
+                return tl::make_unexpected(again.error());
+            other = commonPower(wrong_side, left ? again->right : again->left, rate_hz);
+        }
         heard = heard || signal::powerToDb(own) > nothing_crosses_db;
         if (signal::powerToDb(own) > nothing_crosses_db)
             worst_db = std::max(worst_db, signal::powerToDb(other / own));
@@ -135,8 +136,10 @@ FaultOr<void> putWidth(Reading& reading, Subject& subject, double level_dbfs)
     auto side = answerTo(subject, 1, -1, level_dbfs);
     if (!side)
         return tl::make_unexpected(side.error());
-    const Spectrum mids(halfSum(mid->left, mid->right, 1), rate_hz);
-    const Spectrum sides(halfSum(side->left, side->right, -1), rate_hz);
+    const Spectrum lefts(mid->left, rate_hz);
+    const Spectrum rights(mid->right, rate_hz);
+    const Spectrum mids = Spectrum::mean(lefts, rights);
+    const Spectrum sides(halfDifference(side->left, side->right), rate_hz);
     const MagnitudeDb width = [&](double f) { return sides.magnitudeDb(f) - mids.magnitudeDb(f); };
     const MagnitudeFigures figures = readMagnitude(width, rate_hz);
     const auto audible = [&](const Spectrum& s) { return s.magnitudeDb(1000) > nothing_crosses_db; };
@@ -150,15 +153,13 @@ FaultOr<void> putWidth(Reading& reading, Subject& subject, double level_dbfs)
     reading.put("mono_below_hz", has_mid && has_side && falls ? figures.corner_low_hz : std::nullopt,
                 has_mid && has_side ? "the side keeps its level against the mid down to the lowest frequencies"
                                     : why);
-    const double left = bandPower(mid->left, rate_hz);
-    const double right = bandPower(mid->right, rate_hz);
+    const double left = bandPower(lefts, rate_hz);
+    const double right = bandPower(rights, rate_hz);
     reading.put("balance_db",
                 left > 0 && right > 0 ? std::optional(signal::powerToDb(right / left)) : std::nullopt,
                 "one side stays silent");
     const auto grid = logarithmicGrid(20, 0.45 * rate_hz, width_per_octave);
     if (left > 0 && right > 0) {
-        const Spectrum lefts(mid->left, rate_hz);
-        const Spectrum rights(mid->right, rate_hz);
         Curve& balance = reading.series["balance"] = {"frequency_hz", "balance_db", {}};
         for (const double f : grid)
             balance.points.emplace_back(f, rights.magnitudeDb(f) - lefts.magnitudeDb(f));
