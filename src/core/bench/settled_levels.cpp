@@ -308,6 +308,8 @@ std::string whyNoDynamics(const Temper& temper)
                std::to_string(static_cast<int>(SteppedTone::longest_hold_s)) + " s";
     if (temper.moves)
         return "the level of a steady tone moves by itself";
+    if (temper.pitch_moves)
+        return "the pitch of a steady tone moves by itself";
     if (!temper.settles || temper.settled_s > SteppedTone::longest_hold_s)
         return "the level of a steady tone was still changing after " +
                std::to_string(static_cast<int>(SteppedTone::longest_hold_s)) + " s";

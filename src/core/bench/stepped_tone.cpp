@@ -6,6 +6,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <complex>
+#include <numbers>
+#include <numeric>
 
 namespace hr::bench {
 
@@ -25,6 +28,13 @@ constexpr double arrives_by_db = 1;
 /// A steady tone that goes up and down by more than this and does not calm down moves.
 constexpr double movement_db = 0.2;
 constexpr double calms_down_to = 0.8; // of the movement a third of the time earlier
+/// Its phase wanders once it goes so far to and fro; looked at in so many parts of a stretch, of whole cycles
+/// or many.
+constexpr double wanders_by_rad = 0.3;
+constexpr double most_parts = 10;
+constexpr double least_cycles = 4;
+/// Of the level that comes out, so much is the tone.
+constexpr double least_tone_share = 0.5;
 /// Of the level reached at the end: where it has stopped changing.
 constexpr double reached_within_db = 0.05;
 
@@ -57,6 +67,43 @@ bool swings(std::span<const double> levels)
     const auto middle = levels.subspan(levels.size() - 2 * third, third);
     return goesUpAndDown(levels.last(2 * third), movement_db) && extent(last).range() > movement_db &&
            extent(last).range() > calms_down_to * extent(middle).range();
+}
+
+/// The tone in equal parts of a stretch that begins with one of its cycles; each is half an amplitude.
+void addParts(std::vector<std::complex<double>>& parts, std::span<const double> stretch, double cycles)
+{
+    const auto count = static_cast<std::size_t>(std::clamp(cycles / least_cycles, 1.0, most_parts));
+    const std::size_t frames = stretch.size() / count;
+    for (std::size_t part = 0; part < count; ++part) {
+        std::complex<double> sum;
+        for (std::size_t i = part * frames; i < (part + 1) * frames; ++i)
+            sum += std::polar(stretch[i], -2 * std::numbers::pi * cycles * static_cast<double>(i) /
+                                              static_cast<double>(stretch.size()));
+        parts.push_back(sum / static_cast<double>(frames));
+    }
+}
+
+/// Whether the phase of a tone wanders: not evenly, as at another pitch, and not from part to part, as in hiss.
+bool wanders(std::span<const std::complex<double>> parts, double level_dbfs)
+{
+    std::vector<double> phase{0};
+    for (std::size_t i = 1; i < parts.size(); ++i) {
+        if (2 * std::abs(parts[i]) < least_tone_share * signal::dbToLinear(level_dbfs))
+            return false; // what comes out is another tone
+        phase.push_back(phase.back() + std::arg(parts[i] * std::conj(parts[i - 1])));
+    }
+    const double drift = phase.back() / static_cast<double>(std::max<std::size_t>(1, phase.size() - 1));
+    double all = 0;
+    double from_part_to_part = 0;
+    for (std::size_t i = 0; i < phase.size(); ++i) {
+        phase[i] -= drift * static_cast<double>(i);
+        if (i > 0)
+            from_part_to_part += std::pow(phase[i] - phase[i - 1], 2);
+    }
+    const double mean = std::accumulate(phase.begin(), phase.end(), 0.0) / static_cast<double>(phase.size());
+    for (const double one : phase)
+        all += std::pow(one - mean, 2);
+    return extent(phase).range() > wanders_by_rad && from_part_to_part < all;
 }
 
 /// The first stretch from which on the level stays where it ends.
@@ -133,12 +180,14 @@ FaultOr<Temper> SteppedTone::getToKnow(double level_dbfs)
     auto most = static_cast<std::size_t>((longest_hold_s + 1) / m_stretch_s);
     const auto early = most / 3;
     std::vector<double> levels;
+    std::vector<std::complex<double>> parts;
     std::optional<std::size_t> arrived;
     while (levels.size() < most) {
         auto out = stretch(level_dbfs);
         if (!out)
             return tl::make_unexpected(out.error());
         levels.push_back(acLevelDbfs(*out));
+        addParts(parts, *out, m_frequency_hz * m_stretch_s);
         if (!arrived && std::abs(levels.back() - temper.idle_dbfs) > arrives_by_db)
             arrived = levels.size() - 1;
         if (arrived) // what arrives once may repeat after as long again
@@ -154,6 +203,9 @@ FaultOr<Temper> SteppedTone::getToKnow(double level_dbfs)
     temper.first_s = static_cast<double>(*arrived) * m_stretch_s;
     temper.moves = swings(after);
     const auto end = after.last(after.size() / 3 + 1);
+    temper.pitch_moves =
+        wanders(std::span<const std::complex<double>>(parts).last(end.size() * parts.size() / levels.size()),
+                after.back());
     temper.settles = restsSince(levels, *arrived) || extent(end).range() < movement_db;
     if (temper.settles && goesUpAndDown(end, settled_within_db))
         m_rests_within_db = std::max(settled_within_db, flutter_margin * extent(end).range());

@@ -15,6 +15,7 @@ struct Temper {
     std::optional<double> first_s; ///< when the tone first arrives; empty: it does not come through
     double settled_s = 0;          ///< when its level has stopped changing, from its beginning
     bool moves = false;            ///< the level of a steady tone goes up and down for ever
+    bool pitch_moves = false;      ///< and its pitch: what has a colour at all changes that level as well
     bool settles = true;           ///< false: it was still on its way when the patience ended
 };
 
