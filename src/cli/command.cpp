@@ -79,11 +79,6 @@ void print(const nlohmann::ordered_json& document)
     std::cout << document.dump(2, ' ', false, nlohmann::ordered_json::error_handler_t::replace) << '\n';
 }
 
-nlohmann::ordered_json orNull(const std::optional<double>& value)
-{
-    return value ? nlohmann::ordered_json(*value) : nlohmann::ordered_json(nullptr);
-}
-
 std::string figure(const std::optional<double>& value, const char* unit, int digits)
 {
     if (!value)

@@ -4,6 +4,7 @@
 // to do; main() does it and turns the outcome into an exit status.
 #pragma once
 
+#include "bench/reading.h"
 #include "library/store.h"
 
 #include <CLI/CLI.hpp>
@@ -39,8 +40,7 @@ Result<std::vector<double>> settingsOf(const Context& context, processors::Proce
 /// One JSON document and a newline on standard output; text that is not valid UTF-8 is mended.
 void print(const nlohmann::ordered_json& document);
 
-/// A number, or null.
-nlohmann::ordered_json orNull(const std::optional<double>& value);
+using bench::orNull;
 
 /// "-23.1 LUFS", or "none".
 std::string figure(const std::optional<double>& value, const char* unit, int digits = 1);

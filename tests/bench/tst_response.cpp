@@ -61,6 +61,15 @@ private slots:
             HR_NEAR(list[0].at("frequency_hz").get<double>(), frequency_hz, 0.005 * frequency_hz);
             HR_NEAR(list[0].at("gain_db").get<double>(), gain_db, 0.02);
             HR_NEAR(list[0].at("q").get<double>(), q, 0.015 * q);
+            // Where the magnitude squared of the analogue bell is half or twice that at its centre.
+            const double amplitude = std::pow(10, std::abs(gain_db) / 40);
+            const auto& bandwidth = list[0].at("bandwidth_3db_hz");
+            if (std::abs(gain_db) < 3.01) {
+                QVERIFY(bandwidth.is_null());
+                continue;
+            }
+            const double known_hz = frequency_hz * amplitude / q / std::sqrt(std::pow(amplitude, 4) - 2);
+            HR_NEAR(bandwidth.get<double>(), known_hz, 0.015 * known_hz);
         }
     }
 

@@ -56,13 +56,15 @@ Deconvolution deconvolutionBy(const SweepKey& key, const std::vector<double>& st
     constexpr std::size_t longest = 400'000;
     static std::mutex mutex;
     static std::pair<SweepKey, Deconvolution> last;
-    const auto made = [&] { return std::make_shared<const signal::Deconvolution>(stimulus, key.frames); };
-    if (key.frames > longest)
-        return made();
-    const std::lock_guard lock(mutex);
-    if (last.first != key)
-        last = {key, made()};
-    return last.second;
+    if (const std::lock_guard lock(mutex); last.first == key)
+        return last.second;
+    const auto made = std::make_shared<const signal::Deconvolution>(stimulus, key.frames);
+    if (key.frames <= longest) {
+        std::pair<SweepKey, Deconvolution> kept{key, made};
+        const std::lock_guard lock(mutex);
+        std::swap(last, kept); // what was kept goes after the lock
+    }
+    return made;
 }
 
 /// A response without the middle, of `kept` samples: those from time 0 on, and the last of negative time.

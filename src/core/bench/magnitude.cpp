@@ -100,23 +100,24 @@ double prominence(const std::vector<double>& values, std::size_t at)
     return values[at] - std::max(lowest_left, lowest_right);
 }
 
-/// Centre over bandwidth at half the height; empty where one side never falls that far. A peak can stand
-/// between two grid points that are both below half of it, so its own place is one of the ends searched.
-std::optional<double> qOf(const std::function<double(double)>& shape, const std::vector<double>& grid,
-                          const std::vector<double>& values, std::size_t near, double centre_hz)
+/// In hertz, between the points on both sides of a peak at which it has come down to a level; empty where one
+/// side never falls that far. A peak can stand between two grid points that are both below that, so its own
+/// place is one of the ends searched.
+std::optional<double> bandwidthAt(double level_db, const std::function<double(double)>& shape,
+                                  const std::vector<double>& grid, const std::vector<double>& values,
+                                  std::size_t near, double centre_hz)
 {
-    const double half_db = shape(centre_hz) / 2;
     std::size_t left = grid[near] < centre_hz ? near : near - 1;
     std::size_t right = left + 1;
-    while (left > 0 && values[left] > half_db)
+    while (left > 0 && values[left] > level_db)
         --left;
-    while (right + 1 < grid.size() && values[right] > half_db)
+    while (right + 1 < grid.size() && values[right] > level_db)
         ++right;
-    if (values[left] > half_db || values[right] > half_db)
+    if (values[left] > level_db || values[right] > level_db)
         return std::nullopt;
-    const double low_hz = crossing(shape, half_db, std::min(grid[left + 1], centre_hz), grid[left]);
-    const double high_hz = crossing(shape, half_db, std::max(grid[right - 1], centre_hz), grid[right]);
-    return high_hz > low_hz ? std::optional(centre_hz / (high_hz - low_hz)) : std::nullopt;
+    const double low_hz = crossing(shape, level_db, std::min(grid[left + 1], centre_hz), grid[left]);
+    const double high_hz = crossing(shape, level_db, std::max(grid[right - 1], centre_hz), grid[right]);
+    return high_hz > low_hz ? std::optional(high_hz - low_hz) : std::nullopt;
 }
 
 /// Peaks of `shape`, which is the magnitude above the passband, or below it turned round.
@@ -136,7 +137,12 @@ std::vector<Extreme> extremes(const std::function<double(double)>& shape, const 
         const double height_db = shape(extreme.frequency_hz);
         extreme.gain_db = sign * height_db;
         extreme.prominence_db = prominence(values, i);
-        extreme.q = qOf(shape, grid, values, i, extreme.frequency_hz);
+        const auto bandwidth_hz = [&](double level_db) {
+            return bandwidthAt(level_db, shape, grid, values, i, extreme.frequency_hz);
+        };
+        if (const auto half_height_hz = bandwidth_hz(height_db / 2))
+            extreme.q = extreme.frequency_hz / *half_height_hz;
+        extreme.bandwidth_3db_hz = bandwidth_hz(height_db - corner_drop_db);
         found.push_back(extreme);
     }
     return found;

@@ -17,7 +17,8 @@ struct Extreme {
     double frequency_hz = 0;
     double gain_db = 0; ///< relative to the passband
     double prominence_db = 0;
-    std::optional<double> q; ///< empty where the half-gain points leave the band
+    std::optional<double> q;                ///< empty where the half-gain points leave the band
+    std::optional<double> bandwidth_3db_hz; ///< empty where it does not come 3.01 dB down on both sides
 };
 
 struct MagnitudeFigures {
@@ -35,7 +36,8 @@ std::vector<double> logarithmicGrid(double low_hz, double high_hz, int per_octav
 /// Corners: the outermost crossings of 3.01 dB below it. Slopes: the fall over the octave that begins
 /// one octave beyond the corner, where that lies within 10 Hz to 0.45 fs. Peaks and notches: local
 /// extremes from 20 Hz to 0.45 fs, at least 0.5 dB from the passband and from both their sides, notches no
-/// deeper than 60 dB; q = centre / bandwidth at half their gain in dB.
+/// deeper than 60 dB; q = centre / bandwidth at half their gain in dB, bandwidth_3db_hz 3.01 dB from the
+/// extreme itself.
 MagnitudeFigures readMagnitude(const MagnitudeDb& magnitude, double sample_rate_hz);
 
 } // namespace hr::bench

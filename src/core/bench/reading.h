@@ -42,6 +42,12 @@ struct Reading {
     std::optional<double> number(const std::string& key) const;
 };
 
+/// A number, or null.
+inline nlohmann::ordered_json orNull(const std::optional<double>& value)
+{
+    return value ? nlohmann::ordered_json(*value) : nlohmann::ordered_json(nullptr);
+}
+
 /// All of them null, lists empty, for one reason.
 void putNone(Reading& reading, const std::vector<FigureInfo>& figures, const std::string& why);
 

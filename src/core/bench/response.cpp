@@ -38,7 +38,8 @@ nlohmann::ordered_json listOf(const std::vector<Extreme>& extremes)
     for (const Extreme& e : extremes)
         list.push_back({{"frequency_hz", e.frequency_hz},
                         {"gain_db", e.gain_db},
-                        {"q", e.q ? nlohmann::ordered_json(*e.q) : nlohmann::ordered_json(nullptr)}});
+                        {"q", orNull(e.q)},
+                        {"bandwidth_3db_hz", orNull(e.bandwidth_3db_hz)}});
     return list;
 }
 
@@ -318,7 +319,7 @@ const std::vector<FigureInfo>& responseFigures()
          Better::Neither,
          {0.02, 0},
          "local highs that stand at least 0.5 dB out of the passband and of both their sides: frequency_hz, "
-         "gain_db, q",
+         "gain_db, q, bandwidth_3db_hz",
          {},
          {},
          FigureShape::List},
@@ -329,7 +330,7 @@ const std::vector<FigureInfo>& responseFigures()
          Better::Neither,
          {0.02, 0},
          "local lows that stand at least 0.5 dB out of the passband and of both their sides: frequency_hz, "
-         "gain_db, q",
+         "gain_db, q, bandwidth_3db_hz",
          {},
          {},
          FigureShape::List},

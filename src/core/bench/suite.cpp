@@ -184,9 +184,6 @@ ordered_json settingsJson(const Measurement& m)
 
 ordered_json conditionsJson(const Measurement& m)
 {
-    const auto orNull = [](const std::optional<double>& value) {
-        return value ? ordered_json(*value) : ordered_json(nullptr);
-    };
     ordered_json conditions{{"sample_rate", m.conditions.sample_rate_hz},
                             {"block", m.conditions.block_frames},
                             {"channels", m.processor.audio_in},
