@@ -1,14 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "print/pdf.h"
 
+#include "exchange/document.h"
 #include "exchange/report/html.h"
 #include "exchange/report/svg.h"
 
 #include <QAbstractTextDocumentLayout>
+#include <QBuffer>
 #include <QPageSize>
 #include <QPainter>
 #include <QPdfWriter>
-#include <QSaveFile>
 #include <QSvgRenderer>
 #include <QTextBlock>
 #include <QTextCursor>
@@ -87,8 +88,10 @@ Result<void> writePdf(const nlohmann::ordered_json& report, const std::filesyste
     QTextFrameFormat paper = document.rootFrame()->frameFormat();
     paper.setBackground(Qt::white);
     document.rootFrame()->setFrameFormat(paper);
-    QSaveFile out(QString::fromStdString(file.string()));
-    if (out.open(QIODevice::WriteOnly)) {
+    QByteArray bytes;
+    QBuffer out(&bytes);
+    out.open(QIODevice::WriteOnly);
+    {
         QPdfWriter writer(&out);
         writer.setPageSize(QPageSize(QPageSize::A4));
         writer.setResolution(page_dpi);
@@ -96,10 +99,7 @@ Result<void> writePdf(const nlohmann::ordered_json& report, const std::filesyste
         keepHeadings(document, writer);
         document.print(&writer);
     }
-    if (!out.commit())
-        return machineFailed("Cannot write " + file.string() + " (" + out.errorString().toStdString() +
-                             "): choose another place.");
-    return {};
+    return exchange::writeText(file, bytes.toStdString());
 }
 
 } // namespace hr::print

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/figure_text.h"
+#include "exchange/document.h"
 #include "exchange/figures_csv.h"
 #include "exchange/report/filled_page.h"
 #include "exchange/report/html.h"
@@ -10,7 +11,13 @@
 #include "support/fixtures.h"
 
 #include <QXmlStreamReader>
+#include <array>
+#include <csignal>
+#include <fcntl.h>
 #include <fstream>
+#include <sys/resource.h>
+#include <sys/stat.h>
+#include <unistd.h>
 
 using namespace hr;
 namespace fs = std::filesystem;
@@ -220,6 +227,39 @@ private slots:
         QVERIFY(csv.find("\"A Low <pass> & \"\"friends\"\"\"") != std::string::npos);
         QVERIFY(!exchange::writeReport(report, exchange::ReportFormat::Html, "/nowhere/at/all.html"));
         QVERIFY(!exchange::reportFormat("docx"));
+    }
+
+    /// As full as a disk: this process may write no longer files. Shorter and longer than what is buffered.
+    void aFullDiskLeavesWhatWasThere()
+    {
+        const fs::path file = m_folder.filePath(QStringLiteral("kept.html")).toStdString();
+        HR_VERIFY(exchange::writeText(file, "before"));
+        rlimit usual{};
+        getrlimit(RLIMIT_FSIZE, &usual);
+        const auto handler = std::signal(SIGXFSZ, SIG_IGN);
+        const rlimit little{4096, usual.rlim_max};
+        setrlimit(RLIMIT_FSIZE, &little);
+        const auto some = exchange::writeText(file, std::string(10'000, 'x'));
+        const auto much = exchange::writeText(file, std::string(200'000, 'x'));
+        setrlimit(RLIMIT_FSIZE, &usual);
+        std::signal(SIGXFSZ, handler);
+        for (const auto& written : {some, much}) {
+            QVERIFY(!written);
+            QVERIFY2(written.error().text.find("kept.html") != std::string::npos, written.error().text.c_str());
+        }
+        QCOMPARE(fs::file_size(file), std::uintmax_t{6});
+    }
+
+    void whatIsNoFileIsWrittenInto()
+    {
+        const std::string pipe = m_folder.filePath(QStringLiteral("pipe")).toStdString();
+        QCOMPARE(mkfifo(pipe.c_str(), 0600), 0);
+        const int reader = ::open(pipe.c_str(), O_RDONLY | O_NONBLOCK | O_CLOEXEC);
+        HR_VERIFY(exchange::writeText(pipe, "through"));
+        QVERIFY(fs::is_fifo(pipe));
+        std::array<char, 16> read{};
+        QCOMPARE(::read(reader, read.data(), read.size()), ssize_t{7});
+        ::close(reader);
     }
 
     void whatIsNoPageIsRefused()

@@ -30,12 +30,24 @@ Result<ordered_json> readDocument(const std::filesystem::path& file)
 
 Result<void> writeText(const std::filesystem::path& file, const std::string& text)
 {
-    QSaveFile out(QString::fromStdString(file.string()));
-    if (!out.open(QIODevice::WriteOnly) || out.write(text.data(), static_cast<qint64>(text.size())) < 0 ||
-        !out.commit())
-        return machineFailed("Cannot write " + file.string() + " (" + out.errorString().toStdString() +
-                             "): choose another place.");
-    return {};
+    const QString path = QString::fromStdString(file.string());
+    const auto bytes = static_cast<qint64>(text.size());
+    // On a full disk write() is content with a part of it, and commit() with what was written.
+    const auto wrote = [&](QFileDevice& out) {
+        return out.open(QIODevice::WriteOnly) && out.write(text.data(), bytes) == bytes && out.flush();
+    };
+    const auto failed = [&](const QFileDevice& out) {
+        const std::string why = out.error() == QFileDevice::NoError ? "there is no room for all of it"
+                                                                    : out.errorString().toStdString();
+        return machineFailed("Cannot write " + file.string() + " (" + why + "): choose another place.");
+    };
+    std::error_code ignored;
+    if (std::filesystem::exists(file, ignored) && !std::filesystem::is_regular_file(file, ignored)) {
+        QFile out(path); // into a pipe or a device, not in its place
+        return wrote(out) ? Result<void>() : failed(out);
+    }
+    QSaveFile out(path);
+    return wrote(out) && out.commit() ? Result<void>() : failed(out);
 }
 
 Result<void> writeDocument(const std::filesystem::path& file, const ordered_json& document)
