@@ -58,7 +58,7 @@ Deconvolution deconvolutionBy(const SweepKey& key, const std::vector<double>& st
     static std::pair<SweepKey, Deconvolution> last;
     if (const std::lock_guard lock(mutex); last.first == key)
         return last.second;
-    const auto made = std::make_shared<const signal::Deconvolution>(stimulus, key.frames);
+    auto made = std::make_shared<const signal::Deconvolution>(stimulus, key.frames);
     if (key.frames <= longest) {
         std::pair<SweepKey, Deconvolution> kept{key, made};
         const std::lock_guard lock(mutex);
