@@ -77,8 +77,8 @@ void addParts(std::vector<std::complex<double>>& parts, std::span<const double> 
     for (std::size_t part = 0; part < count; ++part) {
         std::complex<double> sum;
         for (std::size_t i = part * frames; i < (part + 1) * frames; ++i)
-            sum += std::polar(stretch[i], -2 * std::numbers::pi * cycles * static_cast<double>(i) /
-                                              static_cast<double>(stretch.size()));
+            sum += stretch[i] * std::polar(1.0, -2 * std::numbers::pi * cycles * static_cast<double>(i) /
+                                                    static_cast<double>(stretch.size()));
         parts.push_back(sum / static_cast<double>(frames));
     }
 }
