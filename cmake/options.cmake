@@ -15,6 +15,9 @@ if(HONEST_RACK_SANITIZE)
   target_compile_definitions(hr_options INTERFACE HONEST_RACK_SANITIZED)
 endif()
 
+# What calls the core and Qt and computes nothing itself gains nothing from more, and builds in two thirds of the time.
+set(HR_CALLER_OPTIONS $<$<CONFIG:Release>:-O1>)
+
 # Tests wait more than they compute; unoptimised, they build in half the time.
 set(HR_TEST_OPTIONS $<$<CONFIG:Release>:-O0>)
 

@@ -29,6 +29,7 @@ struct Options {
     std::filesystem::path data;
     bool demo = false;
     QString tour;
+    QStringList only;
 };
 
 Result<Options> parse(const QStringList& arguments)
@@ -40,15 +41,19 @@ Result<Options> parse(const QStringList& arguments)
     const QCommandLineOption tour(QStringLiteral("tour"),
                                   QStringLiteral("walk through the pages, save pictures in DIR, end"),
                                   QStringLiteral("DIR"));
-    parser.addOptions({data, demo, tour});
+    const QCommandLineOption only(QStringLiteral("only"), QStringLiteral("of the tour, these pictures"),
+                                  QStringLiteral("NAME,NAME"));
+    parser.addOptions({data, demo, tour, only});
     if (!parser.parse(arguments))
-        return wrongRequest(parser.errorText().toStdString() + " There are --data DIR, --demo and --tour DIR.");
+        return wrongRequest(parser.errorText().toStdString() +
+                            " There are --data DIR, --demo, --tour DIR and --only NAME,NAME.");
     Options options;
     options.data = parser.isSet(data)
                        ? std::filesystem::path(QFile::encodeName(parser.value(data)).toStdString())
                        : library::defaultDataDirectory();
     options.demo = parser.isSet(demo);
     options.tour = parser.value(tour);
+    options.only = parser.value(only).split(QLatin1Char(','), Qt::SkipEmptyParts);
     return options;
 }
 
@@ -106,7 +111,7 @@ int main(int argc, char** argv)
     else
         start.run();
     if (!options->tour.isEmpty()) {
-        const auto toured = app::Tour(desk, window, options->tour).run();
+        const auto toured = app::Tour(desk, window, options->tour, options->only).run();
         return toured ? 0 : fail(toured.error());
     }
     const int status = QApplication::exec();

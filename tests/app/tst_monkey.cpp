@@ -173,7 +173,7 @@ private:
 int seconds()
 {
     const int asked = qEnvironmentVariableIntValue("HR_MONKEY_SECONDS");
-    return asked > 0 ? asked : 6;
+    return asked > 0 ? asked : 4;
 }
 
 /// A sanitizer's report from its beginning, else the end of what was said.

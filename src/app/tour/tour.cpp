@@ -87,17 +87,19 @@ Result<void> Tour::walk()
                                                QStringLiteral("noise"), QStringLiteral("cost"),
                                                QStringLiteral("loudness_shift"), QStringLiteral("trust")}
                                  : QStringList());
-    m_desk.bench.measureInBackground(
-        {specimen + QStringLiteral("tallow-clipper"), specimen + QStringLiteral("deep-keel"),
-         QStringLiteral("reference:hard-clip"), QStringLiteral("reference:low-pass"),
-         QStringLiteral("reference:compressor")});
+    if (wants(QStringLiteral("find-map")))
+        m_desk.bench.measureInBackground(
+            {specimen + QStringLiteral("tallow-clipper"), specimen + QStringLiteral("deep-keel"),
+             QStringLiteral("reference:hard-clip"), QStringLiteral("reference:low-pass"),
+             QStringLiteral("reference:compressor")});
     QStringList first; // what is in sight
     for (int row = 0; row < 12; ++row)
         first << m_desk.processors.index(row, 0).data(ProcessorModel::EntryId).toString();
     if (auto done = waitFor("the line-up's measurements", [this] { return m_desk.bench.waiting() == 0; });
         !done)
         return done;
-    m_desk.bench.measureInBackground(first);
+    if (wants(QStringLiteral("find")) || wants(QStringLiteral("find-map")))
+        m_desk.bench.measureInBackground(first);
     m_desk.notebook.write(
         {specimen + QStringLiteral("cordage-leveller"), specimen + QStringLiteral("lantern-saturator")},
         QString(), [](library::Written& w) {
@@ -187,7 +189,8 @@ Result<void> Tour::walk()
          }},
         {QStringLiteral("measure"),
          [this] {
-             m_desk.trials.current()->putAway();
+             if (BlindTrial* shown = m_desk.trials.current())
+                 shown->putAway();
              m_window.showPage(PageName::Measure);
              letPass(100);
              m_window.measurePage()->responsePlot()->setCursor(3200);
@@ -247,6 +250,8 @@ Result<void> Tour::walk()
          }},
     };
     for (const auto& [name, go] : stops) {
+        if (!wants(name))
+            continue;
         go();
         if (auto taken = picture(name); !taken)
             return taken;

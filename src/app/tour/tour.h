@@ -10,21 +10,24 @@ namespace hr::app {
 
 class Tour {
 public:
-    Tour(Desk& desk, MainWindow& window, QString folder)
-        : m_desk(desk), m_window(window), m_folder(std::move(folder))
+    /// `only`: names of pictures; empty: all of them.
+    Tour(Desk& desk, MainWindow& window, QString folder, QStringList only = {})
+        : m_desk(desk), m_window(window), m_folder(std::move(folder)), m_only(std::move(only))
     {
     }
 
-    /// Takes some ten seconds. An Error names what did not come about.
+    /// Takes some two minutes for all pictures. An Error names what did not come about.
     Result<void> run();
 
 private:
     Result<void> walk();
     Result<void> picture(const QString& name);
+    bool wants(const QString& name) const { return m_only.isEmpty() || m_only.contains(name); }
 
     Desk& m_desk;
     MainWindow& m_window;
     QString m_folder;
+    QStringList m_only;
 };
 
 } // namespace hr::app

@@ -14,7 +14,7 @@ namespace hr::audition {
 namespace {
 
 constexpr double hop_s = 0.005;
-constexpr double window_s = 0.02;
+constexpr double onset_window_s = 0.02;
 constexpr double preferred_bpm = 120;
 constexpr double preference_octaves = 1;
 constexpr double snap_s = 0.1;
@@ -25,7 +25,7 @@ constexpr double least_certainty = 0.1;
 std::vector<double> flux(const Source& source, const Section& section, const std::stop_token& cancel)
 {
     const auto hop = static_cast<std::size_t>(hop_s * source.rateHz());
-    const std::size_t window = signal::fastSize(static_cast<std::size_t>(window_s * source.rateHz()));
+    const std::size_t window = signal::fastSize(static_cast<std::size_t>(onset_window_s * source.rateHz()));
     const auto longest = static_cast<std::size_t>(rhythm_longest_s * source.rateHz());
     const std::size_t frames = std::min(section.frames, longest);
     std::vector<float> left(window);

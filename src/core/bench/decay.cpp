@@ -33,7 +33,7 @@ constexpr std::size_t least_bands = 2;
 /// Against the whole response: what is left after the sound itself is no reverb below it, but what a gain that
 /// moves, or a bent waveform, leaves in a response.
 constexpr double least_power = 1e-5;
-constexpr double bent_permille = 10;
+constexpr double clearly_bent_permille = 10;
 
 using Responses = std::vector<std::vector<double>>;
 
@@ -257,7 +257,7 @@ FaultOr<Reading> measureDecay(Subject& subject)
                     ? std::optional(1000 * *dense_s + (static_cast<double>(first) - latency) * 1000 / rate_hz)
                     : std::nullopt,
                 "it never becomes as dense as noise");
-    if (times.bent_permille > bent_permille)
+    if (times.bent_permille > clearly_bent_permille)
         reading.flags.push_back({"uneven-decay", "the decay is no straight line: T30 is one of many readings"});
     if (swept->rings_on)
         reading.flags.push_back({"still-sounding", "it sounded on after 40 s"});

@@ -16,7 +16,7 @@ namespace {
 
 constexpr std::size_t most_items = 3; // of a list, in a cell
 constexpr const char* minus = "\u2212";
-constexpr double nothing_dbfs = -200; // what checks give where there is nothing at all
+constexpr double absent_dbfs = -200; // what checks give where there is nothing at all
 
 std::string verdictText(const ordered_json& verdict, const FigureInfo& figure)
 {
@@ -26,7 +26,7 @@ std::string verdictText(const ordered_json& verdict, const FigureInfo& figure)
     if (!decided)
         return word;
     const double value = verdict["value"].get<double>();
-    const bool is_nothing = figure.unit == "dBFS" && value <= nothing_dbfs;
+    const bool is_nothing = figure.unit == "dBFS" && value <= absent_dbfs;
     return word + " · " + (is_nothing ? std::string(minus) + "∞" : numberText(value, figure.digits)) + ' ' +
            figure.unit;
 }

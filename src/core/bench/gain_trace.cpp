@@ -15,7 +15,7 @@ namespace {
 constexpr double least_part_of_peak = 0.5;
 /// The output follows the waveform where, once settled, the gain is the same all over a cycle.
 constexpr double follows_within_db = 0.1;
-constexpr double lowest_db = -200;
+constexpr double no_gain_db = -200;
 
 double amplitudeAt(const SteppedCycle& tone, std::size_t n)
 {
@@ -30,13 +30,13 @@ double phaseAt(const SteppedCycle& tone, std::size_t n)
 
 double decibels(double ratio)
 {
-    return std::max(lowest_db, signal::linearToDb(std::abs(ratio)));
+    return std::max(no_gain_db, signal::linearToDb(std::abs(ratio)));
 }
 
 /// Sample against sample, straight on over the zeros; empty where the waveform is not followed.
 std::vector<double> fromSamples(std::span<const double> answer, const SteppedCycle& tone)
 {
-    std::vector<double> gain_db(answer.size(), lowest_db);
+    std::vector<double> gain_db(answer.size(), no_gain_db);
     std::optional<std::size_t> known; // the last that is
     for (std::size_t n = 0; n < answer.size(); ++n) {
         const double sine = std::sin(phaseAt(tone, n));
@@ -70,7 +70,7 @@ std::vector<double> fromCycles(std::span<const double> answer, const SteppedCycl
         in_phase[n + 1] = in_phase[n] + answer[n] / amplitudeAt(tone, n) * std::sin(phaseAt(tone, n));
         quadrature[n + 1] = quadrature[n] + answer[n] / amplitudeAt(tone, n) * std::cos(phaseAt(tone, n));
     }
-    std::vector<double> gain_db(answer.size(), lowest_db);
+    std::vector<double> gain_db(answer.size(), no_gain_db);
     for (std::size_t n = 0; n < answer.size(); ++n) {
         const std::size_t first =
             std::min(n - std::min(n, cycle / 2), answer.size() - std::min(cycle, answer.size()));

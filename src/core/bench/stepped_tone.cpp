@@ -16,7 +16,7 @@ namespace {
 
 using hosting::FaultOr;
 
-constexpr double lowest_dbfs = -200;
+constexpr double no_level_dbfs = -200;
 constexpr double silence_s = 0.5;
 /// Settled: half the time held earlier, the level was the same within this.
 constexpr double settled_within_db = 0.005;
@@ -134,7 +134,7 @@ double acLevelDbfs(std::span<const double> samples)
     double square = 0;
     for (const double s : samples)
         square += (s - mean) * (s - mean) / static_cast<double>(samples.size());
-    return std::max(lowest_dbfs, signal::powerToDb(2 * square));
+    return std::max(no_level_dbfs, signal::powerToDb(2 * square));
 }
 
 SteppedTone::SteppedTone(Subject& subject, double frequency_hz, SteppedInput input, double stretch_s)
