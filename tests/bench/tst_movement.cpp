@@ -2,6 +2,7 @@
 //
 // What moves by itself, against movers with known answers.
 #include "bench/modulation.h"
+#include "bench/swing.h"
 #include "signal/generators.h"
 #include "support/fixtures.h"
 

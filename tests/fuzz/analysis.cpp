@@ -8,6 +8,7 @@
 #include "bench/magnitude.h"
 #include "bench/modulation.h"
 #include "bench/reverberation.h"
+#include "bench/swing.h"
 #include "fuzz.h"
 
 #include <algorithm>

@@ -34,16 +34,6 @@ std::optional<Periodicity> periodicityOf(std::span<const double> curve, double c
 /// Phase in degrees of the fundamental at a given rate.
 double phaseAtDeg(std::span<const double> curve, double curve_rate_hz, double rate_hz);
 
-struct Swing {
-    double lowest = 0, highest = 0;
-};
-
-/// The mean of all periods, laid on one another, its corners where its flanks meet; without a rate all but the
-/// outermost hundredth of the values.
-Swing swingOf(std::span<const double> curve, double curve_rate_hz, std::optional<double> rate_hz);
-/// All but the outermost `part` of the values at either end.
-Swing middleOf(std::span<const double> curve, double part);
-
 /// Wow and flutter in percent: deviations weighted by IEC 60386, the value that is exceeded for 5 % of the
 /// time.
 double wowAndFlutterPercent(std::span<const double> deviation_parts, double curve_rate_hz);

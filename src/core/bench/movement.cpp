@@ -4,6 +4,7 @@
 #include "bench/modulation.h"
 #include "bench/moving_notches.h"
 #include "bench/steady_tone.h"
+#include "bench/swing.h"
 #include "signal/generators.h"
 #include "signal/levels.h"
 
