@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "command.h"
+#include "opened.h"
 
 #include <algorithm>
 #include <iostream>
@@ -23,9 +24,12 @@ Result<int> run(const Context& context, const SimilarOptions& options)
     if (!prints)
         return tl::make_unexpected(prints.error());
     const auto at = prints->ids.indexOf(QString::fromStdString(options.id));
-    if (at < 0)
+    if (at < 0) {
+        if (auto known = describe(context, {.id = options.id}); !known)
+            return tl::make_unexpected(known.error());
         return wrongRequest("\"" + options.id +
                             "\" has not been measured at its defaults: hrack measure it first.");
+    }
     auto near = bench::nearest(prints->prints, prints->prints[static_cast<std::size_t>(at)], options.count + 1);
     std::erase_if(near, [&](const bench::Near& n) { return n.index == static_cast<std::size_t>(at); });
     near.resize(std::min(near.size(), options.count));

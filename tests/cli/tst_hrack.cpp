@@ -230,6 +230,7 @@ private slots:
                          arguments.split(QLatin1Char(' ')) + QStringList{QStringLiteral("--json")});
         };
         QVERIFY(run(QStringLiteral("similar reference:gain")).err.contains("has not been measured"));
+        QVERIFY(run(QStringLiteral("similar nothing")).err.contains("is not a processor id"));
         for (const char* name : {"gain", "hard-clip"})
             QCOMPARE(
                 run(QStringLiteral("measure reference:%1 --tests harmonics").arg(QLatin1String(name))).code, 0);
