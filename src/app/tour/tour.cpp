@@ -79,14 +79,14 @@ Result<void> Tour::walk()
                                                                   {"bell2_hz", 3200},
                                                                   {"bell2_db", 4},
                                                                   {"high_db", 2}});
+    QStringList of_the_first{QStringLiteral("response"),      QStringLiteral("harmonics"),
+                             QStringLiteral("transfer"),      QStringLiteral("timing"),
+                             QStringLiteral("noise"),         QStringLiteral("cost"),
+                             QStringLiteral("loudness_shift")};
+    if (wants(QStringLiteral("measure-trust"))) // it takes half a minute
+        of_the_first << QStringLiteral("trust");
     for (const Contender& contender : line_up.candidates())
-        m_desk.bench.measure(contender,
-                             contender.id == first_heard
-                                 ? QStringList{QStringLiteral("response"), QStringLiteral("harmonics"),
-                                               QStringLiteral("transfer"), QStringLiteral("timing"),
-                                               QStringLiteral("noise"), QStringLiteral("cost"),
-                                               QStringLiteral("loudness_shift"), QStringLiteral("trust")}
-                                 : QStringList());
+        m_desk.bench.measure(contender, contender.id == first_heard ? of_the_first : QStringList());
     if (wants(QStringLiteral("find-map")))
         m_desk.bench.measureInBackground(
             {specimen + QStringLiteral("tallow-clipper"), specimen + QStringLiteral("deep-keel"),
