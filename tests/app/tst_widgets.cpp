@@ -14,9 +14,11 @@
 #include <QClipboard>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMenu>
 #include <QPainter>
 #include <QSet>
 #include <QSignalSpy>
+#include <QTimer>
 
 using namespace hr;
 using namespace hr::app;
@@ -234,6 +236,37 @@ private slots:
         QVERIFY(colourOf(2).lightness() > colourOf(3).lightness() + 30);
     }
 
+    void theCursorStandsOnStems()
+    {
+        Plot plot({QStringLiteral("harmonic"), QStringLiteral("order"), false, 0, 0},
+                  {QStringLiteral("level"), QStringLiteral("dB"), false, 40, 1}, Drawing::OddAndEven);
+        plot.setCurves(
+            {{1, QStringLiteral("A"), {{3, -40}, {5, -60}}}, {2, QStringLiteral("B"), {{2, -20}, {3, -50}}}});
+        plot.setCursor(4.2);
+        QCOMPARE(plot.cursorText(), QStringLiteral("harmonic 5\nA −60.0 dB")); // B has none
+        QTest::keyClick(&plot, Qt::Key_Left);
+        QCOMPARE(plot.cursorText(), QStringLiteral("harmonic 3\nA −40.0 dB\nB −50.0 dB"));
+    }
+
+    void aRightClickOpensThePlotsMenu()
+    {
+        Plot plot({QStringLiteral("in"), QStringLiteral("dBFS"), false, 0, 1},
+                  {QStringLiteral("out"), QStringLiteral("dBFS"), false, 6, 2});
+        plot.resize(400, 300);
+        plot.show();
+        QVERIFY(QTest::qWaitForWindowExposed(&plot));
+        QStringList offered;
+        QTimer::singleShot(300, &plot, [&offered] {
+            if (auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget())) {
+                for (const QAction* action : menu->actions())
+                    offered << action->text();
+                menu->close();
+            }
+        });
+        QTest::mouseClick(plot.windowHandle(), Qt::RightButton, {}, QPoint(200, 150)); // as a hand does
+        QTRY_COMPARE(offered.value(2), QStringLiteral("Save as a file"));
+    }
+
     void aPlotLeavesAsAFile()
     {
         const QTemporaryDir folder;
@@ -267,13 +300,15 @@ private slots:
             return Benched{mark, QStringLiteral("x"), {}, {stored}, false};
         };
         FiguresTable table;
-        table.fill({benched(1, 1.00, 1000), benched(2, 1.03, 1015), benched(3, 1.05, 1025)},
+        const Benched unasked{4, QStringLiteral("x"), {}, {}, false};
+        table.fill({benched(1, 1.00, 1000), benched(2, 1.03, 1015), benched(3, 1.05, 1025), unasked},
                    {{QStringLiteral("response"), QStringLiteral("gain_1k_db")},
                     {QStringLiteral("response"), QStringLiteral("corner_high_hz")}});
         for (int row = 0; row < 2; ++row) { // 0.02 dB and 1 % each
             QVERIFY(!table.item(row, 1)->font().bold());
             QVERIFY(!table.item(row, 2)->font().bold());
             QVERIFY(table.item(row, 3)->font().bold());
+            QCOMPARE(table.item(row, 4)->text(), QStringLiteral("not measured"));
         }
     }
 

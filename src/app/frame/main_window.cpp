@@ -63,7 +63,7 @@ MainWindow::MainWindow(Desk& desk, QWidget* parent) : QMainWindow(parent), m_des
     row->addLayout(column, 1);
     setCentralWidget(middle);
 
-    connect(m_measure, &MeasurePage::failed, &m_desk.notices, &Notices::say);
+    connect(m_measure, &MeasurePage::told, &m_desk.notices, &Notices::say);
     connect(m_tabs, &PageTabs::chosen, this, &MainWindow::showPage);
     connect(m_tabs, &PageTabs::dropped, this, &MainWindow::takeDropped);
     connect(&m_desk.navigation, &Navigation::wanted, this, &MainWindow::showPage);

@@ -175,4 +175,9 @@ void EmptyState::setStep(const QString& step)
     m_step->setVisible(!step.isEmpty());
 }
 
+QString savedOrWhy(const Result<void>& written, const QString& file)
+{
+    return written ? QObject::tr("Saved as %1.").arg(file) : QString::fromStdString(written.error().text);
+}
+
 } // namespace hr::app

@@ -3,6 +3,8 @@
 // Small things that every page is made of.
 #pragma once
 
+#include "signal/result.h"
+
 #include <QFrame>
 #include <QLabel>
 #include <QPushButton>
@@ -25,6 +27,9 @@ void setRole(QWidget* widget, const char* role);
 /// does so several times at every change of the layout around it, which was most of what a key press in Find
 /// cost.
 QLabel* paragraph(const QString& text = {}, const char* role = nullptr, QWidget* parent = nullptr);
+
+/// What is said after saving: where the file is now, or why it is not there.
+QString savedOrWhy(const Result<void>& written, const QString& file);
 
 /// Pages one over the other, all as high as there is room: none is asked what height it would like.
 class Stack : public QStackedLayout {

@@ -3,6 +3,7 @@
 
 #include "exchange/document.h"
 #include "theme/theme.h"
+#include "widgets/basics.h"
 #include "widgets/candidate_mark.h"
 #include "widgets/plot_export.h"
 #include "widgets/plot_tickers.h"
@@ -100,12 +101,17 @@ Plot::Plot(Axis x, Axis y, Drawing drawing, QWidget* parent)
     m_reading->setClipToAxisRect(false);
     m_line->setLayer(QStringLiteral("overlay"));
     m_reading->setLayer(QStringLiteral("overlay"));
+    m_nothing = new QCPItemText(m_plot);
+    m_nothing->position->setType(QCPItemPosition::ptAxisRectRatio);
+    m_nothing->position->setCoords(0.5, 0.5);
+    m_nothing->setText(tr("nothing to draw yet"));
     // Room for the labels at the lines' ends, where no curve runs.
     m_plot->axisRect()->setMinimumMargins(QMargins(0, 6, m_drawing == Drawing::Lines ? end_label_px : 10, 0));
     if (hasStems())
         m_plot->yAxis->grid()->setZeroLinePen(Qt::NoPen);
     hideCursor();
     setThemeColours();
+    resetRanges();
 }
 
 void Plot::setThemeColours()
@@ -128,6 +134,8 @@ void Plot::setThemeColours()
     m_reading->setBrush(p.sheet);
     m_reading->setPen(QPen(p.rule, 1));
     m_reading->setFont(Theme::figures(Theme::small_px));
+    m_nothing->setColor(p.faint);
+    m_nothing->setFont(Theme::words(Theme::small_px));
 }
 
 void Plot::setCurves(std::vector<Curve> curves)
@@ -211,6 +219,12 @@ void Plot::resetRanges()
             low = std::min(low, y);
             high = std::max(high, y);
         }
+    const bool any = first <= last;
+    m_nothing->setVisible(!any);
+    for (QCPAxis* axis : {m_plot->xAxis, m_plot->yAxis}) { // figures of no curve would be made up
+        axis->setTickLabels(any);
+        axis->grid()->setVisible(any);
+    }
     if (m_y.always && first < last) {
         low = std::min(low, m_y.always->first);
         high = std::max(high, m_y.always->second);
@@ -274,48 +288,6 @@ void Plot::resizeEvent(QResizeEvent* event)
     }
 }
 
-QString Plot::readAt(double x) const
-{
-    QStringList lines{m_x.unit == QStringLiteral("Hz") ? frequencyText(x)
-                                                       : number(x, 1) + QLatin1Char(' ') + m_x.unit};
-    for (const Curve& curve : m_curves) {
-        const double value = curve.guide ? std::nan("") : curve.valueAt(x, m_x.logarithmic);
-        if (std::isfinite(value))
-            lines << QStringLiteral("%1 %2 %3")
-                         .arg(curve.mark == 0 || curve.thin ? curve.label : markLetter(curve.mark),
-                              number(value, m_y.digits), m_y.unit);
-    }
-    return lines.size() > 1 ? lines.join(QLatin1Char('\n')) : QString();
-}
-
-void Plot::setCursor(double x)
-{
-    m_cursor = x;
-    m_cursor_text = readAt(x);
-    const bool shown = !m_cursor_text.isEmpty();
-    m_line->setVisible(shown);
-    m_reading->setVisible(shown);
-    if (shown) {
-        m_line->point1->setCoords(x, 0);
-        m_line->point2->setCoords(x, 1);
-        m_reading->setText(m_cursor_text);
-        const double part =
-            (m_plot->xAxis->coordToPixel(x) - m_plot->axisRect()->left()) / m_plot->axisRect()->width();
-        const bool left = part > 0.6;
-        m_reading->setPositionAlignment(Qt::AlignTop | (left ? Qt::AlignRight : Qt::AlignLeft));
-        m_reading->position->setCoords(part + (left ? -0.015 : 0.015), 0.02);
-    }
-    setAccessibleDescription(m_cursor_text);
-    m_plot->replot(QCustomPlot::rpQueuedReplot);
-}
-
-void Plot::hideCursor()
-{
-    m_cursor_text.clear();
-    m_line->setVisible(false);
-    m_reading->setVisible(false);
-}
-
 void Plot::copyData() const
 {
     QString text = tr("curve\t%1 (%2)\t%3 (%4)\n").arg(m_x.name, m_x.unit, m_y.name, m_y.unit);
@@ -348,21 +320,13 @@ void Plot::contextMenuEvent(QContextMenuEvent* event)
                                                           tr("Drawing (*.svg);;Picture (*.png);;Data (*.csv)"));
         if (file.isEmpty())
             return;
-        if (const auto saved = saveAs(QFile::encodeName(file).toStdString()); !saved)
-            emit failed(QString::fromStdString(saved.error().text));
+        emit told(savedOrWhy(saveAs(QFile::encodeName(file).toStdString()), file));
     });
     menu.exec(event->globalPos());
 }
 
 void Plot::keyPressEvent(QKeyEvent* event)
 {
-    const auto moved = [this](int direction) {
-        const QCPRange range = m_plot->xAxis->range();
-        if (m_cursor_text.isEmpty())
-            return m_x.logarithmic ? std::sqrt(range.lower * range.upper) : range.center();
-        return m_x.logarithmic ? m_cursor * std::pow(range.upper / range.lower, direction / 200.0)
-                               : m_cursor + direction * range.size() / 200;
-    };
     const auto zoom = [this](double factor) {
         m_plot->xAxis->scaleRange(factor, m_cursor_text.isEmpty() ? m_plot->xAxis->range().center() : m_cursor);
         m_plot->replot();
@@ -372,7 +336,7 @@ void Plot::keyPressEvent(QKeyEvent* event)
     else if (event->key() == Qt::Key_C && event->modifiers() == (Qt::ControlModifier | Qt::ShiftModifier))
         copyData();
     else if (event->key() == Qt::Key_Right || event->key() == Qt::Key_Left)
-        setCursor(moved(event->key() == Qt::Key_Right ? 1 : -1));
+        setCursor(besideCursor(event->key() == Qt::Key_Right ? 1 : -1));
     else if (event->key() == Qt::Key_Plus)
         zoom(0.8);
     else if (event->key() == Qt::Key_Minus)
@@ -385,6 +349,10 @@ void Plot::keyPressEvent(QKeyEvent* event)
 
 bool Plot::eventFilter(QObject* watched, QEvent* event)
 {
+    if (event->type() == QEvent::ContextMenu) { // the library's widget passes nothing on that a mouse does
+        contextMenuEvent(static_cast<QContextMenuEvent*>(event));
+        return true;
+    }
     if (event->type() == QEvent::MouseMove)
         setCursor(m_plot->xAxis->pixelToCoord(static_cast<QMouseEvent*>(event)->position().x()));
     else if (event->type() == QEvent::Leave) {

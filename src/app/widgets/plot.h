@@ -61,7 +61,7 @@ public:
     void setCurves(std::vector<Curve> curves);
     /// Lines across at these places of the x axis, each with its word at the top; before setCurves().
     void setGrid(std::vector<PlotMark> grid) { m_grid = std::move(grid); }
-    /// Puts the cursor at x and shows what is read there.
+    /// Puts the cursor at x, or on the nearest stem, and shows what is read there.
     void setCursor(double x);
     /// "3.20 kHz  A −0.20 dB" for each curve; empty without a cursor.
     QString cursorText() const { return m_cursor_text; }
@@ -70,7 +70,7 @@ public:
     Result<void> saveAs(const std::filesystem::path& file) const;
 
 signals:
-    void failed(const QString& why); ///< to save it
+    void told(const QString& text); ///< where it was saved, or why it was not
 
 protected:
     void contextMenuEvent(QContextMenuEvent* event) override;
@@ -90,6 +90,9 @@ private:
     void placeWords();
     bool isOnALine(const QRect& there) const;
     QString readAt(double x) const;
+    std::vector<double> stemPlaces() const;
+    double nearestStem(double x) const;
+    double besideCursor(int direction) const;
     void copyData() const;
 
     Axis m_x, m_y;
@@ -99,6 +102,7 @@ private:
     QCPBarsGroup* m_stems; // of all curves, side by side
     QCPItemStraightLine* m_line;
     QCPItemText* m_reading;
+    QCPItemText* m_nothing; // said where there is no curve
     std::vector<PlotMark> m_grid;
     std::vector<QCPAbstractItem*> m_beside; // what stands beside marks and the grid
     std::vector<QCPItemText*> m_words;      // those of them that stand beside marks

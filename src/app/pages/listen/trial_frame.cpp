@@ -125,7 +125,8 @@ void TrialFrame::save()
     const QString file = QFileDialog::getSaveFileName(this, tr("Save the trial"), QStringLiteral("trial.json"),
                                                       tr("Whole (*.json);;Answers as a table (*.csv)"));
     if (!file.isEmpty())
-        (void)m_notices.said(exchange::writeTrial(QFile::encodeName(file).toStdString(), m_trial.document()));
+        m_notices.say(
+            savedOrWhy(exchange::writeTrial(QFile::encodeName(file).toStdString(), m_trial.document()), file));
 }
 
 void TrialFrame::showFrame(const QString& subtitle)

@@ -20,6 +20,7 @@ namespace {
 
 constexpr int row_px = 22;
 constexpr int value_role = Qt::UserRole;       // of a cell that holds a number
+constexpr int absent_role = Qt::UserRole + 1;  // of a cell whose test was not taken
 constexpr int test_role = Qt::UserRole;        // of a name
 constexpr int figure_role = Qt::UserRole + 1;  // of a name
 constexpr int differs_role = Qt::UserRole + 2; // of a name: whether a cell of its row is bold
@@ -38,9 +39,23 @@ public:
             return mine.toDouble() < others.toDouble();
         if (mine.isValid() != others.isValid())
             return mine.isValid();
-        return text().isEmpty() == other.text().isEmpty() ? text() < other.text() : other.text().isEmpty();
+        return isAbsent(*this) == isAbsent(other) ? text() < other.text() : isAbsent(other);
+    }
+
+private:
+    static bool isAbsent(const QTableWidgetItem& cell)
+    {
+        return cell.text().isEmpty() || cell.data(absent_role).toBool();
     }
 };
+
+FigureCell* notMeasured()
+{
+    auto* cell = new FigureCell(QObject::tr("not measured"));
+    cell->setData(absent_role, true);
+    cell->setForeground(Theme::palette().faint);
+    return cell;
+}
 
 QTableWidgetItem* cellOf(const bench::Reading& reading, const std::string& key, const bench::FigureInfo& figure)
 {
@@ -321,7 +336,7 @@ void FiguresTable::addRow(const std::vector<Benched>& benched, const Row& row)
     setItem(at, 0, title);
     for (std::size_t i = 0; i < benched.size(); ++i) {
         const bench::Reading* reading = benched[i].reading(test);
-        auto* cell = reading ? cellOf(*reading, key.toStdString(), *figure) : new FigureCell;
+        auto* cell = reading ? cellOf(*reading, key.toStdString(), *figure) : notMeasured();
         cell->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
         cell->setFont(Theme::figures(12));
         if (cell->toolTip().isEmpty())

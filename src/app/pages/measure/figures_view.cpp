@@ -78,8 +78,7 @@ void FiguresView::askWhere()
                                                       QStringLiteral("figures.csv"), tr("Data (*.csv)"));
     if (file.isEmpty())
         return;
-    if (const auto saved = saveAs(QFile::encodeName(file).toStdString()); !saved)
-        emit failed(QString::fromStdString(saved.error().text));
+    emit told(savedOrWhy(saveAs(QFile::encodeName(file).toStdString()), file));
 }
 
 } // namespace hr::app

@@ -25,7 +25,7 @@ public:
     Result<void> saveAs(const std::filesystem::path& file) const;
 
 signals:
-    void failed(const QString& why); ///< to save it
+    void told(const QString& text); ///< where it was saved, or why it was not
 
 private:
     void filter();

@@ -221,6 +221,9 @@ void FitView::refresh()
     m_result->setRowCount(0);
     m_result->setColumnCount(3);
     m_result->setHorizontalHeaderLabels({tr("figure"), tr("before"), tr("now")});
+    for (int column = 0; column < m_result->columnCount(); ++column) // over what they name
+        m_result->horizontalHeaderItem(column)->setTextAlignment(
+            (column == 0 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
     if (!best)
         return;
     const auto add = [this](const QString& what, const QString& before, const QString& now) {

@@ -281,7 +281,7 @@ void MeasurePage::showChosen()
 {
     putChosen();
     for (const Plot* plot : findChildren<Plot*>())
-        connect(plot, &Plot::failed, this, &MeasurePage::failed, Qt::UniqueConnection);
+        connect(plot, &Plot::told, this, &MeasurePage::told, Qt::UniqueConnection);
 }
 
 void MeasurePage::putChosen()
@@ -291,7 +291,7 @@ void MeasurePage::putChosen()
         if (!m_figures) {
             m_figures = new FiguresView;
             m_views->addWidget(m_figures);
-            connect(m_figures, &FiguresView::failed, this, &MeasurePage::failed);
+            connect(m_figures, &FiguresView::told, this, &MeasurePage::told);
         }
         m_figures->fill(m_benched);
         return m_views->setCurrentWidget(m_figures);

@@ -14,6 +14,7 @@
 #include "pages/measure/benched.h"
 #include "services/bench_conditions.h"
 #include "services/navigation.h"
+#include "signal/result.h"
 
 #include <QWidget>
 
@@ -59,7 +60,7 @@ public:
     void setThemeColours();
 
 signals:
-    void failed(const QString& why);
+    void told(const QString& text); ///< where it was saved, or why it was not
 
 protected:
     void showEvent(QShowEvent* event) override;

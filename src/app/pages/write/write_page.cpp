@@ -431,15 +431,12 @@ void WritePage::exportPage()
     const std::filesystem::path path = QFile::encodeName(file).toStdString();
     const auto report = m_services.book.report();
     const std::string ending = path.extension().string();
-    if (ending == ".pdf")
-        (void)m_services.notices.said(print::writePdf(report, path));
-    else
-        (void)m_services.notices.said(exchange::writeReport(report,
-                                                            ending == ".md" ? exchange::ReportFormat::Markdown
-                                                            : ending == ".csv"  ? exchange::ReportFormat::Csv
-                                                            : ending == ".json" ? exchange::ReportFormat::Json
-                                                                                : exchange::ReportFormat::Html,
-                                                            path));
+    const auto format = ending == ".md"     ? exchange::ReportFormat::Markdown
+                        : ending == ".csv"  ? exchange::ReportFormat::Csv
+                        : ending == ".json" ? exchange::ReportFormat::Json
+                                            : exchange::ReportFormat::Html;
+    m_services.notices.say(savedOrWhy(
+        ending == ".pdf" ? print::writePdf(report, path) : exchange::writeReport(report, format, path), file));
 }
 
 } // namespace hr::app
