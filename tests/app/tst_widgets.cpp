@@ -248,6 +248,20 @@ private slots:
         QCOMPARE(plot.cursorText(), QStringLiteral("harmonic 3\nA −40.0 dB\nB −50.0 dB"));
     }
 
+    void aSinglePlaceIsInSight()
+    {
+        Plot plot({QStringLiteral("time"), QStringLiteral("ms"), false, 0, 1},
+                  {QStringLiteral("level"), QStringLiteral("dB"), false, 40, 1}, Drawing::Stems);
+        plot.resize(300, 200);
+        plot.setCurves({{1, QString(), {{300, -6}}}});
+        const QImage picture = plot.grab().toImage();
+        int of_the_bar = 0;
+        for (int y = 0; y < picture.height(); ++y)
+            for (int x = 0; x < picture.width(); ++x)
+                of_the_bar += picture.pixelColor(x, y).rgb() == markColour(1).rgb() ? 1 : 0;
+        QVERIFY(of_the_bar > 100);
+    }
+
     void aRightClickOpensThePlotsMenu()
     {
         Plot plot({QStringLiteral("in"), QStringLiteral("dBFS"), false, 0, 1},

@@ -63,9 +63,9 @@ private slots:
         const auto print = [&](const std::string& name, const std::vector<processors::Setting>& settings) {
             return bench::fingerprintOf(measured(name, settings, tests));
         };
-        const auto room = print("noise-reverb", {{"rt60_s", 1}});
-        const auto same_room = print("noise-reverb", {{"rt60_s", 1.05}});
-        const auto hall = print("noise-reverb", {{"rt60_s", 4}});
+        const auto room = print("noise-reverb", {{"rt60_s", 0.4}});
+        const auto same_room = print("noise-reverb", {{"rt60_s", 0.42}});
+        const auto hall = print("noise-reverb", {{"rt60_s", 1.6}});
         QVERIFY(bench::distance(room, same_room) < bench::distance(room, hall) / 2);
         const auto slow = print("tremolo", {{"rate_hz", 0.5}, {"depth_db", 6}});
         const auto quick = print("tremolo", {{"rate_hz", 8}, {"depth_db", 6}});
@@ -115,7 +115,7 @@ private slots:
         QTest::newRow("equaliser") << "peak-filter"
                                    << "gain_db" << 9.0 << "equaliser";
         QTest::newRow("room") << "noise-reverb"
-                              << "rt60_s" << 1.0 << "nothing";
+                              << "rt60_s" << 0.4 << "nothing";
         QTest::newRow("echo") << "feedback-delay"
                               << "delay_ms" << 250.0 << "nothing";
         QTest::newRow("movement") << "tremolo"

@@ -225,14 +225,18 @@ void Plot::resetRanges()
         axis->setTickLabels(any);
         axis->grid()->setVisible(any);
     }
-    if (m_y.always && first < last) {
+    if (m_y.always && any) {
         low = std::min(low, m_y.always->first);
         high = std::max(high, m_y.always->second);
     }
-    if (first < last) {
-        // The end labels stand in a margin to the right, where no curve runs.
-        const double side = !hasStems() ? 0 : m_drawing == Drawing::OddAndEven ? 0.6 : 0.03 * (last - first);
-        m_plot->xAxis->setRange(first - side, last + side);
+    if (any) {
+        // The end labels stand in a margin to the right, where no curve runs; a single place has room round it.
+        const double side = first == last                      ? std::max(1.0, 0.5 * std::abs(first))
+                            : !hasStems()                      ? 0
+                            : m_drawing == Drawing::OddAndEven ? 0.6
+                                                               : 0.03 * (last - first);
+        m_plot->xAxis->setRange(m_x.logarithmic ? std::max(first - side, 0.5 * first) : first - side,
+                                last + side);
         const double missing = std::max(0.0, m_y.least_span - (high - low)) / 2;
         const double air = 0.06 * std::max(high - low, m_y.least_span);
         m_plot->yAxis->setRange(low - missing - air, high + missing + air);

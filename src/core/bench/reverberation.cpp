@@ -110,14 +110,14 @@ DecayTimes decayTimes(std::span<const double> power, double sample_rate_hz)
 
     DecayTimes times;
     double beyond = 0;
-    std::optional<double> before_s;
+    std::optional<double> previous_s;
     for (int round = 0; round < 4; ++round) {
         times.curve_db = schroeder(power, noise, end, beyond);
         times.edt_s = fallTime(times.curve_db, 0, -10, sample_rate_hz);
         times.t30_s = fallTime(times.curve_db, -5, -35, sample_rate_hz, &times.bent_permille);
-        if (!times.t30_s || (before_s && std::abs(*times.t30_s / *before_s - 1) < settled_within))
+        if (!times.t30_s || (previous_s && std::abs(*times.t30_s / *previous_s - 1) < settled_within))
             break;
-        before_s = times.t30_s;
+        previous_s = times.t30_s;
         beyond = std::max(0.0, means[last - 1] - noise) * sample_rate_hz * *times.t30_s / std::log(1e6);
     }
     return times;
