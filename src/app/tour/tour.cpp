@@ -252,6 +252,13 @@ Result<void> Tour::walk()
     for (const auto& [name, go] : stops) {
         if (!wants(name))
             continue;
+        // Single pictures do not come from the page of the one before.
+        if (name.startsWith(QLatin1String("measure")))
+            m_window.showPage(PageName::Measure);
+        else if (name.startsWith(QLatin1String("find")))
+            m_window.showPage(PageName::Find);
+        else if (name.startsWith(QLatin1String("listen")) || name.startsWith(QLatin1String("trial")))
+            m_window.showPage(PageName::Listen);
         go();
         if (auto taken = picture(name); !taken)
             return taken;
