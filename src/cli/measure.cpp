@@ -227,7 +227,8 @@ Result<int> run(const Context& context, const MeasureOptions& options)
 
 void addMeasure(CLI::App& app, Context& context)
 {
-    auto* command = app.add_subcommand("measure", "measure a processor or chain, a collection or the whole catalogue");
+    auto* command =
+        app.add_subcommand("measure", "measure a processor or chain, a collection or the whole catalogue");
     const auto options = std::make_shared<MeasureOptions>();
     command->add_option("id", options->id,
                         "lv2:URI, ladspa:LIBRARY:LABEL, reference:NAME or a chain file (.json)");
