@@ -2,9 +2,12 @@
 //
 // A worker outlives nobody: killed parents leave no process behind, even while a plug-in hangs.
 #include "hosting/instance.h"
+#include "hosting/worker_folder.h"
 #include "support/fixtures.h"
 
 #include <csignal>
+#include <fcntl.h>
+#include <sys/stat.h>
 #include <sys/wait.h>
 #include <unistd.h>
 
@@ -39,6 +42,36 @@ private slots:
             waitpid(child, nullptr, 0);
             QTRY_COMPARE(test::runningWorkers(), 0);
         }
+    }
+
+    void whatAKilledParentLeftIsRemoved()
+    {
+        QTemporaryDir temporary;
+        qputenv("TMPDIR", temporary.path().toUtf8());
+        const auto folders = [&] {
+            return QDir(temporary.path()).entryList({QStringLiteral("honest-rack-worker-*")});
+        };
+        auto living = hosting::Worker::spawn(); // its folder is held, however old
+        HR_VERIFY(living);
+        const pid_t child = fork();
+        if (child == 0) {
+            auto killed = hosting::Worker::spawn();
+            for (;;)
+                pause();
+        }
+        QTRY_COMPARE(folders().size(), 2);
+        kill(child, SIGKILL);
+        waitpid(child, nullptr, 0);
+        QCOMPARE(hosting::WorkerFolder::removeAbandoned(), 0); // somebody may be about to lock it
+        const timespec yesterday{std::time(nullptr) - 86400, 0};
+        for (const QString& folder : folders())
+            utimensat(AT_FDCWD, qPrintable(temporary.filePath(folder)), std::array{yesterday, yesterday}.data(),
+                      0);
+        QCOMPARE(hosting::WorkerFolder::removeAbandoned(), 1);
+        QCOMPARE(folders().size(), 1);
+        living->reset();
+        QVERIFY(folders().isEmpty());
+        qunsetenv("TMPDIR");
     }
 
     void aKilledWorkerIsAFault()

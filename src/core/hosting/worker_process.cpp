@@ -45,16 +45,6 @@ std::string signalName(int number)
     return std::string("signal ") + std::to_string(number) + " (" + strsignal(number) + ")";
 }
 
-} // namespace
-
-OwnedFd::~OwnedFd()
-{
-    if (m_fd >= 0)
-        close(m_fd);
-}
-
-namespace {
-
 /// Shared memory that neither side can shrink or grow.
 Result<OwnedFd> makeBlock()
 {
@@ -63,14 +53,6 @@ Result<OwnedFd> makeBlock()
         fcntl(block.get(), F_ADD_SEALS, F_SEAL_SHRINK | F_SEAL_GROW | F_SEAL_SEAL) != 0)
         return machineFailed(std::string("Cannot make shared memory for a worker: ") + std::strerror(errno));
     return block;
-}
-
-/// In the system's folder for such things; empty where that is full or cannot be written.
-fs::path makeFolder()
-{
-    std::error_code failed;
-    std::string name = (fs::temp_directory_path(failed) / "honest-rack-worker-XXXXXX").string();
-    return failed || !mkdtemp(name.data()) ? fs::path() : fs::path(name);
 }
 
 /// Our environment, with the worker's folder for what is kept nowhere.
@@ -104,7 +86,7 @@ Result<std::unique_ptr<WorkerProcess>> WorkerProcess::spawn()
         return machineFailed(std::string("Cannot make a file for what a worker prints: ") +
                              std::strerror(errno));
     fcntl(worker->m_prints.get(), F_SETFL, O_APPEND);
-    worker->m_folder = makeFolder();
+    worker->m_folder.make();
     void* mapped = mmap(nullptr, sizeof(SharedBlock), PROT_READ | PROT_WRITE, MAP_SHARED, block->get(), 0);
     if (mapped == MAP_FAILED)
         return machineFailed(std::string("Cannot map the shared memory of a worker: ") + std::strerror(errno));
@@ -127,7 +109,7 @@ Result<std::unique_ptr<WorkerProcess>> WorkerProcess::spawn()
     posix_spawnattr_setflags(&attributes, POSIX_SPAWN_SETPGROUP | POSIX_SPAWN_SETSIGMASK);
     const std::string name = program.string();
     std::array<char*, 2> arguments{const_cast<char*>(name.c_str()), nullptr};
-    std::vector<std::string> environment = environmentFor(worker->m_folder);
+    std::vector<std::string> environment = environmentFor(worker->m_folder.path());
     std::vector<char*> variables;
     for (std::string& one : environment)
         variables.push_back(one.data());
@@ -150,9 +132,6 @@ WorkerProcess::~WorkerProcess()
         (void)end(Phase::Stop, Ending::ByItself);
     if (m_block)
         munmap(m_block, sizeof(SharedBlock));
-    std::error_code ignored;
-    if (!m_folder.empty())
-        fs::remove_all(m_folder, ignored);
 }
 
 std::chrono::nanoseconds WorkerProcess::processorTime() const

@@ -5,35 +5,18 @@
 // The worker lives in a process group of its own, which is killed as a whole; it ends by itself when
 // this process dies, however it dies, because its control socket closes. What it prints goes into an
 // anonymous file of bounded size, never to our own output. The shared memory is sealed against shrinking, and
-// no other file of ours is open in it. It has a folder of its own, emptied when it ends.
+// no other file of ours is open in it. It has a folder of its own.
 #pragma once
 
 #include "hosting/fault.h"
+#include "hosting/owned_fd.h"
 #include "hosting/wire.h"
+#include "hosting/worker_folder.h"
 
-#include <filesystem>
 #include <memory>
 #include <sys/types.h>
 
 namespace hr::hosting {
-
-/// A file number that closes itself.
-class OwnedFd {
-public:
-    explicit OwnedFd(int fd = -1) : m_fd(fd) {}
-    OwnedFd(OwnedFd&& other) noexcept : m_fd(std::exchange(other.m_fd, -1)) {}
-    OwnedFd& operator=(OwnedFd&& other) noexcept
-    {
-        std::swap(m_fd, other.m_fd);
-        return *this;
-    }
-    ~OwnedFd();
-    int get() const { return m_fd; }
-    void reset() { *this = OwnedFd(); }
-
-private:
-    int m_fd;
-};
 
 class WorkerProcess {
 public:
@@ -70,7 +53,7 @@ private:
     pid_t m_pid = -1;
     OwnedFd m_control, m_prints;
     SharedBlock* m_block = nullptr;
-    std::filesystem::path m_folder; // its own; empty where none could be made
+    WorkerFolder m_folder;
 };
 
 } // namespace hr::hosting
