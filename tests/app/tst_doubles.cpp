@@ -4,6 +4,7 @@
 // another rate, each by what it is and never by its place or title.
 #include "app/workbench.h"
 
+#include <QSignalSpy>
 #include <QUndoStack>
 
 using namespace hr;
@@ -164,6 +165,16 @@ private slots:
         transport.play(false);
     }
 
+    /// At a start with a session both come at once.
+    void aDeviceThatOpensWhileASourceLoadsIsPlayed()
+    {
+        QTRY_VERIFY(desk().transport.hasSource());
+        desk().transport.load(desk().sources.next(desk().transport.sourceFile()));
+        const QSignalSpy replaced(&desk().output, &OutputSwitch::changed);
+        emit desk().output.opened(desk().transport.rateHz());
+        QVERIFY(replaced.count() > 0);
+    }
+
     void theChosenDeviceIsKeptWhileItIsAway()
     {
         desk().output.choose({"JACK", "nobody runs it"});
@@ -240,3 +251,4 @@ private slots:
 
 HR_TEST(tst_doubles)
 #include "tst_doubles.moc"
+#include <QSignalSpy>

@@ -162,11 +162,11 @@ void Transport::loaded(const Asked& asked, const std::shared_ptr<const audition:
 void Transport::outputOpened(double rate_hz)
 {
     m_rate_hz = rate_hz;
+    if (rate_hz == rateHz())
+        m_output.feed(m_engine); // whatever is being loaded: silence may be heard meanwhile
     if (m_asked)
-        load(Asked(*m_asked)); // it would be of the old rate
-    else if (rate_hz == rateHz())
-        m_output.feed(m_engine);
-    else
+        load(Asked(*m_asked)); // it may be of the old rate
+    else if (rate_hz != rateHz())
         followRate(true);
 }
 
