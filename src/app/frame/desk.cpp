@@ -28,7 +28,8 @@ Desk::Desk(std::unique_ptr<library::Store> opened)
     connect(&fault_search, &FaultSearchJob::notice, &notices, &Notices::say);
     connect(&scan, &ScanJob::finished, this, [this](const QString& summary) {
         processors.reload();
-        notices.say(summary);
+        if (!summary.isEmpty())
+            notices.say(summary);
     });
     connect(&tempo, &SourceTempo::changed, &alternation, &Alternation::followTempo);
     bench.setOffered([this](const QString& id) { return processors.isOffered(id); });

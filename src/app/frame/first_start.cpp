@@ -12,7 +12,7 @@ FirstStart::FirstStart(Desk& desk, MainWindow& window) : m_desk(desk), m_window(
 
 void FirstStart::run()
 {
-    m_desk.scan.start(); // what has not changed costs nothing
+    m_desk.scan.start(ScanJob::Asked::ByNobody); // what has not changed costs nothing
 }
 
 void FirstStart::run(const QString& title, const Prepare& prepare, const std::function<void()>& prepared)

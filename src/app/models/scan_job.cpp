@@ -28,7 +28,13 @@ QString ScanJob::inWords(const library::ScanReport& report)
     return words;
 }
 
-void ScanJob::start()
+/// Whether it is worth a word to somebody who did not ask.
+bool ScanJob::isNews(const library::ScanReport& report)
+{
+    return report.added > 0 || report.changed > 0 || report.cancelled;
+}
+
+void ScanJob::start(Asked by)
 {
     if (isRunning())
         return;
@@ -57,7 +63,7 @@ void ScanJob::start()
         };
         *report = library::scan((*store)->catalogue, options);
     };
-    job.finished = [this, report](JobEnd end) {
+    job.finished = [this, report, by](JobEnd end) {
         m_job = 0;
         if (end == JobEnd::Cancelled && !*report) {
             emit finished(tr("The scan was cancelled before it found anything."));
@@ -66,7 +72,7 @@ void ScanJob::start()
         if (!*report)
             emit failed(QString::fromStdString(report->error().text));
         else
-            emit finished(inWords(**report));
+            emit finished(by == Asked::BySomebody || isNews(**report) ? inWords(**report) : QString());
     };
     m_job = m_jobs.add(std::move(job));
 }

@@ -14,7 +14,11 @@ class ScanJob : public QObject {
 public:
     ScanJob(std::filesystem::path data_directory, Jobs& jobs, QObject* parent = nullptr);
 
-    void start();
+    enum class Asked {
+        BySomebody, ///< who wants to know what came of it
+        ByNobody    ///< at a start: it speaks only of what is new
+    };
+    void start(Asked by = Asked::BySomebody);
     /// Those in quarantine once more; finished() follows as after a scan.
     void tryAgain(const QStringList& ids);
     void cancel() { m_jobs.cancel(m_job); }
@@ -24,11 +28,13 @@ public:
 
 signals:
     void progress(int done, int of, const QString& bundle);
-    /// One sentence; the catalogue has changed.
+    /// One sentence, empty where there is nothing to tell; the catalogue has changed.
     void finished(const QString& summary);
     void failed(const QString& why);
 
 private:
+    static bool isNews(const library::ScanReport& report);
+
     const std::filesystem::path m_data_directory;
     Jobs& m_jobs;
     Jobs::Id m_job = 0; // 0: none
