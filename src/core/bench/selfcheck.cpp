@@ -22,8 +22,19 @@ using processors::Setting;
 constexpr double checked_rate_hz = 48000;
 
 // What lists hold (peaks, notches, harmonics) is not declared by itself.
-constexpr AllowedError allowed_frequency{0, 0.01};
-constexpr AllowedError allowed_q{0, 0.03};
+const FigureInfo extreme_frequency{
+    .key = "frequency_hz", .name = "frequency of the extreme", .unit = "Hz", .allowed = {0, 0.01}};
+const FigureInfo extreme_q{.key = "q", .name = "Q of the extreme", .allowed = {0, 0.03}};
+/// The allowed error of the list, under the name of one thing in it.
+FigureInfo inList(const char* test, const char* list, std::string name, std::string unit)
+{
+    FigureInfo info = *figureInfo(test, list);
+    info.name = std::move(name);
+    info.unit = std::move(unit);
+    return info;
+}
+const FigureInfo echo_level{
+    .key = "level_db", .name = "level of the first echo", .unit = "dB", .allowed = {0.1, 0}};
 
 struct Bench {
     std::vector<Check> checks;
@@ -53,13 +64,12 @@ struct Bench {
     /// With the error that the figure's declaration allows.
     void add(const std::string& figure, double known, std::optional<double> measured)
     {
-        add(figure, known, measured, figureInfo(m_test, figure)->allowed);
+        add(figure, known, measured, *figureInfo(m_test, figure));
     }
-    void add(const std::string& figure, double known, std::optional<double> measured,
-             const AllowedError& allowed)
+    void add(const std::string& figure, double known, std::optional<double> measured, const FigureInfo& info)
     {
         checks.push_back({m_title, figure, known, measured.value_or(std::numeric_limits<double>::quiet_NaN()),
-                          allowed.at(known)});
+                          info.allowed.at(known), info.name, info.unit});
     }
     void add(const std::string& figure, double known, const Reading& reading)
     {
@@ -84,6 +94,7 @@ void checkGain(Bench& bench, double gain_db)
     const Reading reading = bench.measure("response", "reference:gain", {{"gain_db", gain_db}});
     bench.add("gain_1k_db", gain_db, reading);
     bench.add("passband_db", gain_db, reading);
+    bench.add("polarity", 1, reading);
 }
 
 /// A Butterworth low or high pass, with the slope where its octave lies in the band.
@@ -132,10 +143,10 @@ void checkPeak(Bench& bench, double frequency_hz, double gain_db, double q)
     const char* list = gain_db > 0 ? "peaks" : "notches";
     const Extreme known = (gain_db > 0 ? paper.peaks : paper.notches).at(0);
     bench.add(std::string(list) + ".frequency_hz", frequency_hz, ofFirst(reading, list, "frequency_hz"),
-              allowed_frequency);
+              extreme_frequency);
     bench.add(std::string(list) + ".gain_db", known.gain_db, ofFirst(reading, list, "gain_db"),
-              figureInfo("response", list)->allowed);
-    bench.add(std::string(list) + ".q", *known.q, ofFirst(reading, list, "q"), allowed_q);
+              inList("response", list, "gain of the extreme", "dB"));
+    bench.add(std::string(list) + ".q", *known.q, ofFirst(reading, list, "q"), extreme_q);
 }
 
 /// Fourier coefficient of the n-th harmonic of a unit sine clipped at `clip`, by Simpson's rule.
@@ -166,12 +177,15 @@ void checkHardClip(Bench& bench, double clip_dbfs)
         if (known_db > -100)
             bench.add("harmonics_db[" + std::to_string(n) + "]", known_db,
                       list.at(static_cast<std::size_t>(n - 2)).get<double>(),
-                      figureInfo("harmonics", "harmonics_db")->allowed);
+                      inList("harmonics", "harmonics_db", "harmonic " + std::to_string(n), "dB"));
     }
     bench.add("thd_db", signal::powerToDb(power), reading);
     bench.add("odd_db", signal::powerToDb(power), reading);
     bench.add("thd_percent", 100 * std::sqrt(power), reading);
     bench.add("dc_offset", 0, reading);
+    const Reading levels = bench.measure("transfer", "reference:hard-clip", {{"clip_dbfs", clip_dbfs}});
+    bench.add("clip_level_dbfs", clip_dbfs, levels);
+    bench.add("symmetry_db", 0, levels);
 }
 
 /// y = 1.5 u - 0.5 u^3: a third harmonic of a^3 / 8 against 1.5 a - 0.375 a^3, and nothing else.
@@ -180,10 +194,12 @@ void checkCubicClip(Bench& bench, double clip_dbfs)
     const std::vector<Setting> settings{{"clip_dbfs", clip_dbfs}};
     const Reading reading = bench.measure("harmonics", "reference:cubic-clip", settings);
     const double a = signal::dbToLinear(-12 - clip_dbfs);
-    const double third_db = signal::linearToDb(a * a * a / 8 / (1.5 * a - 0.375 * a * a * a));
+    const double third = a * a * a / 8 / (1.5 * a - 0.375 * a * a * a);
+    const double third_db = signal::linearToDb(third);
     bench.add("thd_db", third_db, reading);
+    bench.add("thdn_db", signal::powerToDb(third * third / (1 + third * third)), reading);
     bench.add("harmonics_db[3]", third_db, reading.figures.at("harmonics_db").at(1).get<double>(),
-              figureInfo("harmonics", "harmonics_db")->allowed);
+              inList("harmonics", "harmonics_db", "harmonic 3", "dB"));
     bench.add("clip_level_dbfs", clip_dbfs, bench.measure("transfer", "reference:cubic-clip", settings));
 }
 
@@ -208,15 +224,37 @@ void checkGate(Bench& bench, double threshold_db, double range_db)
     bench.add("range_db", range_db, reading);
 }
 
+/// Power of the A curve (IEC 61672-1:2013) averaged over the band of white noise.
+double aWeightedPart()
+{
+    constexpr double step_hz = 1;
+    double sum = 0;
+    for (double f = step_hz / 2; f < checked_rate_hz / 2; f += step_hz) {
+        const double f2 = f * f;
+        const double weight = 12194.217 * 12194.217 * f2 * f2 /
+                              ((f2 + 20.599 * 20.599) * (f2 + 12194.217 * 12194.217) *
+                               std::sqrt((f2 + 107.653 * 107.653) * (f2 + 737.862 * 737.862)));
+        sum += weight * weight;
+    }
+    const double at_1_khz = signal::dbToLinear(-2.0); // there it is 0 dB by definition
+    return sum * step_hz / (checked_rate_hz / 2) / (at_1_khz * at_1_khz);
+}
+
 void checkNoise(Bench& bench, double noise_dbfs)
 {
-    bench.add("idle_dbfs", noise_dbfs,
-              bench.measure("noise", "reference:added-noise", {{"noise_dbfs", noise_dbfs}}));
+    const Reading reading = bench.measure("noise", "reference:added-noise", {{"noise_dbfs", noise_dbfs}});
+    bench.add("idle_dbfs", noise_dbfs, reading);
+    bench.add("idle_a_weighted_dbfs", noise_dbfs + signal::powerToDb(aWeightedPart()), reading);
+    bench.add("after_signal_dbfs", noise_dbfs, reading);
 }
 
 void checkShift(Bench& bench, double gain_db)
 {
-    bench.add("shift_lu", gain_db, bench.measure("loudness_shift", "reference:gain", {{"gain_db", gain_db}}));
+    const Reading reading = bench.measure("loudness_shift", "reference:gain", {{"gain_db", gain_db}});
+    bench.add("shift_lu", gain_db, reading);
+    bench.add("true_peak_change_db", gain_db, reading);
+    bench.add("crest_change_db", 0, reading);
+    bench.add("lra_change_lu", 0, reading);
 }
 
 /// Not told, so that it has to be found.
@@ -236,6 +274,7 @@ void checkTimes(Bench& bench, double attack_ms, double hold_ms, double release_m
     bench.add("hold_ms", hold_ms, reading);
     bench.add("release_ms", release_ms, reading);
     bench.add("attack_90_ms", attack_ms * std::numbers::ln10, reading);
+    bench.add("release_90_ms", release_ms * std::numbers::ln10, reading);
 }
 
 void checkEchoes(Bench& bench, double delay_ms, double feedback_db)
@@ -243,7 +282,8 @@ void checkEchoes(Bench& bench, double delay_ms, double feedback_db)
     const Reading reading = bench.measure("echoes", "reference:feedback-delay",
                                           {{"delay_ms", delay_ms}, {"feedback_db", feedback_db}});
     bench.add("echoes.time_ms", delay_ms, ofFirst(reading, "echoes", "time_ms"),
-              figureInfo("echoes", "echoes")->allowed);
+              inList("echoes", "echoes", "time of the first echo", "ms"));
+    bench.add("echoes.level_db", 0, ofFirst(reading, "echoes", "level_db"), echo_level);
     bench.add("repeat_ms", delay_ms, reading);
     bench.add("feedback_db", feedback_db, reading);
 }

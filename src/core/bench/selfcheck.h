@@ -14,8 +14,10 @@ struct Check {
     std::string reference; ///< id and setting: "reference:gain, gain_db = -6"
     std::string figure;
     double known = 0;
-    double measured = 0; ///< NaN where the bench found none
-    double allowed = 0;  ///< same unit as the figure
+    double measured = 0;   ///< NaN where the bench found none
+    double allowed = 0;    ///< same unit as the figure
+    std::string name = {}; ///< of the figure, for people: "lower corner"
+    std::string unit = {}; ///< of all three; empty where it has none
 
     double error() const { return measured - known; }
     bool pass() const { return error() <= allowed && error() >= -allowed; }

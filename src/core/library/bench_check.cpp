@@ -4,17 +4,44 @@
 #include "bench/suite.h"
 
 #include <QDateTime>
-#include <QJsonDocument>
-#include <QJsonObject>
 #include <algorithm>
+#include <cmath>
+#include <limits>
+#include <nlohmann/json.hpp>
 
 namespace hr::library {
+
+using nlohmann::ordered_json;
 
 namespace {
 
 QString checkKey()
 {
     return QStringLiteral("bench-check");
+}
+
+/// What is no number (a figure that was not found) is null there.
+ordered_json toJson(const bench::Check& check)
+{
+    return {{"reference", check.reference},
+            {"figure", check.figure},
+            {"known", check.known},
+            {"measured", check.measured},
+            {"allowed", check.allowed},
+            {"name", check.name},
+            {"unit", check.unit}};
+}
+
+bench::Check checkFrom(const ordered_json& kept)
+{
+    const ordered_json& measured = kept.at("measured");
+    return {kept.at("reference"),
+            kept.at("figure"),
+            kept.at("known"),
+            measured.is_null() ? std::numeric_limits<double>::quiet_NaN() : measured.get<double>(),
+            kept.at("allowed"),
+            kept.at("name"),
+            kept.at("unit")};
 }
 
 } // namespace
@@ -24,25 +51,35 @@ BenchCheck benchCheckOf(const std::vector<bench::Check>& checks)
     const auto passed = std::ranges::count_if(checks, &bench::Check::pass);
     return {QString::fromStdString(bench::benchVersion()),
             QDateTime::currentDateTimeUtc().toString(Qt::ISODate), static_cast<int>(passed),
-            static_cast<int>(checks.size()) - static_cast<int>(passed)};
+            static_cast<int>(checks.size()) - static_cast<int>(passed), checks};
 }
 
 Result<void> keepBenchCheck(Store& store, const BenchCheck& check)
 {
-    const QJsonObject kept{{QStringLiteral("bench_version"), check.bench_version},
-                           {QStringLiteral("taken"), check.taken},
-                           {QStringLiteral("passed"), check.passed},
-                           {QStringLiteral("failed"), check.failed}};
-    return store.setSetting(checkKey(), QString::fromUtf8(QJsonDocument(kept).toJson(QJsonDocument::Compact)));
+    ordered_json checks = ordered_json::array();
+    for (const bench::Check& one : check.checks)
+        checks.push_back(toJson(one));
+    const ordered_json kept{{"bench_version", check.bench_version.toStdString()},
+                            {"taken", check.taken.toStdString()},
+                            {"passed", check.passed},
+                            {"failed", check.failed},
+                            {"checks", checks}};
+    return store.setSetting(checkKey(), QString::fromStdString(kept.dump()));
 }
 
 std::optional<BenchCheck> lastBenchCheck(const Store& store)
-{
-    const QJsonObject kept = QJsonDocument::fromJson(store.setting(checkKey()).toUtf8()).object();
-    const BenchCheck check{
-        kept.value(QStringLiteral("bench_version")).toString(), kept.value(QStringLiteral("taken")).toString(),
-        kept.value(QStringLiteral("passed")).toInt(), kept.value(QStringLiteral("failed")).toInt()};
+try {
+    const ordered_json kept = ordered_json::parse(store.setting(checkKey()).toStdString());
+    BenchCheck check{QString::fromStdString(kept.at("bench_version")),
+                     QString::fromStdString(kept.at("taken")),
+                     kept.at("passed"),
+                     kept.at("failed"),
+                     {}};
+    for (const ordered_json& one : kept.value("checks", ordered_json::array())) // empty: kept before they were
+        check.checks.push_back(checkFrom(one));
     return check.taken.isEmpty() || check.passed + check.failed < 1 ? std::nullopt : std::optional(check);
+} catch (const ordered_json::exception&) {
+    return std::nullopt;
 }
 
 } // namespace hr::library

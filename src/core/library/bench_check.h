@@ -14,6 +14,7 @@ struct BenchCheck {
     QString bench_version;
     QString taken; ///< UTC, ISO 8601
     int passed = 0, failed = 0;
+    std::vector<bench::Check> checks; ///< one by one
 
     bool isWithinLimits() const { return failed == 0 && passed > 0; }
     /// Whether it says anything of a reading that this version took.

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/measure/compared_view.h"
 
-#include "pages/measure/figures_table.h"
+#include "pages/measure/plain_table.h"
 #include "theme/theme.h"
 #include "widgets/basics.h"
 #include "widgets/candidate_mark.h"
@@ -15,6 +15,8 @@
 namespace hr::app {
 
 namespace {
+
+const std::set<int> wordy_columns{0, 5}; // columns without figures
 
 QString lettered(const Contender& contender)
 {
@@ -96,15 +98,10 @@ void ComparedView::refresh()
                                          : tr("Each as it is set, on every source of the demo, lined up in "
                                               "time and matched in loudness; what "
                                               "is left is the difference, against the one compared with."));
-    m_table->clear();
-    m_table->setRowCount(0);
-    m_table->setColumnCount(6);
-    m_table->setHorizontalHeaderLabels({tr("candidate"), tr("later by, samples"), tr("gain to match, dB"),
-                                        tr("what is left, dB"), tr("responses differ by, dB"),
-                                        words_indent + tr("verdict")});
-    for (int at = 0; at < m_table->columnCount(); ++at)
-        m_table->horizontalHeaderItem(at)->setTextAlignment(
-            (at == 0 || at == 5 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+    setHeadings(*m_table,
+                {tr("candidate"), tr("later by, samples"), tr("gain to match, dB"), tr("what is left, dB"),
+                 tr("responses differ by, dB"), tr("verdict")},
+                wordy_columns);
     m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
     m_table->horizontalHeader()->setSectionResizeMode(5, QHeaderView::Stretch);
     for (const Contender& candidate : m_line_up.candidates()) {
@@ -125,19 +122,7 @@ void ComparedView::refresh()
                      figureOr(c.response_difference_db, 2, none),
                      verdictOf(*outcome)};
         }
-        const int at = m_table->rowCount();
-        m_table->insertRow(at);
-        for (int column = 0; column < texts.size(); ++column) {
-            auto* cell = new QTableWidgetItem(texts[column]);
-            const bool words = column == 0 || column == 5;
-            cell->setTextAlignment((words ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
-            if (!words)
-                cell->setFont(Theme::figures(12));
-            cell->setToolTip(texts[column].toHtmlEscaped());
-            if (column == 5)
-                cell->setText(words_indent + texts[column]); // figures stand to its left
-            m_table->setItem(at, column, cell);
-        }
+        addRow(*m_table, texts, wordy_columns);
     }
 }
 

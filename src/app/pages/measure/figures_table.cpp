@@ -18,42 +18,15 @@ namespace hr::app {
 
 namespace {
 
-constexpr int row_px = 22;
-constexpr int value_role = Qt::UserRole;       // of a cell that holds a number
-constexpr int absent_role = Qt::UserRole + 1;  // of a cell whose test was not taken
 constexpr int test_role = Qt::UserRole;        // of a name
 constexpr int figure_role = Qt::UserRole + 1;  // of a name
 constexpr int differs_role = Qt::UserRole + 2; // of a name: whether a cell of its row is bold
 constexpr int explanation_px = 360;
 
-/// Sorted as numbers, after which come words, after which comes what is not there.
-class FigureCell : public QTableWidgetItem {
-public:
-    using QTableWidgetItem::QTableWidgetItem;
-
-    bool operator<(const QTableWidgetItem& other) const override
-    {
-        const QVariant mine = data(value_role);
-        const QVariant others = other.data(value_role);
-        if (mine.isValid() && others.isValid())
-            return mine.toDouble() < others.toDouble();
-        if (mine.isValid() != others.isValid())
-            return mine.isValid();
-        return isAbsent(*this) == isAbsent(other) ? text() < other.text() : isAbsent(other);
-    }
-
-private:
-    static bool isAbsent(const QTableWidgetItem& cell)
-    {
-        return cell.text().isEmpty() || cell.data(absent_role).toBool();
-    }
-};
-
 FigureCell* notMeasured()
 {
     auto* cell = new FigureCell(QObject::tr("not measured"));
-    cell->setData(absent_role, true);
-    cell->setForeground(Theme::palette().faint);
+    cell->setAbsent();
     return cell;
 }
 
@@ -63,7 +36,7 @@ QTableWidgetItem* cellOf(const bench::Reading& reading, const std::string& key, 
     const auto* value = bench::figureIn(reading, key);
     if (value && !value->is_null()) {
         if (value->is_number())
-            cell->setData(value_role, value->get<double>());
+            cell->setValue(value->get<double>());
         if (figure.shape == bench::FigureShape::Verdict && value->is_object()) {
             cell->setToolTip(QString::fromStdString(value->value("detail", std::string())).toHtmlEscaped());
             const auto result = value->value("result", std::string());
@@ -95,18 +68,6 @@ QString allowedText(const bench::FigureInfo& figure)
 
 } // namespace
 
-void asFigures(QTableWidget& table, const QString& accessible_name)
-{
-    table.setObjectName(QStringLiteral("figures"));
-    table.setAccessibleName(accessible_name);
-    table.setEditTriggers(QAbstractItemView::NoEditTriggers);
-    table.setSelectionMode(QAbstractItemView::NoSelection);
-    table.setShowGrid(false);
-    table.verticalHeader()->hide();
-    table.verticalHeader()->setDefaultSectionSize(row_px);
-    table.horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
-}
-
 FiguresTable::FiguresTable(QWidget* parent) : QTableWidget(parent)
 {
     asFigures(*this, tr("figures"));
@@ -119,16 +80,10 @@ FiguresTable::FiguresTable(QWidget* parent) : QTableWidget(parent)
 void FiguresTable::fill(const std::vector<Benched>& benched, const std::vector<Row>& rows)
 {
     setSortingEnabled(false);
-    clear();
-    setRowCount(0);
-    setColumnCount(1 + static_cast<int>(benched.size()));
     QStringList header{tr("figure")};
     for (const Benched& one : benched)
         header << markLetter(one.mark) + QStringLiteral("  ") + one.title;
-    setHorizontalHeaderLabels(header);
-    horizontalHeaderItem(0)->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    for (int column = 1; column < columnCount(); ++column)
-        horizontalHeaderItem(column)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    setHeadings(*this, header);
     for (const Row& row : rows)
         addRow(benched, row);
 }

@@ -6,16 +6,9 @@
 #pragma once
 
 #include "pages/measure/benched.h"
-
-#include <QTableWidget>
+#include "pages/measure/plain_table.h"
 
 namespace hr::app {
-
-/// How tables of figures look: to be read, not edited.
-void asFigures(QTableWidget& table, const QString& accessible_name);
-
-/// Before words that stand to the right of figures.
-inline const QString words_indent = QStringLiteral("   ");
 
 class FiguresTable : public QTableWidget {
     Q_OBJECT

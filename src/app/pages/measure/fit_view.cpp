@@ -2,7 +2,7 @@
 #include "pages/measure/fit_view.h"
 
 #include "bench/labels.h"
-#include "pages/measure/figures_table.h"
+#include "pages/measure/plain_table.h"
 #include "processors/value_text.h"
 #include "theme/theme.h"
 #include "widgets/basics.h"
@@ -217,31 +217,12 @@ void FitView::refresh()
             ? tr("%1 settings were measured. What the level differs by is matched on Listen.").arg(best->tried)
             : tr("It is measured at one setting after another; the closest becomes a candidate of its own, "
                  "beside the one it is like."));
-    m_result->clear();
-    m_result->setRowCount(0);
-    m_result->setColumnCount(3);
-    m_result->setHorizontalHeaderLabels({tr("figure"), tr("before"), tr("now")});
-    for (int column = 0; column < m_result->columnCount(); ++column) // over what they name
-        m_result->horizontalHeaderItem(column)->setTextAlignment(
-            (column == 0 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+    setHeadings(*m_result, {tr("figure"), tr("before"), tr("now")});
     if (!best)
         return;
-    const auto add = [this](const QString& what, const QString& before, const QString& now) {
-        const int row = m_result->rowCount();
-        m_result->insertRow(row);
-        int column = 0;
-        for (const QString& text : {what, before, now}) {
-            auto* cell = new QTableWidgetItem(text);
-            if (column > 0) {
-                cell->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-                cell->setFont(Theme::figures(12));
-            }
-            m_result->setItem(row, column++, cell);
-        }
-    };
     for (const bench::Apart& before : best->before)
         if (const bench::Apart* after = of(best->after, before.test))
-            add(testName(before.test), apartText(before), apartText(*after));
+            addRow(*m_result, {testName(before.test), apartText(before), apartText(*after)});
     const Contender* moved = m_line_up.find(m_fitted);
     if (!moved || moved->values.size() != best->values.size())
         return;
@@ -251,7 +232,7 @@ void FitView::refresh()
             const auto text = [&p](double value) {
                 return QString::fromStdString(processors::valueWithUnit(p, value));
             };
-            add(QString::fromStdString(p.name), text(moved->values[i]), text(best->values[i]));
+            addRow(*m_result, {QString::fromStdString(p.name), text(moved->values[i]), text(best->values[i])});
         }
 }
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/measure/measure_page.h"
 
+#include "pages/measure/bench_view.h"
 #include "pages/measure/compared_view.h"
 #include "pages/measure/conditions_sheet.h"
 #include "pages/measure/figures_table.h"
@@ -136,9 +137,14 @@ QWidget* MeasurePage::makeBench()
     m_tests = new TestList;
     connect(m_tests, &TestList::chosen, this, &MeasurePage::showChosen);
     column->addWidget(m_tests, 1);
-    auto* selfcheck = new SelfcheckPanel(m_services.jobs, m_services.store);
-    connect(selfcheck, &SelfcheckPanel::checked, this, &MeasurePage::showProgress);
-    column->addWidget(selfcheck);
+    m_selfcheck = new SelfcheckPanel(m_services.jobs, m_services.store);
+    connect(m_selfcheck, &SelfcheckPanel::checked, this, [this] {
+        showProgress();
+        showChosen();
+    });
+    connect(m_selfcheck, &SelfcheckPanel::askedForAll, this,
+            [this] { m_tests->choose(QLatin1String(TestList::checked)); });
+    column->addWidget(m_selfcheck);
     return side;
 }
 
@@ -327,6 +333,14 @@ void MeasurePage::putChosen()
             m_views->addWidget(m_live);
         }
         return m_views->setCurrentWidget(m_live);
+    }
+    if (test == QLatin1String(TestList::checked)) {
+        if (!m_checked) {
+            m_checked = new BenchView;
+            m_views->addWidget(m_checked);
+        }
+        m_checked->fill(m_selfcheck->last());
+        return m_views->setCurrentWidget(m_checked);
     }
     if (m_view && m_view->test() != test)
         delete std::exchange(m_view, nullptr);

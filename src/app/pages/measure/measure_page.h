@@ -29,9 +29,11 @@ class FiguresTable;
 class FiguresView;
 class Plot;
 class Stack;
+class BenchView;
 class ComparedView;
 class FitView;
 class LiveView;
+class SelfcheckPanel;
 class SweepView;
 class TestList;
 class TestView;
@@ -97,6 +99,8 @@ private:
     FitView* m_fit = nullptr;
     ComparedView* m_compared = nullptr;
     LiveView* m_live = nullptr;
+    BenchView* m_checked = nullptr;
+    SelfcheckPanel* m_selfcheck = nullptr;
 };
 
 } // namespace hr::app

@@ -5,7 +5,6 @@
 #include "widgets/basics.h"
 
 #include <QVBoxLayout>
-#include <algorithm>
 
 namespace hr::app {
 
@@ -19,22 +18,42 @@ QString currentVersion()
 } // namespace
 
 SelfcheckPanel::SelfcheckPanel(Jobs& jobs, library::Store& store, QWidget* parent)
-    : QWidget(parent), m_jobs(jobs), m_store(store)
+    : QWidget(parent), m_jobs(jobs), m_store(store), m_last(library::lastBenchCheck(store))
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
-    m_result = paragraph(tr("Is the bench right? It can measure its own references, whose answers are known."),
-                         "faint");
-    if (const auto last = library::lastBenchCheck(m_store); last && last->isOf(currentVersion())) {
-        setRole(m_result, last->isWithinLimits() ? "pass" : "fault");
-        m_result->setText(last->isWithinLimits()
-                              ? tr("The bench was within its limits on %1.").arg(last->taken.left(10))
-                              : tr("The bench was off on %1: check it again.").arg(last->taken.left(10)));
-    }
+    m_result = paragraph({}, "faint");
     column->addWidget(m_result);
+    auto* row = new QHBoxLayout;
     m_button = new Button(tr("Check the bench"));
     connect(m_button, &QPushButton::clicked, this, &SelfcheckPanel::startOrStop);
-    column->addWidget(m_button, 0, Qt::AlignLeft);
+    row->addWidget(m_button);
+    auto* all = new Button(tr("Show"));
+    all->setToolTip(tr("Known against measured, figure by figure"));
+    connect(all, &QPushButton::clicked, this, &SelfcheckPanel::askedForAll);
+    row->addWidget(all);
+    row->addStretch();
+    column->addLayout(row);
+    say();
+}
+
+/// What the last check of this version came to.
+void SelfcheckPanel::say()
+{
+    if (!m_last || !m_last->isOf(currentVersion())) {
+        setRole(m_result, "faint");
+        return m_result->setText(
+            tr("Is the bench right? It can measure its own references, whose answers are known."));
+    }
+    setRole(m_result, m_last->isWithinLimits() ? "pass" : "fault");
+    const QString day = m_last->taken.left(10);
+    m_result->setText(
+        m_last->isWithinLimits()
+            ? tr("The bench was within its limits on %1: %2 figures.").arg(day).arg(m_last->passed)
+            : tr("The bench was off on %1, in %2 of %3 figures: check it again.")
+                  .arg(day)
+                  .arg(m_last->failed)
+                  .arg(m_last->passed + m_last->failed));
 }
 
 void SelfcheckPanel::startOrStop()
@@ -55,27 +74,16 @@ void SelfcheckPanel::startOrStop()
         m_job = 0;
         m_button->setText(tr("Check the bench"));
         if (end == JobEnd::Done) {
-            show(*checks);
-            (void)library::keepBenchCheck(m_store, library::benchCheckOf(*checks));
+            m_last = library::benchCheckOf(*checks);
+            say();
+            const auto kept = library::keepBenchCheck(m_store, *m_last);
+            if (!kept)
+                m_result->setText(QString::fromStdString(kept.error().text));
             emit checked();
         } else
             m_result->setText(tr("The check was stopped: there is no result."));
     };
     m_job = m_jobs.add(std::move(job));
-}
-
-void SelfcheckPanel::show(const std::vector<bench::Check>& checks)
-{
-    const auto failed = std::ranges::find_if(checks, [](const bench::Check& c) { return !c.pass(); });
-    const auto passed = std::ranges::count_if(checks, &bench::Check::pass);
-    setRole(m_result, failed == checks.end() ? "pass" : "fault");
-    m_result->setText(
-        failed == checks.end()
-            ? tr("The bench is within its limits: %1 of %2 figures.").arg(passed).arg(checks.size())
-            : tr("The bench is off: %1 of %2 reads %3 instead of %4.")
-                  .arg(QString::fromStdString(failed->figure), QString::fromStdString(failed->reference))
-                  .arg(failed->measured)
-                  .arg(failed->known));
 }
 
 } // namespace hr::app

@@ -19,17 +19,21 @@ class SelfcheckPanel : public QWidget {
 public:
     SelfcheckPanel(Jobs& jobs, library::Store& store, QWidget* parent = nullptr);
 
+    const std::optional<library::BenchCheck>& last() const { return m_last; }
+
 signals:
     void checked();
+    void askedForAll(); ///< each figure, known and measured
 
 private:
     void startOrStop();
-    void show(const std::vector<bench::Check>& checks);
+    void say();
 
     QLabel* m_result;
     QPushButton* m_button;
     Jobs& m_jobs;
     library::Store& m_store;
+    std::optional<library::BenchCheck> m_last;
     Jobs::Id m_job = 0; // 0: none
 };
 

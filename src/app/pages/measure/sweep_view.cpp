@@ -2,7 +2,7 @@
 #include "pages/measure/sweep_view.h"
 
 #include "bench/figure_text.h"
-#include "pages/measure/figures_table.h"
+#include "pages/measure/plain_table.h"
 #include "theme/theme.h"
 #include "widgets/basics.h"
 #include "widgets/candidate_mark.h"
@@ -62,7 +62,6 @@ SweepView::SweepView(const Services& services, QWidget* parent) : QWidget(parent
     inside->setContentsMargins(6, 2, 6, 4);
     m_table = new QTableWidget;
     asFigures(*m_table, tr("set against measured"));
-    m_table->horizontalHeader()->setDefaultAlignment(Qt::AlignRight | Qt::AlignVCenter);
     inside->addWidget(m_table);
     below->setFixedHeight(table_height);
     column->addWidget(below);
@@ -317,23 +316,16 @@ void SweepView::fillTable()
                        titled(tr("measured"), m_figure_unit), titled(tr("off by"), m_figure_unit)};
     if (has_beside)
         header.prepend(titled(m_beside_name, m_beside_unit));
-    m_table->clear();
-    m_table->setColumnCount(static_cast<int>(header.size()));
-    m_table->setRowCount(static_cast<int>(points.size()));
-    m_table->setHorizontalHeaderLabels(header);
-    for (int row = 0; row < m_table->rowCount(); ++row) {
-        const bench::SweepPoint& point = points[static_cast<std::size_t>(row)];
+    setHeadings(*m_table, header, {});
+    for (const bench::SweepPoint& point : points) {
         QStringList texts{number(point.set, 2), point.measured ? number(*point.measured, m_digits) : tr("none"),
                           point.measured ? signedNumber(*point.measured - point.honest, m_digits) : QString()};
         if (has_beside)
             texts.prepend(number(point.beside.value_or(0), 2));
-        for (int column = 0; column < texts.size(); ++column) {
-            auto* item = new QTableWidgetItem(texts[column]);
-            item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-            item->setFont(Theme::figures(12));
-            item->setToolTip(QString::fromStdString(point.reason).toHtmlEscaped());
-            m_table->setItem(row, column, item);
-        }
+        addRow(*m_table, texts, {});
+        for (int column = 0; column < texts.size() && !point.reason.empty(); ++column)
+            m_table->item(m_table->rowCount() - 1, column)
+                ->setToolTip(QString::fromStdString(point.reason).toHtmlEscaped());
     }
 }
 

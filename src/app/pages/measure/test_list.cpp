@@ -33,7 +33,8 @@ TestList::TestList(QWidget* parent) : QListWidget(parent)
     for (const auto& [key, words] : {std::pair(sweep, tr("Sweep a parameter")),
                                      {fit, tr("Set one like another")},
                                      {compared, tr("Are they the same?")},
-                                     {live, tr("Live")}}) {
+                                     {live, tr("Live")},
+                                     {checked, tr("The bench itself")}}) {
         auto* item = new QListWidgetItem(words, this);
         item->setData(key_role, QLatin1String(key));
         item->setSizeHint({0, test_row_px});

@@ -12,6 +12,7 @@ class TestList : public QListWidget {
 public:
     explicit TestList(QWidget* parent = nullptr);
 
+    static constexpr auto checked = "checked";   ///< in place of a test: the bench against what is known
     static constexpr auto figures = "figures";   ///< in place of a test: all figures side by side
     static constexpr auto compared = "compared"; ///< in place of a test: whether they are the same
     static constexpr auto fit = "fit";           ///< in place of a test: one set like another
