@@ -26,6 +26,7 @@ namespace hr::app {
 namespace {
 
 constexpr int end_label_px = 98;
+constexpr std::size_t told_points = 24; // a line of so few is drawn with its points
 constexpr int end_shape_px = 11;
 constexpr double end_at = 1.01; // of the width
 constexpr double finer = 2;     // points of a saved picture for each on the screen
@@ -173,6 +174,8 @@ void Plot::addLine(const Curve& curve)
         y << value;
     }
     graph->setData(x, y, true);
+    if (curve.mark > 0 && curve.points.size() <= told_points) // a single one is seen so, too
+        graph->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, markColour(curve.mark), 5));
 }
 
 /// Bars from the bottom, those of several curves side by side: all of them, or the odd (1) or the even (2)

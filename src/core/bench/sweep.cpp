@@ -22,10 +22,7 @@ std::vector<double> sweepSettings(const processors::ParameterInfo& parameter, co
     return settings;
 }
 
-namespace {
-
-/// Every setting there is to measure, in order.
-std::vector<SweepPoint> pointsOf(const processors::ProcessorInfo& info, const SweepOrder& order)
+std::vector<SweepPoint> sweepPoints(const processors::ProcessorInfo& info, const SweepOrder& order)
 {
     std::vector<std::optional<double>> beside{std::nullopt};
     if (order.beside) {
@@ -41,8 +38,6 @@ std::vector<SweepPoint> pointsOf(const processors::ProcessorInfo& info, const Sw
     return points;
 }
 
-} // namespace
-
 hosting::FaultOr<std::vector<SweepPoint>> sweep(const hosting::Location& location,
                                                 const processors::ProcessorInfo& info,
                                                 const std::vector<double>& values, const SweepOrder& order,
@@ -54,7 +49,7 @@ hosting::FaultOr<std::vector<SweepPoint>> sweep(const hosting::Location& locatio
     if (!tests || order.swept.parameter >= values.size() ||
         (order.beside && order.beside->parameter >= values.size()))
         return done;
-    const auto points = pointsOf(info, order);
+    const auto points = sweepPoints(info, order);
     for (SweepPoint one : points) {
         if (control.cancel.stop_requested())
             break;

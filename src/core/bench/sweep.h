@@ -41,6 +41,9 @@ struct SweepPoint {
 /// The settings that are tried, ascending as asked; those that a stepped parameter has twice are tried once.
 std::vector<double> sweepSettings(const processors::ParameterInfo& parameter, const SweepRange& range);
 
+/// Every setting there is to measure, in order; none has been.
+std::vector<SweepPoint> sweepPoints(const processors::ProcessorInfo& info, const SweepOrder& order);
+
 /// Ends at the first setting at which the processor fails; `point` is told of each as it comes.
 hosting::FaultOr<std::vector<SweepPoint>>
 sweep(const hosting::Location& location, const processors::ProcessorInfo& info,

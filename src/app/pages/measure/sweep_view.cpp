@@ -56,6 +56,10 @@ SweepView::SweepView(const Services& services, QWidget* parent) : QWidget(parent
     auto* sheet = new Sheet;
     m_plot_place = new QVBoxLayout(sheet);
     m_plot_place->setContentsMargins(14, 8, 8, 6);
+    m_nothing = label(tr("Here is drawn what is measured against what is set, beside the line that an honest "
+                         "label would give."),
+                      "faint");
+    m_plot_place->addWidget(m_nothing, 1, Qt::AlignCenter);
     column->addWidget(sheet, 1);
     auto* below = new Sheet;
     auto* inside = new QVBoxLayout(below);
@@ -105,6 +109,8 @@ void SweepView::makeChoices(QVBoxLayout& column)
     m_beside_steps->setSuffix(tr(" settings"));
     second->addWidget(m_beside_steps);
     second->addStretch();
+    m_state = label({}, "faint");
+    second->addWidget(m_state);
     column.addLayout(second);
 
     for (const auto& [key, name] : gatheredFigures())
@@ -260,6 +266,8 @@ void SweepView::start()
     m_figure_unit = figure ? QString::fromStdString(figure->unit)
                            : m_figure->currentText().section(QStringLiteral(", "), -1);
     m_digits = figure ? figure->digits : 2;
+    m_wanted = bench::sweepPoints(of.described, order).size();
+    m_nothing->hide();
     delete m_plot;
     const bool logarithmic = p.scale == processors::Scale::Logarithmic && p.minimum > 0;
     m_plot = new Plot({tr("set"), m_set_unit, logarithmic, 0, 2},
@@ -278,9 +286,18 @@ void SweepView::sweep(const QString& parameter)
 void SweepView::refresh()
 {
     m_start->setText(m_services.job.isRunning() ? tr("Stop") : tr("Sweep"));
+    m_state->setText(stateText());
     if (m_plot)
         m_plot->setCurves(curves());
     fillTable();
+}
+
+QString SweepView::stateText() const
+{
+    const std::size_t done = m_services.job.points().size();
+    return m_services.job.isRunning() ? tr("%1 of %2 settings measured").arg(done).arg(m_wanted)
+           : done < m_wanted          ? tr("stopped after %1 of %2 settings").arg(done).arg(m_wanted)
+                                      : QString();
 }
 
 /// What an honest label would give, and a line for each setting of the other parameter.

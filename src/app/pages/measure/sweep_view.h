@@ -52,6 +52,7 @@ private:
 
     std::vector<Curve> curves() const;
     void fillTable();
+    QString stateText() const;
 
     const Services m_services;
     QComboBox* m_candidate = nullptr;
@@ -62,12 +63,15 @@ private:
     QSpinBox* m_beside_steps = nullptr;
     QPushButton* m_start = nullptr;
     QLabel* m_meaning = nullptr;
+    QLabel* m_state = nullptr;
+    QLabel* m_nothing = nullptr; // in place of the plot, until there is one
     QVBoxLayout* m_plot_place = nullptr;
     Plot* m_plot = nullptr;
     QTableWidget* m_table = nullptr;
 
     // Of what is shown:
     int m_mark = 1;
+    std::size_t m_wanted = 0; // points
     QString m_name, m_set_unit, m_figure_unit, m_beside_name, m_beside_unit;
     int m_digits = 2;
 };

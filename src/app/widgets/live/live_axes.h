@@ -22,11 +22,12 @@ public:
         double valueAt(double x) const; ///< held within the scale
         double xOf(double value) const;
     };
-    LiveAxes(QPainter& painter, const QRectF& all, const QString& name, Scale x, Scale y);
+    LiveAxes(const QRectF& all, Scale x, Scale y);
 
+    void title(QPainter& painter, const QString& name) const;
     /// Rules with their numbers at these values.
-    void ruleX(const std::vector<std::pair<double, QString>>& at);
-    void ruleY(const std::vector<double>& at, const QString& unit);
+    void ruleX(QPainter& painter, const std::vector<std::pair<double, QString>>& at) const;
+    void ruleY(QPainter& painter, const std::vector<double>& at, const QString& unit) const;
 
     double x(double value) const;
     double y(double value) const; ///< held within the area
@@ -34,8 +35,7 @@ public:
     Span spanX() const { return {m_x, m_area.left(), m_area.right()}; }
 
 private:
-    QPainter& m_painter;
-    QRectF m_area;
+    QRectF m_all, m_area;
     Scale m_x, m_y;
 };
 

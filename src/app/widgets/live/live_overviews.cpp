@@ -3,9 +3,9 @@
 
 #include "theme/theme.h"
 #include "widgets/candidate_mark.h"
-#include "widgets/live/live_axes.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace hr::app {
@@ -48,7 +48,7 @@ double agoS(std::size_t reading, std::size_t count)
 
 // --- difference of spectra ----------------------------------------------------------------------------
 
-DifferencePicture::DifferencePicture(QWidget* parent) : QWidget(parent)
+DifferencePicture::DifferencePicture(QWidget* parent) : LivePicture(parent)
 {
     setAccessibleName(tr("what it does to the spectrum: out against in"));
 }
@@ -64,13 +64,21 @@ void DifferencePicture::show(const audition::LiveSpectrum* in, const audition::L
     update();
 }
 
-void DifferencePicture::paintEvent(QPaintEvent*)
+LiveAxes DifferencePicture::axes() const
 {
-    QPainter painter(this);
-    LiveAxes axes(painter, rect(), tr("Difference · out, matched, against in"), {20, 20000, true},
-                  {-largest_difference_db, largest_difference_db, false});
-    axes.ruleX(decades());
-    axes.ruleY({-24, -12, 0, 12, 24}, tr("dB"));
+    return {rect(), {20, 20000, true}, {-largest_difference_db, largest_difference_db, false}};
+}
+
+void DifferencePicture::drawGround(QPainter& painter) const
+{
+    axes().title(painter, tr("Difference · out, matched, against in"));
+    axes().ruleX(painter, decades());
+    axes().ruleY(painter, {-24, -12, 0, 12, 24}, tr("dB"));
+}
+
+void DifferencePicture::drawLive(QPainter& painter)
+{
+    const LiveAxes axes = this->axes();
     painter.setPen(QPen(markColour(m_mark), 2));
     QPolygonF line;
     for (std::size_t i = 0; i < m_differences_db.size(); ++i) {
@@ -86,10 +94,23 @@ void DifferencePicture::paintEvent(QPaintEvent*)
 
 // --- spectrogram --------------------------------------------------------------------------------------
 
-SpectrogramPicture::SpectrogramPicture(QWidget* parent) : QWidget(parent)
+SpectrogramPicture::SpectrogramPicture(QWidget* parent) : LivePicture(parent)
 {
     setAccessibleName(tr("spectrum over time of what comes out"));
 }
+
+namespace {
+
+/// From no ink to all of it, premultiplied.
+std::array<QRgb, 256> inks(const QColor& ink)
+{
+    std::array<QRgb, 256> all{};
+    for (int i = 0; i < 256; ++i)
+        all[static_cast<std::size_t>(i)] = qPremultiply(qRgba(ink.red(), ink.green(), ink.blue(), i));
+    return all;
+}
+
+} // namespace
 
 void SpectrogramPicture::show(const audition::LiveHistory* history)
 {
@@ -100,28 +121,33 @@ void SpectrogramPicture::show(const audition::LiveHistory* history)
         constexpr auto columns = static_cast<int>(audition::LiveHistory::most);
         m_image = QImage(columns, bands, QImage::Format_ARGB32_Premultiplied);
         m_image.fill(Qt::transparent);
-        QColor ink = Theme::palette().ink;
-        const int first = columns - static_cast<int>(spectra.size());
-        for (std::size_t i = 0; i < spectra.size(); ++i)
-            for (std::size_t band = 0; band < spectra[i].size(); ++band) {
-                const double part = (spectra[i][band] - inkless_dbfs) / (inked_dbfs - inkless_dbfs);
-                ink.setAlphaF(static_cast<float>(std::clamp(part, 0.0, 1.0)));
-                m_image.setPixelColor(first + static_cast<int>(i), bands - 1 - static_cast<int>(band), ink);
+        const auto shades = inks(Theme::palette().ink);
+        std::vector<QRgb*> lines;
+        for (int band = 0; band < bands; ++band)
+            lines.push_back(reinterpret_cast<QRgb*>(m_image.scanLine(bands - 1 - band)));
+        std::size_t column = static_cast<std::size_t>(columns) - spectra.size();
+        for (const auto& levels_dbfs : spectra) {
+            for (std::size_t band = 0; band < std::min(levels_dbfs.size(), lines.size()); ++band) {
+                const double part = (levels_dbfs[band] - inkless_dbfs) / (inked_dbfs - inkless_dbfs);
+                lines[band][column] = shades[static_cast<std::size_t>(255 * std::clamp(part, 0.0, 1.0))];
             }
+            ++column;
+        }
     }
     update();
 }
 
-void SpectrogramPicture::paintEvent(QPaintEvent*)
+LiveAxes SpectrogramPicture::axes() const
 {
-    QPainter painter(this);
-    LiveAxes axes(
-        painter, rect(),
-        tr("Spectrogram · out, from %1 to %2 dBFS").arg(number(inkless_dbfs, 0), number(inked_dbfs, 0)),
-        {-history_s, 0, false}, {std::log10(20.0), std::log10(20000.0), false});
-    if (!m_image.isNull())
-        painter.drawImage(axes.area(), m_image);
-    axes.ruleX(lastSeconds(history_s));
+    return {rect(), {-history_s, 0, false}, {std::log10(20.0), std::log10(20000.0), false}};
+}
+
+void SpectrogramPicture::drawGround(QPainter& painter) const
+{
+    const LiveAxes axes = this->axes();
+    axes.title(painter,
+               tr("Spectrogram · out, from %1 to %2 dBFS").arg(number(inkless_dbfs, 0), number(inked_dbfs, 0)));
+    axes.ruleX(painter, lastSeconds(history_s));
     painter.setFont(Theme::figures(9));
     painter.setPen(Theme::palette().faint);
     for (const auto& [hz, text] : decades())
@@ -129,9 +155,15 @@ void SpectrogramPicture::paintEvent(QPaintEvent*)
                          Qt::AlignRight | Qt::AlignVCenter, text);
 }
 
+void SpectrogramPicture::drawLive(QPainter& painter)
+{
+    if (!m_image.isNull())
+        painter.drawImage(axes().area(), m_image);
+}
+
 // --- in and out along the section ---------------------------------------------------------------------
 
-WavePicture::WavePicture(QWidget* parent) : QWidget(parent)
+WavePicture::WavePicture(QWidget* parent) : LivePicture(parent)
 {
     setAccessibleName(tr("in and out along the section"));
 }
@@ -144,21 +176,35 @@ void WavePicture::show(const audition::LoopWave* wave, int mark)
     update();
 }
 
-void WavePicture::paintEvent(QPaintEvent*)
+LiveAxes WavePicture::axes() const
 {
-    QPainter painter(this);
+    return {rect(), {0, 1, false}, {-1, 1, false}}; // of the loudest
+}
+
+void WavePicture::drawGround(QPainter& painter) const
+{
+    axes().title(painter, tr("Section · out above, in below"));
+    axes().ruleY(painter, {0}, {});
+}
+
+void WavePicture::drawLive(QPainter& painter)
+{
     float loudest = 0.01F;
     for (const auto* side : {&m_in, &m_out})
         for (const float peak : *side)
             loudest = std::max(loudest, peak);
-    LiveAxes axes(painter, rect(), tr("Section · out above, in below"), {0, 1, false},
-                  {-static_cast<double>(loudest), static_cast<double>(loudest), false});
-    axes.ruleY({0}, {});
+    const LiveAxes axes = this->axes();
+    painter.setRenderHint(QPainter::Antialiasing, false);
+    const auto width = static_cast<std::size_t>(std::max(1.0, axes.area().width()));
     const auto draw = [&](const std::vector<float>& peaks, double sign, const QColor& colour) {
-        painter.setPen(QPen(colour, 1));
-        for (std::size_t i = 0; i < peaks.size(); ++i) {
-            const double x = axes.x((static_cast<double>(i) + 0.5) / static_cast<double>(peaks.size()));
-            painter.drawLine(QPointF(x, axes.y(0)), QPointF(x, axes.y(sign * static_cast<double>(peaks[i]))));
+        for (std::size_t x = 0; x < width && !peaks.empty(); ++x) { // the highest of those in a column
+            const auto first = peaks.begin() + static_cast<std::ptrdiff_t>(x * peaks.size() / width);
+            const auto last = peaks.begin() + static_cast<std::ptrdiff_t>((x + 1) * peaks.size() / width);
+            const float highest = *std::max_element(first, std::max(last, first + 1));
+            const double end = axes.y(sign * static_cast<double>(highest / loudest));
+            painter.fillRect(QRectF(axes.area().left() + static_cast<double>(x), std::min(end, axes.y(0)), 1,
+                                    std::abs(end - axes.y(0))),
+                             colour);
         }
     };
     draw(m_out, 1, markColour(m_mark));
@@ -167,7 +213,7 @@ void WavePicture::paintEvent(QPaintEvent*)
 
 // --- level out over level in --------------------------------------------------------------------------
 
-LevelDotsPicture::LevelDotsPicture(QWidget* parent) : QWidget(parent)
+LevelDotsPicture::LevelDotsPicture(QWidget* parent) : LivePicture(parent)
 {
     setAccessibleName(tr("level out over level in"));
 }
@@ -183,28 +229,37 @@ void LevelDotsPicture::show(const audition::GainHistory* history, int mark)
     update();
 }
 
-void LevelDotsPicture::paintEvent(QPaintEvent*)
+LiveAxes LevelDotsPicture::axes() const
 {
-    QPainter painter(this);
-    LiveAxes axes(painter, rect(), tr("Levels, dBFS · out over in, each 10 ms"), {dots_lowest_dbfs, 0, false},
-                  {dots_lowest_dbfs, 0, false});
-    axes.ruleX({{-60, number(-60, 0)}, {-40, number(-40, 0)}, {-20, number(-20, 0)}, {0, number(0, 0)}});
-    axes.ruleY({-60, -40, -20, 0}, {});
+    return {rect(), {dots_lowest_dbfs, 0, false}, {dots_lowest_dbfs, 0, false}};
+}
+
+void LevelDotsPicture::drawGround(QPainter& painter) const
+{
+    const LiveAxes axes = this->axes();
+    axes.title(painter, tr("Levels, dBFS · out over in, each 10 ms"));
+    axes.ruleX(painter,
+               {{-60, number(-60, 0)}, {-40, number(-40, 0)}, {-20, number(-20, 0)}, {0, number(0, 0)}});
+    axes.ruleY(painter, {-60, -40, -20, 0}, {});
     painter.setPen(QPen(Theme::palette().ink, 1));
     painter.drawLine(QPointF(axes.x(dots_lowest_dbfs), axes.y(dots_lowest_dbfs)),
                      QPointF(axes.x(0), axes.y(0)));
+}
+
+void LevelDotsPicture::drawLive(QPainter& painter)
+{
+    const LiveAxes axes = this->axes();
     QColor colour = markColour(m_mark);
     colour.setAlpha(120);
-    painter.setPen(QPen(colour, 2.4, Qt::SolidLine, Qt::RoundCap));
-    QPolygonF dots;
+    std::vector<QPointF> dots;
     for (const auto& [in, out] : m_levels_dbfs)
-        dots << QPointF(axes.x(in), axes.y(out));
-    painter.drawPoints(dots);
+        dots.emplace_back(axes.x(in), axes.y(out));
+    drawDots(painter, rect(), dots, colour, 2);
 }
 
 // --- loudness over time -------------------------------------------------------------------------------
 
-LoudnessPicture::LoudnessPicture(QWidget* parent) : QWidget(parent)
+LoudnessPicture::LoudnessPicture(QWidget* parent) : LivePicture(parent)
 {
     setAccessibleName(tr("loudness over time"));
 }
@@ -218,13 +273,21 @@ void LoudnessPicture::show(const audition::LiveHistory* history, int mark)
     update();
 }
 
-void LoudnessPicture::paintEvent(QPaintEvent*)
+LiveAxes LoudnessPicture::axes() const
 {
-    QPainter painter(this);
-    LiveAxes axes(painter, rect(), tr("Loudness · thin: momentary, thick: short-term"), {-history_s, 0, false},
-                  {loudness_lowest_lufs, 0, false});
-    axes.ruleX(lastSeconds(history_s));
-    axes.ruleY({-48, -36, -24, -12, 0}, tr("LUFS"));
+    return {rect(), {-history_s, 0, false}, {loudness_lowest_lufs, 0, false}};
+}
+
+void LoudnessPicture::drawGround(QPainter& painter) const
+{
+    axes().title(painter, tr("Loudness · thin: momentary, thick: short-term"));
+    axes().ruleX(painter, lastSeconds(history_s));
+    axes().ruleY(painter, {-48, -36, -24, -12, 0}, tr("LUFS"));
+}
+
+void LoudnessPicture::drawLive(QPainter& painter)
+{
+    const LiveAxes axes = this->axes();
     const auto draw = [&](std::optional<double> audition::LiveHistory::Loudness::*which, double width) {
         painter.setPen(QPen(markColour(m_mark), width));
         QPolygonF line;

@@ -7,14 +7,15 @@
 #include "audition/live/gain_history.h"
 #include "audition/live/live_history.h"
 #include "audition/live/loop_wave.h"
+#include "widgets/live/live_axes.h"
+#include "widgets/live/live_picture.h"
 
 #include <QImage>
-#include <QWidget>
 
 namespace hr::app {
 
 /// What comes out against what goes in, band by band.
-class DifferencePicture : public QWidget {
+class DifferencePicture : public LivePicture {
     Q_OBJECT
 public:
     explicit DifferencePicture(QWidget* parent = nullptr);
@@ -22,69 +23,84 @@ public:
     void show(const audition::LiveSpectrum* in, const audition::LiveSpectrum* out, int mark);
 
 protected:
-    void paintEvent(QPaintEvent* event) override;
+    void drawGround(QPainter& painter) const override;
+    void drawLive(QPainter& painter) override;
 
 private:
+    LiveAxes axes() const;
+
     std::vector<double> m_frequencies_hz;
     std::vector<std::optional<double>> m_differences_db;
     int m_mark = 0;
 };
 
 /// Frequency upwards, now on the right; the more ink, the louder.
-class SpectrogramPicture : public QWidget {
+class SpectrogramPicture : public LivePicture {
     Q_OBJECT
 public:
     explicit SpectrogramPicture(QWidget* parent = nullptr);
     void show(const audition::LiveHistory* history);
 
 protected:
-    void paintEvent(QPaintEvent* event) override;
+    void drawGround(QPainter& painter) const override;
+    void drawLive(QPainter& painter) override;
 
 private:
+    LiveAxes axes() const;
+
     QImage m_image; // a column a reading, a row a band
 };
 
 /// In: ink, downwards; out: the candidate's colour, upwards.
-class WavePicture : public QWidget {
+class WavePicture : public LivePicture {
     Q_OBJECT
 public:
     explicit WavePicture(QWidget* parent = nullptr);
     void show(const audition::LoopWave* wave, int mark);
 
 protected:
-    void paintEvent(QPaintEvent* event) override;
+    void drawGround(QPainter& painter) const override;
+    void drawLive(QPainter& painter) override;
 
 private:
+    LiveAxes axes() const;
+
     std::vector<float> m_in, m_out;
     int m_mark = 0;
 };
 
 /// Each 10 ms a dot: level out over level in, with the line on which both are equal.
-class LevelDotsPicture : public QWidget {
+class LevelDotsPicture : public LivePicture {
     Q_OBJECT
 public:
     explicit LevelDotsPicture(QWidget* parent = nullptr);
     void show(const audition::GainHistory* history, int mark);
 
 protected:
-    void paintEvent(QPaintEvent* event) override;
+    void drawGround(QPainter& painter) const override;
+    void drawLive(QPainter& painter) override;
 
 private:
+    LiveAxes axes() const;
+
     std::vector<std::pair<double, double>> m_levels_dbfs;
     int m_mark = 0;
 };
 
 /// Momentary: thin; short-term: thick.
-class LoudnessPicture : public QWidget {
+class LoudnessPicture : public LivePicture {
     Q_OBJECT
 public:
     explicit LoudnessPicture(QWidget* parent = nullptr);
     void show(const audition::LiveHistory* history, int mark);
 
 protected:
-    void paintEvent(QPaintEvent* event) override;
+    void drawGround(QPainter& painter) const override;
+    void drawLive(QPainter& painter) override;
 
 private:
+    LiveAxes axes() const;
+
     std::vector<audition::LiveHistory::Loudness> m_loudness;
     int m_mark = 0;
 };

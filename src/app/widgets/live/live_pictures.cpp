@@ -3,7 +3,6 @@
 
 #include "theme/theme.h"
 #include "widgets/candidate_mark.h"
-#include "widgets/live/live_axes.h"
 
 #include <QMouseEvent>
 #include <QPainterPath>
@@ -16,6 +15,7 @@ namespace {
 
 constexpr double lowest_dbfs = -96;
 constexpr double grasp_px = 6;                     // an edge is taken hold of within so much
+constexpr double correlation_px = 18;              // from the bottom
 constexpr double deepest_db = -18, highest_db = 6; // of the gain, unless it goes further
 
 /// What lies beside it is shaded.
@@ -46,7 +46,7 @@ void drawCurve(QPainter& painter, const LiveAxes& axes, const std::vector<double
 
 // --- spectrum -----------------------------------------------------------------------------------------
 
-SpectrumPicture::SpectrumPicture(QWidget* parent) : QWidget(parent)
+SpectrumPicture::SpectrumPicture(QWidget* parent) : LivePicture(parent)
 {
     setAccessibleName(tr("spectrum of what goes in and what comes out"));
 }
@@ -73,11 +73,11 @@ std::optional<bool> SpectrumPicture::edgeAt(double x) const
 {
     if (!m_band_hz)
         return std::nullopt;
-    const double to_lower = std::abs(x - m_span.xOf(m_band_hz->first));
-    const double to_upper = std::abs(x - m_span.xOf(m_band_hz->second));
+    const double to_lower = std::abs(x - axes().spanX().xOf(m_band_hz->first));
+    const double to_upper = std::abs(x - axes().spanX().xOf(m_band_hz->second));
     if (std::min(to_lower, to_upper) > grasp_px)
         return std::nullopt;
-    return to_lower == to_upper ? x > m_span.xOf(m_band_hz->first) : to_upper < to_lower;
+    return to_lower == to_upper ? x > axes().spanX().xOf(m_band_hz->first) : to_upper < to_lower;
 }
 
 void SpectrumPicture::mousePressEvent(QMouseEvent* event)
@@ -89,7 +89,7 @@ void SpectrumPicture::mouseMoveEvent(QMouseEvent* event)
 {
     const double x = event->position().x();
     if (m_dragged)
-        emit edgeDragged(*m_dragged, m_span.valueAt(x));
+        emit edgeDragged(*m_dragged, axes().spanX().valueAt(x));
     else
         setCursor(edgeAt(x) ? Qt::SplitHCursor : Qt::ArrowCursor);
 }
@@ -99,23 +99,30 @@ void SpectrumPicture::mouseReleaseEvent(QMouseEvent*)
     m_dragged.reset();
 }
 
-void SpectrumPicture::paintEvent(QPaintEvent*)
+LiveAxes SpectrumPicture::axes() const
 {
-    QPainter painter(this);
-    LiveAxes axes(painter, rect(), tr("Spectrum · in: ink, out: matched, as it is heard"), {20, 20000, true},
-                  {lowest_dbfs, 0, false});
-    axes.ruleX({{20, QStringLiteral("20")},
-                {50, QStringLiteral("50")},
-                {100, QStringLiteral("100")},
-                {200, QStringLiteral("200")},
-                {500, QStringLiteral("500")},
-                {1000, QStringLiteral("1k")},
-                {2000, QStringLiteral("2k")},
-                {5000, QStringLiteral("5k")},
-                {10000, QStringLiteral("10k")},
-                {20000, tr("Hz")}});
-    axes.ruleY({-90, -60, -30, 0}, tr("dBFS"));
-    m_span = axes.spanX();
+    return {rect(), {20, 20000, true}, {lowest_dbfs, 0, false}};
+}
+
+void SpectrumPicture::drawGround(QPainter& painter) const
+{
+    axes().title(painter, tr("Spectrum · in: ink, out: matched, as it is heard"));
+    axes().ruleX(painter, {{20, QStringLiteral("20")},
+                           {50, QStringLiteral("50")},
+                           {100, QStringLiteral("100")},
+                           {200, QStringLiteral("200")},
+                           {500, QStringLiteral("500")},
+                           {1000, QStringLiteral("1k")},
+                           {2000, QStringLiteral("2k")},
+                           {5000, QStringLiteral("5k")},
+                           {10000, QStringLiteral("10k")},
+                           {20000, tr("Hz")}});
+    axes().ruleY(painter, {-90, -60, -30, 0}, tr("dBFS"));
+}
+
+void SpectrumPicture::drawLive(QPainter& painter)
+{
+    const LiveAxes axes = this->axes();
     if (m_band_hz)
         drawBand(painter, axes, *m_band_hz);
     QColor faint = markColour(m_mark);
@@ -131,7 +138,8 @@ void SpectrumPicture::paintEvent(QPaintEvent*)
 
 // --- gain over time -----------------------------------------------------------------------------------
 
-GainPicture::GainPicture(QWidget* parent) : QWidget(parent)
+GainPicture::GainPicture(QWidget* parent)
+    : LivePicture(parent), m_lowest_db(deepest_db), m_highest_db(highest_db)
 {
     setAccessibleName(tr("gain over time: out against in"));
 }
@@ -142,15 +150,10 @@ void GainPicture::show(const audition::GainHistory* history, int mark)
     if (history) {
         for (const auto& step : history->steps())
             m_gains_db.push_back(step.gain_db);
-        m_most = history->most();
+        if (history->most() != std::exchange(m_most, history->most()))
+            groundChanged();
     }
     m_mark = mark;
-    update();
-}
-
-void GainPicture::paintEvent(QPaintEvent*)
-{
-    QPainter painter(this);
     double lowest = deepest_db;
     double highest = highest_db;
     for (const auto& gain : m_gains_db)
@@ -158,21 +161,41 @@ void GainPicture::paintEvent(QPaintEvent*)
             lowest = std::min(lowest, 6 * std::floor(*gain / 6));
             highest = std::max(highest, 6 * std::ceil(*gain / 6));
         }
-    const double seconds = static_cast<double>(m_most) * audition::GainHistory::step_s;
-    LiveAxes axes(painter, rect(), tr("Gain over time · out against in, before matching"), {-seconds, 0, false},
-                  {lowest, highest, false});
+    if (lowest != m_lowest_db || highest != m_highest_db)
+        groundChanged();
+    m_lowest_db = lowest;
+    m_highest_db = highest;
+    update();
+}
+
+LiveAxes GainPicture::axes() const
+{
+    return {rect(),
+            {-static_cast<double>(m_most) * audition::GainHistory::step_s, 0, false},
+            {m_lowest_db, m_highest_db, false}};
+}
+
+void GainPicture::drawGround(QPainter& painter) const
+{
+    const LiveAxes axes = this->axes();
+    axes.title(painter, tr("Gain over time · out against in, before matching"));
     std::vector<std::pair<double, QString>> times;
-    for (double s = -seconds; s < 0; s += 2)
+    for (double s = -static_cast<double>(m_most) * audition::GainHistory::step_s; s < 0; s += 2)
         times.emplace_back(s, number(s, 0));
     times.emplace_back(0, tr("s"));
-    axes.ruleX(times);
+    axes.ruleX(painter, times);
     std::vector<double> levels;
-    const double step = highest - lowest > 36 ? 12 : 6;
-    for (double db = lowest; db <= highest; db += step)
+    const double step = m_highest_db - m_lowest_db > 36 ? 12 : 6;
+    for (double db = m_lowest_db; db <= m_highest_db; db += step)
         levels.push_back(db);
-    axes.ruleY(levels, tr("dB"));
+    axes.ruleY(painter, levels, tr("dB"));
     painter.setPen(QPen(Theme::palette().ink, 1));
     painter.drawLine(QPointF(axes.area().left(), axes.y(0)), QPointF(axes.area().right(), axes.y(0)));
+}
+
+void GainPicture::drawLive(QPainter& painter)
+{
+    const LiveAxes axes = this->axes();
     painter.setPen(QPen(markColour(m_mark), 1.6));
     QPolygonF line;
     for (std::size_t i = 0; i < m_gains_db.size(); ++i) {
@@ -189,7 +212,7 @@ void GainPicture::paintEvent(QPaintEvent*)
 
 // --- stereo -------------------------------------------------------------------------------------------
 
-StereoPicture::StereoPicture(QWidget* parent) : QWidget(parent)
+StereoPicture::StereoPicture(QWidget* parent) : LivePicture(parent)
 {
     setAccessibleName(tr("stereo picture and correlation"));
     setFixedWidth(130);
@@ -207,36 +230,29 @@ void StereoPicture::show(const audition::LiveLevels* levels, int mark)
     update();
 }
 
-void StereoPicture::paintEvent(QPaintEvent*)
+QPointF StereoPicture::centre() const
+{
+    return {width() / 2.0, (height() + 4) / 2.0};
+}
+
+double StereoPicture::radius() const
+{
+    return std::min(width() / 2.0 - 6, (height() - 44) / 2.0);
+}
+
+void StereoPicture::drawGround(QPainter& painter) const
 {
     const Palette& p = Theme::palette();
-    QPainter painter(this);
-    painter.setRenderHint(QPainter::Antialiasing);
     painter.setFont(Theme::words(Theme::small_px));
     painter.setPen(p.faint);
     painter.drawText(QRectF(0, 2, width(), 16), Qt::AlignHCenter, tr("Left · middle · right"));
-    const QPointF centre(width() / 2.0, (height() + 4) / 2.0);
-    const double radius = std::min(width() / 2.0 - 6, (height() - 44) / 2.0);
     painter.setPen(p.rule);
-    painter.setBrush(Qt::NoBrush);
-    painter.drawEllipse(centre, radius, radius);
+    painter.drawEllipse(centre(), radius(), radius());
     for (const double angle : {-0.25, 0.0, 0.25}) {
-        const QPointF end(radius * std::sin(angle * M_PI), radius * std::cos(angle * M_PI));
-        painter.drawLine(centre - end, centre + end);
+        const QPointF end(radius() * std::sin(angle * M_PI), radius() * std::cos(angle * M_PI));
+        painter.drawLine(centre() - end, centre() + end);
     }
-    float loudest = 1e-4F;
-    for (const auto& [left, right] : m_points)
-        loudest = std::max({loudest, std::abs(left), std::abs(right)});
-    const double scale = radius / (1.5 * static_cast<double>(loudest));
-    QColor colour = markColour(m_mark);
-    colour.setAlpha(150);
-    painter.setPen(QPen(colour, 1.4));
-    QPolygonF points;
-    for (const auto& [left, right] : m_points)
-        points << centre + QPointF(scale * static_cast<double>(right - left) * M_SQRT1_2,
-                                   -scale * static_cast<double>(right + left) * M_SQRT1_2);
-    painter.drawPoints(points);
-    const double y = height() - 18.0;
+    const double y = height() - correlation_px;
     painter.setPen(QPen(p.rule, 2));
     painter.drawLine(QPointF(8, y), QPointF(width() - 8.0, y));
     painter.setFont(Theme::figures(9));
@@ -244,9 +260,25 @@ void StereoPicture::paintEvent(QPaintEvent*)
     painter.drawText(QRectF(0, y + 3, 24, 14), Qt::AlignCenter, number(-1, 0));
     painter.drawText(QRectF(width() / 2.0 - 12, y + 3, 24, 14), Qt::AlignCenter, number(0, 0));
     painter.drawText(QRectF(width() - 24.0, y + 3, 24, 14), Qt::AlignCenter, QStringLiteral("+1"));
+}
+
+void StereoPicture::drawLive(QPainter& painter)
+{
+    float loudest = 1e-4F;
+    for (const auto& [left, right] : m_points)
+        loudest = std::max({loudest, std::abs(left), std::abs(right)});
+    const double scale = radius() / (1.5 * static_cast<double>(loudest));
+    std::vector<QPointF> points;
+    for (const auto& [left, right] : m_points)
+        points.push_back(centre() + QPointF(scale * static_cast<double>(right - left) * M_SQRT1_2,
+                                            -scale * static_cast<double>(right + left) * M_SQRT1_2));
+    QColor colour = markColour(m_mark);
+    colour.setAlpha(150);
+    drawDots(painter, rect(), points, colour, 1);
     if (m_correlation) {
-        painter.setPen(QPen(p.ink, 3));
+        painter.setPen(QPen(Theme::palette().ink, 3));
         const double x = 8 + (width() - 16.0) * (*m_correlation + 1) / 2;
+        const double y = height() - correlation_px;
         painter.drawLine(QPointF(x, y - 5), QPointF(x, y + 5));
     }
 }

@@ -7,13 +7,12 @@
 #include "audition/live/live_levels.h"
 #include "audition/live/live_spectrum.h"
 #include "widgets/live/live_axes.h"
-
-#include <QWidget>
+#include "widgets/live/live_picture.h"
 
 namespace hr::app {
 
 /// In: ink; out: the candidate's colour; the highest so far: a thin line of it.
-class SpectrumPicture : public QWidget {
+class SpectrumPicture : public LivePicture {
     Q_OBJECT
 public:
     explicit SpectrumPicture(QWidget* parent = nullptr);
@@ -28,39 +27,44 @@ signals:
     void edgeDragged(bool upper, double frequency_hz);
 
 protected:
-    void paintEvent(QPaintEvent* event) override;
+    void drawGround(QPainter& painter) const override;
+    void drawLive(QPainter& painter) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
 
 private:
+    LiveAxes axes() const;
     std::optional<bool> edgeAt(double x) const; ///< whether it is the upper one; empty: none is near
 
     std::optional<Band> m_band_hz;
     std::optional<bool> m_dragged; // which edge is held
-    LiveAxes::Span m_span;         // where frequencies were drawn last
     std::vector<double> m_frequencies_hz, m_in_dbfs, m_out_dbfs, m_peaks_dbfs;
     int m_mark = 0;
 };
 
 /// The last seconds, now on the right.
-class GainPicture : public QWidget {
+class GainPicture : public LivePicture {
     Q_OBJECT
 public:
     explicit GainPicture(QWidget* parent = nullptr);
     void show(const audition::GainHistory* history, int mark);
 
 protected:
-    void paintEvent(QPaintEvent* event) override;
+    void drawGround(QPainter& painter) const override;
+    void drawLive(QPainter& painter) override;
 
 private:
+    LiveAxes axes() const;
+
+    double m_lowest_db, m_highest_db;              // that are in sight
     std::vector<std::optional<double>> m_gains_db; // the oldest first
     std::size_t m_most = 1;
     int m_mark = 0;
 };
 
 /// Middle upwards, sides to the left and right; below it the correlation.
-class StereoPicture : public QWidget {
+class StereoPicture : public LivePicture {
     Q_OBJECT
 public:
     explicit StereoPicture(QWidget* parent = nullptr);
@@ -68,9 +72,13 @@ public:
     QSize sizeHint() const override { return {130, 130}; }
 
 protected:
-    void paintEvent(QPaintEvent* event) override;
+    void drawGround(QPainter& painter) const override;
+    void drawLive(QPainter& painter) override;
 
 private:
+    QPointF centre() const;
+    double radius() const;
+
     std::vector<std::pair<float, float>> m_points;
     std::optional<double> m_correlation;
     int m_mark = 0;
