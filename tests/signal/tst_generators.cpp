@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "signal/generators.h"
 #include "signal/levels.h"
+#include "signal/phasor.h"
 #include "support/fixtures.h"
 
 using namespace hr;
@@ -25,6 +26,18 @@ private slots:
         const auto early = signal::sine(1000, 1, 48000, 48);
         for (std::size_t i = 0; i < early.size(); ++i)
             HR_NEAR(late[i], early[i], 1e-6);
+    }
+
+    void aTurningToneIsASineAndACosine()
+    {
+        const double cycles_a_sample = 0.3125 + 0x1p-20; // its multiples are exact
+        signal::Phasor tone(cycles_a_sample, 1000003);
+        for (std::size_t n = 1000003; n < 1001003; ++n) {
+            const auto now = tone.next();
+            const double cycles = cycles_a_sample * static_cast<double>(n);
+            const double phase = 2 * std::numbers::pi * (cycles - std::floor(cycles));
+            QVERIFY(std::abs(now - std::polar(1.0, phase)) < 3e-14);
+        }
     }
 
     void theSweepPassesEveryFrequencyOnce()

@@ -26,7 +26,7 @@ namespace hr::app {
 namespace {
 
 constexpr int end_label_px = 98;
-constexpr std::size_t told_points = 24; // a line of so few is drawn with its points
+constexpr std::size_t told_points = 12; // a line of so few is drawn with its points
 constexpr int end_shape_px = 11;
 constexpr double end_at = 1.01; // of the width
 constexpr double finer = 2;     // points of a saved picture for each on the screen

@@ -2,6 +2,7 @@
 #include "bench/programme.h"
 
 #include "signal/generators.h"
+#include "signal/phasor.h"
 
 #include <algorithm>
 #include <array>
@@ -23,12 +24,14 @@ void addNote(std::vector<double>& sound, double rate_hz, double start_s, double 
 {
     const auto first = static_cast<std::size_t>(start_s * rate_hz);
     const auto frames = static_cast<std::size_t>(length_s * rate_hz);
+    signal::Phasor tremor(5 / rate_hz);
+    signal::Phasor tone(frequency_hz / rate_hz);
     for (std::size_t i = 0; i < frames && first + i < sound.size(); ++i) {
         const double t = static_cast<double>(i) / rate_hz;
-        const double blown = std::min({1.0, t / 0.04, (length_s - t) / 0.08}) *
-                             (1 + 0.1 * std::sin(2 * std::numbers::pi * 5 * t));
+        const double blown =
+            std::min({1.0, t / 0.04, (length_s - t) / 0.08}) * (1 + 0.1 * tremor.next().imag());
         // Each partial is one turn of the first further, and so much softer: powers of one complex number.
-        const auto first_partial = std::polar(std::sqrt(blown), 2 * std::numbers::pi * frequency_hz * t);
+        const auto first_partial = std::sqrt(blown) * tone.next();
         auto partial = first_partial;
         double sample = 0;
         for (int k = 1; k <= 8 && k * frequency_hz < 0.4 * rate_hz; ++k, partial *= first_partial)

@@ -2,12 +2,13 @@
 #include "bench/settled_levels.h"
 
 #include "signal/levels.h"
+#include "signal/phasor.h"
 #include "signal/transform.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <numbers>
+#include <complex>
 
 namespace hr::bench {
 
@@ -52,15 +53,12 @@ constexpr double more_telling_by_db = 1;
 /// Power of one frequency: its sine and cosine parts.
 double powerAt(std::span<const double> samples, double frequency_hz, double rate_hz)
 {
-    double in_phase = 0;
-    double quadrature = 0;
-    for (std::size_t i = 0; i < samples.size(); ++i) {
-        const double angle = 2 * std::numbers::pi * frequency_hz / rate_hz * static_cast<double>(i);
-        in_phase += samples[i] * std::sin(angle);
-        quadrature += samples[i] * std::cos(angle);
-    }
+    std::complex<double> sum;
+    signal::Phasor tone(frequency_hz / rate_hz);
+    for (const double sample : samples)
+        sum += sample * tone.next();
     const auto n = static_cast<double>(samples.size());
-    return 2 * (in_phase * in_phase + quadrature * quadrature) / (n * n);
+    return 2 * std::norm(sum) / (n * n);
 }
 
 /// Harmonics 2 to 10 against the tone; what moves or hisses is not among them: it lies between them as well.

@@ -3,11 +3,11 @@
 
 #include "signal/generators.h"
 #include "signal/levels.h"
+#include "signal/phasor.h"
 
 #include <algorithm>
 #include <cmath>
 #include <complex>
-#include <numbers>
 #include <numeric>
 
 namespace hr::bench {
@@ -76,9 +76,9 @@ void addParts(std::vector<std::complex<double>>& parts, std::span<const double> 
     const std::size_t frames = stretch.size() / count;
     for (std::size_t part = 0; part < count; ++part) {
         std::complex<double> sum;
-        for (std::size_t i = part * frames; i < (part + 1) * frames; ++i)
-            sum += stretch[i] * std::polar(1.0, -2 * std::numbers::pi * cycles * static_cast<double>(i) /
-                                                    static_cast<double>(stretch.size()));
+        signal::Phasor tone(cycles / static_cast<double>(stretch.size()), part * frames);
+        for (const double sample : stretch.subspan(part * frames, frames))
+            sum += sample * std::conj(tone.next());
         parts.push_back(sum / static_cast<double>(frames));
     }
 }

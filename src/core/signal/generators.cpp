@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "signal/generators.h"
 
+#include "signal/phasor.h"
+
 #include <cmath>
 #include <numbers>
 #include <random>
@@ -13,11 +15,9 @@ std::vector<double> sine(double frequency_hz, double amplitude, double sample_ra
                          std::size_t first_frame)
 {
     std::vector<double> samples(frames);
-    for (std::size_t i = 0; i < frames; ++i) {
-        // The phase is wrapped in cycles before it meets sin(): hours of tone stay exact.
-        const double cycles = frequency_hz / sample_rate_hz * static_cast<double>(first_frame + i);
-        samples[i] = amplitude * std::sin(2.0 * pi * (cycles - std::floor(cycles)));
-    }
+    Phasor tone(frequency_hz / sample_rate_hz, first_frame);
+    for (double& sample : samples)
+        sample = amplitude * tone.next().imag();
     return samples;
 }
 

@@ -13,7 +13,7 @@ namespace {
 
 /// Plans cost about as much as the transforms that they are for, and several threads may use one. Those used
 /// last are kept, as far as they are together for so many samples.
-constexpr std::size_t kept_samples = 6'000'000;
+constexpr std::size_t kept_samples = 12'000'000;
 
 struct PlanKey {
     bool forward = true;
