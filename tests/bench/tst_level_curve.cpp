@@ -70,6 +70,28 @@ private slots:
     }
 
     /// Between two steps knees of many widths look the same; the level at the threshold tells them apart.
+    /// 8:1 above -30 dBFS and the dry sound beside it: no knee model, and a very wide one fits from the loud
+    /// end.
+    void aBlendIsTold_data()
+    {
+        QTest::addColumn<double>("blend");
+        for (const double blend : {0.3, 0.5, 0.7, 0.9})
+            QTest::addRow("%g", blend) << blend;
+    }
+    void aBlendIsTold()
+    {
+        QFETCH(const double, blend);
+        bench::LevelCurve curve;
+        for (double in = -60; in <= 0; ++in) {
+            const double wet_db = -7.0 / 8 * std::max(0.0, in + 30);
+            curve.emplace_back(in, in + 20 * std::log10(1 - blend + blend * std::pow(10, wet_db / 20)));
+        }
+        const auto figures = bench::readLevelCurve(curve);
+        QCOMPARE(figures.kind, std::string("compressor"));
+        HR_NEAR(*figures.makeup_db, 0, 0.1);
+        QVERIFY(figures.misfit_db > 0.05); // which is flagged
+    }
+
     void aSharpKneeBetweenTwoStepsIsTold()
     {
         for (const double knee_db : {0.0, 0.3, 0.6, 0.9}) {

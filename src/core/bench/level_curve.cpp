@@ -20,6 +20,13 @@ constexpr double limiting_ratio = 20.1;
 constexpr double widest_knee_db = 60;
 constexpr double unlimited_db = 200; // a range that is none
 constexpr double least_neutral_db = 2;
+/// A curve is left alone at an end where its gain stays within this over so many dB.
+constexpr double left_alone_within_db = 0.02;
+constexpr double left_alone_over_db = 6;
+/// Of the two ends of a curve, one is this much nearer to 0 dB.
+constexpr double plainly_nearer_db = 1;
+/// A model of the other end has to fit better by this.
+constexpr double other_end_db = 0.5;
 /// A model whose neutral part is not seen has to fit better by this.
 constexpr double unseen_neutral_db = 0.1;
 
@@ -132,38 +139,73 @@ bool neutralIsSeen(const KneeModel& model, const LevelCurve& curve)
                              : model.threshold_db - model.knee_db / 2 > curve.front().first + least_neutral_db;
 }
 
-/// The best of several starts on both sides: one bend above or below, with and without an end to it.
-KneeModel fitted(const LevelCurve& curve)
+struct Fitted {
+    KneeModel model;
+    double off = 1e9; ///< what it does not tell, dB RMS, and what speaks against it
+};
+
+/// The best of several starts: one bend, above or below, with and without an end to it.
+Fitted fittedOn(bool below, const LevelCurve& curve)
 {
-    KneeModel best;
-    double least = 1e9;
+    Fitted best;
     const double low = curve.front().first;
     const double high = curve.back().first;
-    for (const bool below : {false, true})
-        for (const bool levels_off : {false, true})
-            for (const double part : {0.25, 0.5, 0.75})
-                for (const double knee_db : {2.0, 20.0})
-                    for (const double slope : below ? std::array{0.5, 3.0} : std::array{0.2, 0.7}) {
-                        const double neutral = gainAt(curve, below ? curve.size() - 1 : 0);
-                        const double farthest = gainAt(curve, below ? 0 : curve.size() - 1);
-                        KneeFit fit{curve,
-                                    {below, low + part * (high - low), slope, knee_db, neutral, unlimited_db},
-                                    levels_off};
-                        if (levels_off)
-                            fit.model.range_db = std::abs(farthest - neutral);
-                        improve(fit);
-                        // An end of the range must earn its place: it always fits a little better. A bend with
-                        // two ends can be told from either: the neutral one is the one nearer to 0 dB. And what
-                        // is called neutral has to be seen.
-                        const double off = misfit(fit.model, curve) + (levels_off ? 0.01 : 0) +
-                                           0.001 * std::abs(fit.model.makeup_db) +
-                                           (neutralIsSeen(fit.model, curve) ? 0 : unseen_neutral_db);
-                        if (off < least) {
-                            least = off;
-                            best = fit.model;
-                        }
-                    }
+    for (const bool levels_off : {false, true})
+        for (const double part : {0.25, 0.5, 0.75})
+            for (const double knee_db : {2.0, 20.0})
+                for (const double slope : below ? std::array{0.5, 3.0} : std::array{0.2, 0.7}) {
+                    const double neutral = gainAt(curve, below ? curve.size() - 1 : 0);
+                    const double farthest = gainAt(curve, below ? 0 : curve.size() - 1);
+                    KneeFit fit{curve,
+                                {below, low + part * (high - low), slope, knee_db, neutral, unlimited_db},
+                                levels_off};
+                    if (levels_off)
+                        fit.model.range_db = std::abs(farthest - neutral);
+                    improve(fit);
+                    // An end of the range must earn its place: it always fits a little better. A bend with
+                    // two ends can be told from either: the neutral one is the one nearer to 0 dB. And what is
+                    // called neutral has to be seen.
+                    const double off = misfit(fit.model, curve) + (levels_off ? 0.01 : 0) +
+                                       0.001 * std::abs(fit.model.makeup_db) +
+                                       (neutralIsSeen(fit.model, curve) ? 0 : unseen_neutral_db);
+                    if (off < best.off)
+                        best = {fit.model, off};
+                }
     return best;
+}
+
+/// Which ends of a curve are left alone.
+struct LeftAlone {
+    bool low = false, high = false;
+};
+
+LeftAlone leftAlone(const LevelCurve& curve, double noise_db)
+{
+    const double within_db = std::max(left_alone_within_db, 3 * noise_db);
+    const std::size_t last = curve.size() - 1;
+    LeftAlone alone{true, true};
+    for (std::size_t i = 0; i < curve.size(); ++i) {
+        if (curve[i].first - curve[0].first <= left_alone_over_db)
+            alone.low = alone.low && std::abs(gainAt(curve, i) - gainAt(curve, 0)) < within_db;
+        if (curve[last].first - curve[i].first <= left_alone_over_db)
+            alone.high = alone.high && std::abs(gainAt(curve, i) - gainAt(curve, last)) < within_db;
+    }
+    return alone;
+}
+
+/// From the end that is left alone, although a very wide knee may fit better from the other (a compressor and
+/// the dry sound together); of two such ends the one nearer to 0 dB; else from whichever fits better.
+KneeModel fitted(const LevelCurve& curve, double noise_db)
+{
+    Fitted above = fittedOn(false, curve);
+    Fitted below = fittedOn(true, curve);
+    const auto [low, high] = leftAlone(curve, noise_db);
+    const double nearer_db = std::abs(gainAt(curve, curve.size() - 1)) - std::abs(gainAt(curve, 0));
+    if (low && (!high || nearer_db > plainly_nearer_db))
+        below.off += other_end_db;
+    else if (high && (!low || nearer_db < -plainly_nearer_db))
+        above.off += other_end_db;
+    return above.off <= below.off ? above.model : below.model;
 }
 
 std::string kindOf(const KneeModel& model)
@@ -247,7 +289,7 @@ LevelFigures readLevelCurve(const LevelCurve& curve, double noise_db)
         figures.range_db = rangeFrom(*figures.makeup_db);
         return figures;
     }
-    figures.model = fitted(curve);
+    figures.model = fitted(curve, noise_db);
     figures.range_db = rangeFrom(figures.model->makeup_db);
     putModel(figures, curve);
     return figures;

@@ -10,6 +10,11 @@ namespace hr::bench {
 namespace {
 
 constexpr int grid_per_octave = 192;
+/// Slopes are taken between these,
+constexpr double lowest_slope_hz = 10;
+constexpr double highest_slope_share = 0.45; // of the sample rate
+/// as far as corners are known.
+constexpr double corner_may_be_off = 0.01;
 /// Extremes of a Q of 1000 are four points wide.
 constexpr int extremes_per_octave = 2880;
 constexpr double corner_drop_db = 3.0103; // half the power
@@ -148,6 +153,17 @@ std::vector<Extreme> extremes(const std::function<double(double)>& shape, const 
     return found;
 }
 
+/// Fall in an octave, where it lies in the band: one that leaves it by no more than a corner may be off (a
+/// corner of 40 Hz, say) ends at its edge.
+std::optional<double> slopeFrom(const MagnitudeDb& magnitude, double near_hz, double far_hz,
+                                double sample_rate_hz)
+{
+    const double end_hz = std::clamp(far_hz, lowest_slope_hz, highest_slope_share * sample_rate_hz);
+    if (std::abs(far_hz / end_hz - 1) > corner_may_be_off)
+        return std::nullopt;
+    return (magnitude(near_hz) - magnitude(end_hz)) / std::abs(std::log2(end_hz / near_hz));
+}
+
 } // namespace
 
 std::vector<double> logarithmicGrid(double low_hz, double high_hz, int per_octave)
@@ -167,12 +183,12 @@ MagnitudeFigures readMagnitude(const MagnitudeDb& magnitude, double sample_rate_
     std::vector<double> grid = logarithmicGrid(10, 0.485 * sample_rate_hz, grid_per_octave);
     figures.corner_low_hz = corner(magnitude, corner_db, grid);
     figures.corner_high_hz = corner(magnitude, corner_db, std::vector<double>(grid.rbegin(), grid.rend()));
-    if (figures.corner_low_hz && *figures.corner_low_hz / 4 >= 10)
+    if (figures.corner_low_hz)
         figures.slope_low_db_per_octave =
-            magnitude(*figures.corner_low_hz / 2) - magnitude(*figures.corner_low_hz / 4);
-    if (figures.corner_high_hz && *figures.corner_high_hz * 4 <= 0.45 * sample_rate_hz)
+            slopeFrom(magnitude, *figures.corner_low_hz / 2, *figures.corner_low_hz / 4, sample_rate_hz);
+    if (figures.corner_high_hz)
         figures.slope_high_db_per_octave =
-            magnitude(*figures.corner_high_hz * 2) - magnitude(*figures.corner_high_hz * 4);
+            slopeFrom(magnitude, *figures.corner_high_hz * 2, *figures.corner_high_hz * 4, sample_rate_hz);
     grid = logarithmicGrid(10, 0.485 * sample_rate_hz, extremes_per_octave);
     figures.peaks = extremes([&](double f) { return magnitude(f) - figures.passband_db; }, grid, 1);
     figures.notches = extremes([&](double f) { return figures.passband_db - magnitude(f); }, grid, -1);
