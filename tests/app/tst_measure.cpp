@@ -3,6 +3,7 @@
 // The Measure page: tests are ticked and run, one is looked at whole, and what each figure says stands in its
 // cell.
 #include "app/workbench.h"
+#include "library/bench_check.h"
 #include "pages/measure/figures_view.h"
 #include "pages/measure/test_list.h"
 #include "widgets/plot.h"
@@ -56,6 +57,14 @@ class tst_measure : public QObject {
                 tests()->item(row)->setCheckState(names.contains(tests()->item(row)->text()) ? Qt::Checked
                                                                                              : Qt::Unchecked);
     }
+    QStringList saidInSight() const
+    {
+        QStringList all;
+        for (const auto* label : m_bench->window->findChildren<QLabel*>())
+            if (label->isVisible())
+                all << label->text();
+        return all;
+    }
     void measureAll() const
     {
         QTest::mouseClick(m_bench->button(QStringLiteral("Measure all")), Qt::LeftButton);
@@ -78,7 +87,7 @@ private slots:
 
     void tickedTestsAreRunAndLookedAt()
     {
-        QCOMPARE(tests()->count(), 23); // the overview and all figures before them, the sweep after
+        QCOMPARE(tests()->count(), 24); // the overview and all figures before them, what else there is after
         QVERIFY(!tests()->ticked().contains(QStringLiteral("trust"))); // it takes its time
         tickOnly({QStringLiteral("Timing")});
         measureAll();
@@ -186,6 +195,31 @@ private slots:
         QTest::mouseClick(m_bench->button(QStringLiteral("Sweep")), Qt::LeftButton);
         QTest::mouseClick(m_bench->button(QStringLiteral("Stop")), Qt::LeftButton);
         QVERIFY(!sweep.isRunning());
+        QVERIFY(saidInSight().contains(QStringLiteral("stopped after 0 of 2 settings")));
+    }
+
+    void theBenchItselfIsShownAgainstWhatIsKnown()
+    {
+        const bench::Check good{"reference:gain, gain_db = -6", "gain_1k_db", -6, -6.001, 0.02, "gain", "dB"};
+        bench::Check off = good;
+        off.measured = -5.9;
+        HR_VERIFY(library::keepBenchCheck(*m_bench->desk->store, library::benchCheckOf({good, off})));
+        m_bench->window->close();
+        init(); // as after a restart
+        QVERIFY(saidInSight().filter(QStringLiteral("The bench was off on ")).size() == 1);
+        QTest::mouseClick(m_bench->button(QStringLiteral("Show")), Qt::LeftButton);
+        const auto* table = m_bench->find<QTableWidget>(QStringLiteral("known against measured"));
+        QVERIFY(table && table->isVisible());
+        QStringList rows;
+        for (int row = 0; row < table->rowCount(); ++row) {
+            QStringList cells;
+            for (int column = 0; column < table->columnCount(); ++column)
+                cells << table->item(row, column)->text().trimmed();
+            rows << cells.join(QLatin1Char('|'));
+        }
+        const QString same = QStringLiteral("gain, gain_db = -6|gain, dB|−6.000|");
+        QCOMPARE(rows, QStringList({same + QStringLiteral("−5.900|+0.100|0.020|off"),
+                                    same + QStringLiteral("−6.001|−0.001|0.020|within")}));
     }
 
     void underWhichConditionsIsTypedAndSaid()
@@ -466,21 +500,14 @@ private slots:
     void whatAnotherBenchTookIsOutOfDate()
     {
         measureAll();
-        const auto states = [this] {
-            QStringList all;
-            for (const auto* label : m_bench->window->findChildren<QLabel*>())
-                if (label->isVisible())
-                    all << label->text();
-            return all;
-        };
-        QVERIFY(!states().contains(QStringLiteral("out of date: another bench")));
+        QVERIFY(!saidInSight().contains(QStringLiteral("out of date: another bench")));
         auto& database = m_bench->desk->store->database();
         QVERIFY(database
                     .change(QStringLiteral("UPDATE runs SET conditions = replace(conditions, ?, ?)"),
                             {QString::fromStdString(bench::benchVersion()), QStringLiteral("0.0.1-old")})
                     .has_value());
         m_bench->desk->line_up.add(QStringLiteral("reference:gain")); // so that it looks again
-        QTRY_VERIFY(states().contains(QStringLiteral("out of date: another bench")));
+        QTRY_VERIFY(saidInSight().contains(QStringLiteral("out of date: another bench")));
     }
 };
 

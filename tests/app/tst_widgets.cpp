@@ -5,6 +5,7 @@
 #include "widgets/basics.h"
 #include "widgets/candidate_mark.h"
 #include "widgets/fair_line.h"
+#include "widgets/live/live_picture.h"
 #include "widgets/parameter_row.h"
 #include "widgets/plot.h"
 #include "widgets/shaped_texts.h"
@@ -33,6 +34,15 @@ class tst_widgets : public QObject {
     const processors::ParameterInfo m_mode{
         "m", "Mode", "", 0, 2, 1, processors::Scale::Choice, {{0, "Soft"}, {1, "Medium"}, {2, "Hard"}},
         {},  false};
+
+    static int pixelsOf(const QImage& picture, const QColor& colour)
+    {
+        int count = 0;
+        for (int y = 0; y < picture.height(); ++y)
+            for (int x = 0; x < picture.width(); ++x)
+                count += picture.pixelColor(x, y).rgb() == colour.rgb() ? 1 : 0;
+        return count;
+    }
 
 private slots:
     void keysStepAndReset_data()
@@ -248,18 +258,40 @@ private slots:
         QCOMPARE(plot.cursorText(), QStringLiteral("harmonic 3\nA −40.0 dB\nB −50.0 dB"));
     }
 
+    void aSinglePlaceIsInSight_data()
+    {
+        QTest::addColumn<int>("drawing");
+        QTest::addColumn<int>("least_pixels");
+        QTest::newRow("a bar") << int(Drawing::Stems) << 100;
+        QTest::newRow("a point of a line") << int(Drawing::Lines) << 4;
+    }
     void aSinglePlaceIsInSight()
     {
+        QFETCH(const int, drawing);
+        QFETCH(const int, least_pixels);
         Plot plot({QStringLiteral("time"), QStringLiteral("ms"), false, 0, 1},
-                  {QStringLiteral("level"), QStringLiteral("dB"), false, 40, 1}, Drawing::Stems);
+                  {QStringLiteral("level"), QStringLiteral("dB"), false, 40, 1}, Drawing(drawing));
         plot.resize(300, 200);
-        plot.setCurves({{1, QString(), {{300, -6}}}});
-        const QImage picture = plot.grab().toImage();
-        int of_the_bar = 0;
-        for (int y = 0; y < picture.height(); ++y)
-            for (int x = 0; x < picture.width(); ++x)
-                of_the_bar += picture.pixelColor(x, y).rgb() == markColour(1).rgb() ? 1 : 0;
-        QVERIFY(of_the_bar > 100);
+        Curve curve{1, QString(), {{300, -6}}};
+        curve.explained = true; // so that no label is of its colour
+        plot.setCurves({curve});
+        QVERIFY(pixelsOf(plot.grab().toImage(), markColour(1)) >= least_pixels);
+    }
+
+    void dotsAddUpAndStayInTheirArea()
+    {
+        QPixmap paper(40, 40);
+        paper.fill(Qt::white);
+        const QColor half(0, 0, 0, 128);
+        const std::vector<QPointF> dots{{10, 10}, {10, 10}, {25, 25}, {-3, 5}, {400, 5}};
+        {
+            QPainter painter(&paper);
+            drawDots(painter, {0, 0, 40, 40}, dots, half, 2);
+        }
+        const QImage drawn = paper.toImage();
+        HR_NEAR(drawn.pixelColor(25, 25).red(), 127, 2);
+        HR_NEAR(drawn.pixelColor(10, 10).red(), 63, 2);
+        QCOMPARE(40 * 40 - pixelsOf(drawn, Qt::white), 8);
     }
 
     void aRightClickOpensThePlotsMenu()
