@@ -283,7 +283,7 @@ private slots:
         QPixmap paper(40, 40);
         paper.fill(Qt::white);
         const QColor half(0, 0, 0, 128);
-        const std::vector<QPointF> dots{{10, 10}, {10, 10}, {25, 25}, {-3, 5}, {400, 5}};
+        const std::vector<QPointF> dots{{10, 10}, {10, 10}, {25, 25}, {-3, 5}, {400, 5}, {std::nan(""), 5}};
         {
             QPainter painter(&paper);
             drawDots(painter, {0, 0, 40, 40}, dots, half, 2);

@@ -129,7 +129,8 @@ void SpectrogramPicture::show(const audition::LiveHistory* history)
         for (const auto& levels_dbfs : spectra) {
             for (std::size_t band = 0; band < std::min(levels_dbfs.size(), lines.size()); ++band) {
                 const double part = (levels_dbfs[band] - inkless_dbfs) / (inked_dbfs - inkless_dbfs);
-                lines[band][column] = shades[static_cast<std::size_t>(255 * std::clamp(part, 0.0, 1.0))];
+                const double inked = part > 0 ? std::min(part, 1.0) : 0; // none, too, for what is no number
+                lines[band][column] = shades[static_cast<std::size_t>(255 * inked)];
             }
             ++column;
         }

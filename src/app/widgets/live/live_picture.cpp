@@ -55,6 +55,8 @@ void drawDots(QPainter& painter, const QRect& area, const std::vector<QPointF>& 
     const int side = std::max(1, static_cast<int>(std::lround(size_px * ratio)));
     for (const QPointF& place : places) {
         const QPointF at = (place - area.topLeft()) * ratio;
+        if (!(at.x() >= 0 && at.x() <= image.width() && at.y() >= 0 && at.y() <= image.height()))
+            continue; // nor what is no number
         const int left = static_cast<int>(std::lround(at.x() - side / 2.0));
         const int top = static_cast<int>(std::lround(at.y() - side / 2.0));
         if (left < 0 || top < 0 || left + side > image.width() || top + side > image.height())
