@@ -112,7 +112,8 @@ void SavedLineUps::exportTo(const QString& file)
 {
     auto document = toDocument(m_line_up, m_transport);
     document["name"] = m_name.toStdString();
-    (void)m_notices.said(exchange::writeDocument(QFile::encodeName(file).toStdString(), document));
+    if (m_notices.said(exchange::writeDocument(QFile::encodeName(file).toStdString(), document)))
+        m_notices.say(tr("The line-up is written to %1.").arg(file));
 }
 
 void SavedLineUps::import(const QString& file)

@@ -55,13 +55,9 @@ BenchView::BenchView(QWidget* parent) : QWidget(parent)
     column->setSpacing(10);
     m_words = paragraph({}, "faint");
     column->addWidget(m_words);
-    auto* sheet = new Sheet;
-    auto* inside = new QVBoxLayout(sheet);
-    inside->setContentsMargins(6, 2, 6, 4);
     m_table = new QTableWidget;
     asFigures(*m_table, tr("known against measured"));
-    inside->addWidget(m_table);
-    column->addWidget(sheet, 1);
+    column->addWidget(tableSheet(m_table), 1);
 }
 
 void BenchView::fill(const std::optional<library::BenchCheck>& check)

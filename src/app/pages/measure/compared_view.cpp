@@ -56,13 +56,9 @@ ComparedView::ComparedView(LineUp& line_up, CompareJob& job, QWidget* parent)
     column->addLayout(row);
     m_words = paragraph({}, "faint");
     column->addWidget(m_words);
-    auto* sheet = new Sheet;
-    auto* inside = new QVBoxLayout(sheet);
-    inside->setContentsMargins(6, 2, 6, 4);
     m_table = new QTableWidget;
     asFigures(*m_table, tr("how far apart they are"));
-    inside->addWidget(m_table);
-    column->addWidget(sheet, 1);
+    column->addWidget(tableSheet(m_table), 1);
     connect(m_with, &QComboBox::currentIndexChanged, this, &ComparedView::refresh);
     connect(m_start, &QPushButton::clicked, this,
             [this] { m_job.isRunning() ? m_job.cancel() : m_job.start(with()); });

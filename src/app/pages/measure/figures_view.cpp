@@ -33,12 +33,8 @@ FiguresView::FiguresView(QWidget* parent) : QWidget(parent)
     auto* save = new Button(tr("Save as a file"));
     row->addWidget(save);
     column->addLayout(row);
-    auto* sheet = new Sheet;
-    auto* inside = new QVBoxLayout(sheet);
-    inside->setContentsMargins(6, 2, 6, 4);
     m_table = new FiguresTable;
-    inside->addWidget(m_table);
-    column->addWidget(sheet, 1);
+    column->addWidget(tableSheet(m_table), 1);
     connect(m_words, &QLineEdit::textChanged, this, &FiguresView::filter);
     connect(m_differing, &QCheckBox::toggled, this, &FiguresView::filter);
     connect(save, &QPushButton::clicked, this, &FiguresView::askWhere);

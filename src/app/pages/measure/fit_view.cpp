@@ -103,13 +103,9 @@ FitView::FitView(LineUp& line_up, FitJob& job, const BenchConditions& conditions
     m_parameters = listed(tr("What may be moved"), tr("parameters that may be moved"));
     m_tests = listed(tr("What is to be alike"), tr("tests that are to be alike"));
     column->addLayout(lists, 1);
-    auto* below = new Sheet;
-    auto* inside = new QVBoxLayout(below);
-    inside->setContentsMargins(6, 2, 6, 4);
     m_result = new QTableWidget;
     asFigures(*m_result, tr("how close it came"));
-    inside->addWidget(m_result);
-    column->addWidget(below, 1);
+    column->addWidget(tableSheet(m_result), 1);
     for (const std::string& test : bench::comparableTests())
         tickable(m_tests, testName(test), QString::fromStdString(test), test == "response");
     connect(m_set, &QComboBox::currentIndexChanged, this, &FitView::fillParameters);

@@ -170,11 +170,8 @@ QWidget* MeasurePage::makePlots()
     row->addWidget(sheetFor("harmonics", "thd_over_level", tr("Distortion over level")), 1);
     column->addLayout(row, 4);
 
-    auto* sheet = new Sheet;
-    auto* inside = new QVBoxLayout(sheet);
-    inside->setContentsMargins(6, 2, 6, 4);
     m_table = new FiguresTable;
-    inside->addWidget(m_table);
+    QWidget* sheet = tableSheet(m_table);
     sheet->setFixedHeight(204);
     column->addWidget(sheet);
     return box;

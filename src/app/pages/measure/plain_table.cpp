@@ -2,8 +2,10 @@
 #include "pages/measure/plain_table.h"
 
 #include "theme/theme.h"
+#include "widgets/basics.h"
 
 #include <QHeaderView>
+#include <QVBoxLayout>
 
 namespace hr::app {
 
@@ -40,6 +42,15 @@ void asFigures(QTableWidget& table, const QString& accessible_name)
     table.verticalHeader()->hide();
     table.verticalHeader()->setDefaultSectionSize(row_px);
     table.horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+}
+
+QWidget* tableSheet(QTableWidget* table)
+{
+    auto* sheet = new Sheet;
+    auto* inside = new QVBoxLayout(sheet);
+    inside->setContentsMargins(6, 2, 6, 4);
+    inside->addWidget(table);
+    return sheet;
 }
 
 void FigureCell::setValue(double value)

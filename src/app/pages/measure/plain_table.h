@@ -14,6 +14,8 @@ namespace hr::app {
 inline const QString words_indent = QStringLiteral("   ");
 
 void asFigures(QTableWidget& table, const QString& accessible_name);
+/// On a sheet of its own.
+QWidget* tableSheet(QTableWidget* table);
 
 /// Sorted as numbers, after which come words, after which comes what is not there.
 class FigureCell : public QTableWidgetItem {

@@ -61,12 +61,9 @@ SweepView::SweepView(const Services& services, QWidget* parent) : QWidget(parent
                       "faint");
     m_plot_place->addWidget(m_nothing, 1, Qt::AlignCenter);
     column->addWidget(sheet, 1);
-    auto* below = new Sheet;
-    auto* inside = new QVBoxLayout(below);
-    inside->setContentsMargins(6, 2, 6, 4);
     m_table = new QTableWidget;
     asFigures(*m_table, tr("set against measured"));
-    inside->addWidget(m_table);
+    QWidget* below = tableSheet(m_table);
     below->setFixedHeight(table_height);
     column->addWidget(below);
     connect(&m_services.job, &SweepJob::changed, this, &SweepView::refresh);
