@@ -19,6 +19,8 @@ constexpr double preferred_bpm = 120;
 constexpr double preference_octaves = 1;
 constexpr double snap_s = 0.1;
 constexpr double least_certainty = 0.1;
+/// What is gained goes less far beyond its mean in the rounding of a steady tone.
+constexpr double least_gained = 0.01;
 
 /// What the spectrum gains from each hop to the next, all bands together, compressed so that quiet onsets
 /// count.
@@ -123,6 +125,8 @@ void findTempo(const std::vector<double>& gained, double hops_a_second, Rhythm& 
         smooth[i] = meanOf(std::span(gained).subspan(from, until - from));
     }
     const double mean = meanOf(smooth);
+    if (smooth.empty() || std::ranges::max(smooth) - mean < least_gained)
+        return;
     double best_lag = 0;
     double best = 0;
     for (double lag = 60 * hops_a_second / most_tempo_bpm; lag <= 60 * hops_a_second / least_tempo_bpm;

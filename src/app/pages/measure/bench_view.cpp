@@ -72,7 +72,7 @@ void BenchView::fill(const std::optional<library::BenchCheck>& check)
     if (!check)
         return;
     auto checks = check->checks;
-    std::ranges::stable_partition(checks, [](const bench::Check& one) { return !one.pass(); });
+    std::stable_partition(checks.begin(), checks.end(), [](const bench::Check& one) { return !one.pass(); });
     for (const bench::Check& one : checks) {
         const int digits = digitsFor(one.allowed);
         const bool found = std::isfinite(one.measured);
