@@ -57,6 +57,11 @@ private slots:
         const auto high =
             readMagnitude([](double f) { return f > 8000 ? -12 * std::log2(f / 8000) : 0; }, noise_rate_hz);
         QVERIFY(high.corner_high_hz && !high.slope_high_db_per_octave);
+        // A corner of 39.8 Hz may as well be 40 Hz: its octave ends at the edge of the band.
+        const double bend_hz = 39.8 * std::exp2(3.0103 / 12);
+        const auto edge = readMagnitude([&](double f) { return f < bend_hz ? 12 * std::log2(f / bend_hz) : 0; },
+                                        noise_rate_hz);
+        HR_NEAR(*edge.slope_low_db_per_octave, 12, 1e-6);
     }
 
     void theOutermostCrossingIsTheCorner()

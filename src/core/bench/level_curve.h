@@ -39,10 +39,11 @@ struct LevelFigures {
     std::optional<std::pair<double, double>> jump;
 };
 
-/// Kind by the shape; threshold, ratio, knee and make-up by least squares on KneeModel; range as the largest
-/// change of the gain from its neutral value. `ratio` is at least 1: input dB per output dB for what
-/// compresses, output dB per input dB for what expands. `noise_db`: how far the subject's own noise moves a
-/// level, RMS; no bend is seen in what is no larger.
+/// Kind by the shape; threshold, ratio, knee and make-up by least squares on KneeModel, told from the end of
+/// the curve that is left alone (of two such ends, from the one nearer to 0 dB); range as the largest change of
+/// the gain from its neutral value. `ratio` is at least 1: input dB per output dB for what compresses, output
+/// dB per input dB for what expands. `noise_db`: how far the subject's own noise moves a level, RMS; no bend is
+/// seen in what is no larger.
 LevelFigures readLevelCurve(const LevelCurve& curve, double noise_db = 0);
 
 /// The same once more, where there is a model, with the output at further input levels: near the threshold they

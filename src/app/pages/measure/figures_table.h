@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Figures side by side: a row each, a column a candidate. What was not measured is blank; what does not exist
-// says so, and why in its tip. What differs from the first by more than the uncertainty of both is bold. A
+// Figures side by side: a row each, a column a candidate. What was not measured says so; so does what does not
+// exist, and why in its tip. What differs from the first by more than the uncertainty of both is bold. A
 // click on a figure's name, or Return, says what it is; Ctrl+C copies all.
 #pragma once
 
