@@ -33,6 +33,7 @@ constexpr double rate_explained = 0.6;
 /// and is looked at for longer where fewer periods were seen, or less of it repeats.
 constexpr double enough_periods = 3;
 constexpr double surely_explained = 0.9;
+constexpr double same_rate = 0.01;
 constexpr std::size_t most_notches = 200;
 constexpr std::size_t drawn_paths = 12;
 constexpr double drawn_periods = 8;
@@ -149,6 +150,25 @@ const Movement& plainest(const std::vector<Movement>& channels)
 {
     return *std::ranges::max_element(channels, {},
                                      [](const Movement& m) { return m.moves ? 1 + m.explained : 0; });
+}
+
+/// A notch that passes a tone on its way up and again on its way down may make it move twice as often as the
+/// notch does, or more often where many pass: how often, as tones elsewhere tell, which it passes less evenly.
+FaultOr<double> passesAPeriod(Subject& subject, double tone_rate_hz, std::size_t cycle_frames,
+                              double level_dbfs, double settled_s, double seconds)
+{
+    double times = 1;
+    for (const double elsewhere : {0.45, 1.9}) {
+        const double frames = std::max(2.0, std::round(static_cast<double>(cycle_frames) / elsewhere));
+        const auto other = lookAt(subject, static_cast<std::size_t>(frames), level_dbfs, settled_s, seconds);
+        if (!other)
+            return tl::make_unexpected(other.error());
+        const auto& slower = plainest(other->level).period;
+        const double ratio = slower ? tone_rate_hz / slower->rate_hz : 1;
+        if (std::round(ratio) > times && std::abs(ratio / std::round(ratio) - 1) < same_rate)
+            times = std::round(ratio);
+    }
+    return times;
 }
 
 std::string whyNoRate(const Movement& movement, const std::string& still)
@@ -334,15 +354,24 @@ FaultOr<Reading> measureMovement(Subject& subject)
         putNone(reading, movementFigures(), "the tone did not come through");
         return reading;
     }
-    putTone(reading, *look);
     // What travels moves a tone, too; in what stands still the many lows of a room or a long comb are none.
     NotchPaths paths;
-    if (reading.number("randomness")) {
+    if (plainest(look->level).moves || plainest(look->pitch).moves) {
         auto found = notchPaths(subject, noise_level_dbfs, seconds);
         if (!found)
             return tl::make_unexpected(found.error());
         paths = std::move(*found);
+        if (const auto period = plainest(look->level).period; period && paths.travels) {
+            const auto times =
+                passesAPeriod(subject, period->rate_hz, cycle_frames, level_dbfs, settled_s, seconds);
+            if (!times)
+                return tl::make_unexpected(times.error());
+            for (Movement& level : look->level)
+                if (level.period && std::abs(level.period->rate_hz / period->rate_hz - 1) < same_rate)
+                    level.period->rate_hz /= *times;
+        }
     }
+    putTone(reading, *look);
     putNotches(reading, paths);
     return reading;
 }

@@ -9,7 +9,6 @@
 #include <cmath>
 #include <map>
 #include <numbers>
-#include <random>
 
 namespace hr::bench {
 
@@ -25,21 +24,29 @@ constexpr double highest_notch_share = 0.42; // of the sample rate
 /// A notch stands so far below both sides of itself.
 constexpr double notch_depth_db = 6;
 constexpr double least_agreed = 0.3;
+constexpr double least_seen = 0.1;
 constexpr double travels_by = 0.05;
+/// A notch is in the same place where two sweeps find it so close, in so many of the looks.
+constexpr double same_place = 1.15;
+constexpr double least_same = 0.6;
+/// From the look before to the look after: what goes further could be anywhere.
+constexpr double followed = 2.5;
 
-/// All bins equally strong, at random phases: a repeating noise of this RMS level.
-std::vector<double> repeatingNoise(std::size_t period_frames, double level_dbfs)
+/// All bins equally strong, one after the other: a repeating linear sweep of this RMS level (the phases of M.
+/// R. Schroeder, IEEE Trans. Inf. Theory 16, 1970). So each frequency is looked at in one moment, and what
+/// travels while another is heard blurs nothing.
+std::vector<double> repeatingSweep(std::size_t period_frames, double level_dbfs, bool downwards)
 {
-    std::mt19937_64 random(7);
-    std::uniform_real_distribution<double> turn(0, 2 * std::numbers::pi);
     std::vector<std::complex<double>> bins(period_frames / 2 + 1);
-    for (std::size_t k = 1; k + 1 < bins.size(); ++k)
-        bins[k] = std::polar(1.0, turn(random));
-    auto noise = signal::inverseTransform(bins, period_frames);
-    const double gain = signal::dbToLinear(level_dbfs - signal::rmsDbfs(std::span<const double>(noise)));
-    for (double& sample : noise)
+    for (std::size_t k = 1; k + 1 < bins.size(); ++k) {
+        const double turns = static_cast<double>(k * k) / static_cast<double>(period_frames);
+        bins[k] = std::polar(1.0, (downwards ? 2 : -2) * std::numbers::pi * turns);
+    }
+    auto sweep = signal::inverseTransform(bins, period_frames);
+    const double gain = signal::dbToLinear(level_dbfs - signal::rmsDbfs(std::span<const double>(sweep)));
+    for (double& sample : sweep)
         sample *= gain;
-    return noise;
+    return sweep;
 }
 
 /// Lows that stand `notch_depth_db` below the highest point on either side, before a deeper one comes.
@@ -73,8 +80,9 @@ std::vector<std::size_t> lowsOf(const std::vector<double>& level_db, std::size_t
     return lows;
 }
 
-/// The count that most looks have, where a good part of them agree: noise has one as soon as another, and so
-/// has what blurs.
+/// How many there are, where a good part of the looks agree: noise has one count as soon as another, and so has
+/// what blurs. One that leaves the band for a while is missing then: it is the largest count that is seen again
+/// and again.
 std::optional<std::size_t> agreedCount(const std::vector<std::vector<double>>& looks)
 {
     std::map<std::size_t, std::size_t> times;
@@ -82,7 +90,12 @@ std::optional<std::size_t> agreedCount(const std::vector<std::vector<double>>& l
         ++times[look.size()];
     const auto most = std::ranges::max_element(times, {}, [](const auto& one) { return one.second; });
     const bool agreed = static_cast<double>(most->second) > least_agreed * static_cast<double>(looks.size());
-    return agreed ? std::optional(most->first) : std::nullopt;
+    if (!agreed)
+        return std::nullopt;
+    const auto largest = std::find_if(times.rbegin(), times.rend(), [&](const auto& one) {
+        return static_cast<double>(one.second) > least_seen * static_cast<double>(looks.size());
+    });
+    return std::max(most->first, largest == times.rend() ? 0 : largest->first);
 }
 
 bool doTravel(const std::vector<std::vector<double>>& looks, std::size_t count)
@@ -98,11 +111,12 @@ bool doTravel(const std::vector<std::vector<double>>& looks, std::size_t count)
 }
 
 /// Looks at the response, one for each period of the signal.
-FaultOr<NotchPaths> lookThrough(Subject& subject, std::size_t period_frames, double level_dbfs, double seconds)
+FaultOr<NotchPaths> lookThrough(Subject& subject, std::size_t period_frames, double level_dbfs, double seconds,
+                                bool downwards)
 {
     const double rate_hz = subject.conditions().sample_rate_hz;
-    const auto noise = repeatingNoise(period_frames, level_dbfs);
-    const auto in = signal::forwardTransform(noise);
+    const auto sweep = repeatingSweep(period_frames, level_dbfs, downwards);
+    const auto in = signal::forwardTransform(sweep);
     if (auto started = subject.restart(); !started)
         return tl::make_unexpected(started.error());
     NotchPaths paths;
@@ -112,7 +126,7 @@ FaultOr<NotchPaths> lookThrough(Subject& subject, std::size_t period_frames, dou
     const double bin_hz = rate_hz / static_cast<double>(period_frames);
     std::vector<double> level_db(in.size());
     for (std::size_t n = 0; n < looks; ++n) {
-        auto out = subject.process(noise);
+        auto out = subject.process(sweep);
         if (!out)
             return tl::make_unexpected(out.error());
         if (n < settling)
@@ -129,19 +143,53 @@ FaultOr<NotchPaths> lookThrough(Subject& subject, std::size_t period_frames, dou
     return paths;
 }
 
+/// Whether the lowest notch is where the sweep the other way shows it, about that time: a level that moves in
+/// time is low elsewhere then.
+bool agreeOnFrequency(const NotchPaths& up, const NotchPaths& down)
+{
+    const auto& looks = up.notches_hz;
+    std::size_t same = 0;
+    std::size_t compared = 0;
+    for (std::size_t n = 1; n + 1 < std::min(looks.size(), down.notches_hz.size()); ++n) {
+        if (looks[n].size() != up.count)
+            continue;
+        ++compared;
+        if (down.notches_hz[n].size() != up.count)
+            continue;
+        double low = looks[n].front();
+        double high = low;
+        for (const std::size_t beside : {n - 1, n + 1})
+            if (looks[beside].size() == up.count) {
+                low = std::min(low, looks[beside].front());
+                high = std::max(high, looks[beside].front());
+            }
+        const double other = down.notches_hz[n].front();
+        const bool there = other > low / same_place && other < high * same_place;
+        same += there && high < followed * low ? 1 : 0;
+    }
+    return static_cast<double>(same) > least_same * static_cast<double>(compared);
+}
+
 } // namespace
 
 FaultOr<NotchPaths> notchPaths(Subject& subject, double level_dbfs, double seconds)
 {
     for (const std::size_t period_frames : periods_frames) {
-        auto paths = lookThrough(subject, period_frames, level_dbfs, seconds);
+        auto paths = lookThrough(subject, period_frames, level_dbfs, seconds, false);
         if (!paths)
             return tl::make_unexpected(paths.error());
-        if (const auto count = agreedCount(paths->notches_hz)) {
-            paths->count = *count;
-            paths->travels = doTravel(paths->notches_hz, *count);
+        const auto count = agreedCount(paths->notches_hz);
+        if (!count)
+            continue;
+        paths->count = *count;
+        paths->travels = doTravel(paths->notches_hz, *count);
+        if (!paths->travels)
             return paths;
-        }
+        const auto down = lookThrough(subject, period_frames, level_dbfs, seconds, true);
+        if (!down)
+            return tl::make_unexpected(down.error());
+        if (agreeOnFrequency(*paths, *down))
+            return paths;
     }
     return NotchPaths();
 }
