@@ -45,6 +45,8 @@ private slots:
         row("phase-only", "response", {{"passband_db", 0}, {"gain_1k_db", 0}, {"polarity", 1}});
         row("late-unsaid", "cost", {{"latency_found_samples", 36000}, {"latency_reported_samples", 0}});
         row("short-echo", "echoes", {{"echoes.0.time_ms", 1}, {"repeat_ms", 1}, {"feedback_db", -4}});
+        row("dull-echo", "echoes",
+            {{"echoes.0.time_ms", 3}, {"echoes.3.time_ms", 12}, {"repeat_ms", 3}, {"feedback_db", -4}});
         row("long-echo", "echoes", {{"echoes.0.time_ms", 4000}, {"repeat_ms", 4000}, {"feedback_db", -9}});
         row("long-room", "decay", {{"rt60_s", 12}, {"predelay_ms", 61.0208}});
         row("rotor", "movement",
@@ -54,6 +56,8 @@ private slots:
              {"pitch_depth_cents", 15},
              {"stereo_phase_deg", 180}});
         row("slow-notches", "movement", {{"amplitude_rate_hz", 1 / 33.0}, {"notch_count", 2}});
+        row("wide-notches", "movement", {{"amplitude_rate_hz", 0.5}, {"notch_count", 12}});
+        row("even-notches", "movement", {{"amplitude_rate_hz", 1}, {"notch_count", 2}});
         row("sleeper", "response", {{"passband_db", 3}, {"gain_1k_db", 3}});
         row("sleeper", "transfer", {{"makeup_db", 3}});
         row("mains", "noise", {{"idle_dbfs", -69.5861}, {"hum_hz.0", 50}, {"hum_hz.1", 150}});

@@ -3,6 +3,7 @@
 // More honest effects with known answers: designs that the references do not have. What each does is fixed, and
 // stands in its comment; tst_designs.cpp has the figures.
 #include "fixed.h"
+#include "signal/biquad.h"
 
 #include <random>
 
@@ -181,6 +182,32 @@ struct Echo : Fixed {
     std::array<hr::signal::DelayLine, 2> lines;
 };
 
+/// From side to side every 3 ms, each time through two poles at 1.6 kHz (by the bilinear transform): 4 dB less.
+struct DullEcho : Fixed {
+    explicit DullEcho(double rate) : Fixed(rate), delay(static_cast<std::size_t>(std::lround(rate * 0.003)))
+    {
+        const double k = std::tan(std::numbers::pi * 1600 / rate);
+        pole = {.b0 = k / (1 + k), .b1 = k / (1 + k), .a1 = (k - 1) / (k + 1)};
+        for (auto& line : lines)
+            line.reset(delay + 1);
+    }
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const None&)
+    {
+        for (std::uint32_t i = 0; i < frames; ++i) {
+            const double left = dull[0].next(pole, duller[0].next(pole, lines[0].tap(delay - 1)));
+            const double right = dull[1].next(pole, duller[1].next(pole, lines[1].tap(delay - 1)));
+            lines[0].push((in[0][i] + in[1][i]) / 2 + fromDb(-4) * right);
+            lines[1].push(fromDb(-4) * left);
+            out[0][i] = static_cast<float>(in[0][i] + left);
+            out[1][i] = static_cast<float>(in[1][i] + right);
+        }
+    }
+    std::size_t delay;
+    hr::signal::Biquad pole;
+    std::array<hr::signal::BiquadState, 2> dull, duller;
+    std::array<hr::signal::DelayLine, 2> lines;
+};
+
 /// Sixteen lines through a Hadamard matrix, each losing what 60 dB in 12 s ask of its length; 40 ms late.
 struct LongRoom : Fixed {
     static constexpr std::size_t count = 16;
@@ -250,6 +277,12 @@ struct Rotor : Fixed {
 
 /// Two notches that travel through two octaves once in 33 seconds.
 using SlowNotches = Phaser<4, 33, 400, 2>;
+
+/// Twelve, through four octaves: one or the other is beyond the band for much of the time.
+using WideNotches = Phaser<24, 2, 500, 4>;
+
+/// Two that pass 1 kHz at even distances, up and down again, a second apart.
+using EvenNotches = Phaser<4, 1, 500, 4>;
 
 // --- manners ---
 
@@ -336,9 +369,12 @@ constexpr std::array effects{DESIGN(MeanSquare, "mean-square"),
                              DESIGN(LateUnsaid, "late-unsaid"),
                              DESIGN(ShortEcho, "short-echo"),
                              DESIGN(LongEcho, "long-echo"),
+                             DESIGN(DullEcho, "dull-echo"),
                              DESIGN(LongRoom, "long-room"),
                              DESIGN(Rotor, "rotor"),
                              DESIGN(SlowNotches, "slow-notches"),
+                             DESIGN(WideNotches, "wide-notches"),
+                             DESIGN(EvenNotches, "even-notches"),
                              DESIGN(Sleeper, "sleeper"),
                              DESIGN(Mains, "mains"),
                              DESIGN(Leaky, "leaky"),

@@ -2,6 +2,8 @@
 #include "bench/echoes.h"
 
 #include "bench/arrivals.h"
+#include "bench/excess_phase.h"
+#include "bench/feedback_loop.h"
 #include "bench/impulse.h"
 #include "bench/latency.h"
 #include "bench/linear_level.h"
@@ -34,6 +36,8 @@ constexpr double near_s = 0.00025;
 /// The spectrum of an echo is looked at where they are so far apart.
 constexpr double own_window_s = 0.01;
 constexpr double widest_window_s = 0.05;
+/// A loop that filters nothing takes as much from the level of an echo as it feeds back.
+constexpr double same_feedback_db = 0.1;
 
 using Responses = std::vector<std::vector<double>>;
 
@@ -193,6 +197,36 @@ std::vector<Arrival> timesOf(const Responses& responses, const std::vector<Arriv
     return came;
 }
 
+struct Echoes {
+    std::vector<Arrival> list;
+    std::optional<double> gap_samples; ///< empty: none is repeated
+    std::optional<double> feedback_db;
+    bool doubtful = false;
+};
+
+/// Of what is no feedback loop: each by when it came, as loud as on the loudest of the outputs: one that goes
+/// from side to side is on one.
+Echoes echoesAmong(const Responses& responses, const std::vector<Arrival>& arrivals, double direct_at,
+                   double input_at, double rate_hz)
+{
+    Echoes echoes;
+    echoes.list = timesOf(responses, arrivals, direct_at, rate_hz);
+    const bool filtered = !std::ranges::equal(echoes.list, arrivals, {}, &Arrival::at, &Arrival::at);
+    if (const auto repeat = findRepeat(echoes.list, input_at)) {
+        echoes.gap_samples = repeat->gap_samples;
+        echoes.feedback_db = feedbackDb(responses, *repeat, filtered, rate_hz);
+        const double step_db = levelDb(*repeat->second) - levelDb(*repeat->first);
+        echoes.doubtful = filtered || std::abs(*echoes.feedback_db - step_db) > same_feedback_db;
+    }
+    for (std::size_t i = 0; i < arrivals.size(); ++i) {
+        echoes.list[i].power = 0;
+        for (const auto& response : responses)
+            echoes.list[i].power =
+                std::max(echoes.list[i].power, powerAround(response, arrivals[i].at, rate_hz));
+    }
+    return echoes;
+}
+
 void putDivision(Reading& reading, std::optional<double> time_ms, std::optional<double> tempo_bpm)
 {
     const auto division = time_ms && tempo_bpm ? processors::noteValue(*time_ms, *tempo_bpm) : std::nullopt;
@@ -270,36 +304,38 @@ FaultOr<Reading> measureEchoes(Subject& subject)
         putNone(reading, echoesFigures(), "nothing comes later than the sound itself");
         return reading;
     }
-    if (!distinct) {
+    const double direct_at = direct ? direct->at : 0;
+    const auto loop = findFeedbackLoop(swept->outputs, arrivals.list, latency, swept->frames, rate_hz);
+    if (!distinct && (!loop || loop->doubtful)) {
         putNone(reading, echoesFigures(), "what comes later runs together: it has no distinct echoes");
         return reading;
     }
     if (swept->rings_on)
         reading.flags.push_back({"still-sounding", "echoes went on for more than 30 s"});
-    const auto came = timesOf(swept->outputs, arrivals.list, direct ? direct->at : 0, rate_hz);
-    const auto repeat = findRepeat(came, latency);
-    const bool filtered = !std::ranges::equal(came, arrivals.list, {}, &Arrival::at, &Arrival::at);
+    const Echoes echoes = loop ? Echoes{loop->echoes, loop->gap_samples, loop->feedback_db, loop->doubtful}
+                               : echoesAmong(swept->outputs, arrivals.list, direct_at, latency, rate_hz);
+    if (echoes.doubtful)
+        reading.flags.push_back({"uneven-echoes",
+                                 "an echo is not quite the one before, filtered and later: they "
+                                 "overlap, or something moves"});
     auto list = nlohmann::ordered_json::array();
     Curve& series = reading.series["echoes"] = {"time_ms", "level_db", {}};
     const double to_ms = 1000 / rate_hz;
-    for (std::size_t i = 0; i < came.size(); ++i) {
-        double loudest = 0; // of the outputs: one that goes from side to side is on one of them
-        for (const auto& response : swept->outputs)
-            loudest = std::max(loudest, powerAround(response, arrivals.list[i].at, rate_hz));
-        const double time_ms = (came[i].at - latency) * to_ms;
-        const double level_db = signal::powerToDb(loudest);
+    for (const Arrival& echo : echoes.list) {
+        const double time_ms = (echo.at - latency) * to_ms;
+        const double level_db = levelDb(echo);
         list.push_back({{"time_ms", time_ms}, {"level_db", level_db}});
         series.points.emplace_back(time_ms, level_db);
     }
     reading.figures["echoes"] = list;
     const std::string once = "no echo is repeated";
-    reading.put("repeat_ms", repeat ? std::optional(repeat->gap_samples * to_ms) : std::nullopt, once);
-    reading.put("feedback_db",
-                repeat ? std::optional(feedbackDb(swept->outputs, *repeat, filtered, rate_hz)) : std::nullopt,
+    reading.put("repeat_ms", echoes.gap_samples ? std::optional(*echoes.gap_samples * to_ms) : std::nullopt,
                 once);
+    reading.put("feedback_db", echoes.feedback_db,
+                echoes.gap_samples ? "the repeats run into each other over all of the band" : once);
     putDivision(reading,
                 reading.number("repeat_ms") ? reading.number("repeat_ms")
-                                            : std::optional((came.front().at - latency) * to_ms),
+                                            : std::optional((echoes.list.front().at - latency) * to_ms),
                 subject.conditions().tempo_bpm);
     return reading;
 }

@@ -7,14 +7,9 @@
 
 namespace hr::bench {
 
-/// Delay in samples of the arrival that dominates a response: the peak of its excess phase, that is of what is
-/// left after its minimum-phase part (A. V. Oppenheim, R. W. Schafer, "Discrete-Time Signal Processing", 1989,
-/// ch. 12), so that a filter's own group delay does not count. Between samples by a parabola. Empty where less
-/// than half of it lies within `near_samples` (reverb, narrow filters).
-std::optional<double> arrivalOf(const std::vector<double>& response, std::size_t near_samples);
-
-/// The same of a processor's impulse response, in whole samples; half of it within two. Empty beyond
-/// `most_samples`, too.
+/// Delay of a processor's impulse response in whole samples: of the arrival that dominates its excess phase
+/// (excess_phase.h), so that a filter's own group delay does not count. Empty where less than half of that lies
+/// within two samples, and beyond `most_samples`.
 std::optional<std::size_t> latencyOf(const std::vector<double>& impulse_response, std::size_t most_samples);
 
 /// The same for a processor at these settings, from a burst of noise at -30 dBFS and, where that shows none,

@@ -45,12 +45,7 @@ double passband(const MagnitudeDb& magnitude, double sample_rate_hz)
     std::vector<double> values;
     for (const double f : logarithmicGrid(20, 0.45 * sample_rate_hz, grid_per_octave))
         values.push_back(magnitude(f));
-    std::ranges::sort(values);
-    const Window wide = densest(values, {0, values.size()}, 1.0);
-    const Window narrow = densest(values, wide, 0.1);
-    const auto begin = values.begin() + static_cast<std::ptrdiff_t>(narrow.first);
-    return std::accumulate(begin, begin + static_cast<std::ptrdiff_t>(narrow.count), 0.0) /
-           static_cast<double>(narrow.count);
+    return passbandOf(std::move(values));
 }
 
 /// Where `magnitude` crosses `level_db` between two frequencies on either side of it.
@@ -173,6 +168,16 @@ std::vector<double> logarithmicGrid(double low_hz, double high_hz, int per_octav
     for (std::size_t i = 0; i <= steps; ++i)
         grid[i] = low_hz * std::pow(high_hz / low_hz, static_cast<double>(i) / static_cast<double>(steps));
     return grid;
+}
+
+double passbandOf(std::vector<double> values)
+{
+    std::ranges::sort(values);
+    const Window wide = densest(values, {0, values.size()}, 1.0);
+    const Window narrow = densest(values, wide, 0.1);
+    const auto begin = values.begin() + static_cast<std::ptrdiff_t>(narrow.first);
+    return std::accumulate(begin, begin + static_cast<std::ptrdiff_t>(narrow.count), 0.0) /
+           static_cast<double>(narrow.count);
 }
 
 MagnitudeFigures readMagnitude(const MagnitudeDb& magnitude, double sample_rate_hz)

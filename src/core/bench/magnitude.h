@@ -31,8 +31,11 @@ struct MagnitudeFigures {
 /// Frequencies from `low_hz` to `high_hz`, `per_octave` to the octave, both ends included.
 std::vector<double> logarithmicGrid(double low_hz, double high_hz, int per_octave);
 
-/// Passband: the mode of the magnitude on a logarithmic axis from 20 Hz to 0.45 fs: a 1 dB window slid
-/// to where it holds most values, then the mean of the densest 0.1 dB inside it; a tie goes to the louder.
+/// The mode of magnitudes that were sampled evenly on a logarithmic axis: a 1 dB window slid to where it holds
+/// most of them, then the mean of the densest 0.1 dB inside it; a tie goes to the louder. Of at least one.
+double passbandOf(std::vector<double> magnitudes_db);
+
+/// Passband: the mode of the magnitude on a logarithmic axis from 20 Hz to 0.45 fs.
 /// Corners: the outermost crossings of 3.01 dB below it. Slopes: the fall over the octave that begins
 /// one octave beyond the corner, where that lies within 10 Hz to 0.45 fs. Peaks and notches: local
 /// extremes from 20 Hz to 0.45 fs, at least 0.5 dB from the passband and from both their sides, notches no

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/response.h"
 
+#include "bench/excess_phase.h"
 #include "bench/impulse.h"
 #include "bench/linear_level.h"
 #include "bench/magnitude.h"
@@ -147,7 +148,7 @@ Answer answerOf(std::size_t output, const ImpulseResponses& swept, const Impulse
         return linearPart(response, frames, rate_hz);
     };
     const auto polarity = [&](const std::vector<double>& response) {
-        return response[largestOf(response, frames)] < 0 ? -1 : 1;
+        return polarityOf(std::span(response).first(frames));
     };
     Spectrum first(linear(swept.outputs[output]), rate_hz);
     Spectrum again(linear(second.outputs[output]), rate_hz);
