@@ -45,7 +45,7 @@ constexpr double fades_from = 0.25;
 constexpr double fades_to = 0.48;
 /// Feedback is read where a window a quarter shorter says the same.
 constexpr double same_db = 0.03;
-constexpr int per_octave = 192;
+constexpr int levels_per_octave = 192;
 
 using Responses = std::vector<std::vector<double>>;
 using Samples = std::span<const double>;
@@ -241,7 +241,7 @@ std::optional<double> Loop::feedbackDb() const
     const Bins loop = ratio(echo(m_whole, 1), echo(m_whole, 0));
     const Bins shorter = ratio(echo(m_whole, 1, 0.75), echo(m_whole, 0, 0.75));
     std::vector<double> magnitudes_db;
-    for (const double f : logarithmicGrid(20, 0.45 * m_rate_hz, per_octave)) {
+    for (const double f : logarithmicGrid(20, 0.45 * m_rate_hz, levels_per_octave)) {
         const double place = f / m_rate_hz * static_cast<double>(size());
         const auto k = static_cast<std::size_t>(place);
         const auto at = [&](const Bins& bins) {
@@ -251,7 +251,7 @@ std::optional<double> Loop::feedbackDb() const
         if (std::abs(at(loop) - at(shorter)) < same_db)
             magnitudes_db.push_back(at(loop));
     }
-    return magnitudes_db.size() < per_octave ? std::nullopt : std::optional(passbandOf(magnitudes_db));
+    return magnitudes_db.size() < levels_per_octave ? std::nullopt : std::optional(passbandOf(magnitudes_db));
 }
 
 std::vector<Arrival> Loop::echoes() const

@@ -362,8 +362,9 @@ FaultOr<Reading> measureMovement(Subject& subject)
             return tl::make_unexpected(found.error());
         paths = std::move(*found);
         if (const auto period = plainest(look->level).period; period && paths.travels) {
+            const double enough_s = std::min(seconds, std::max(look_s, 2 * enough_periods / period->rate_hz));
             const auto times =
-                passesAPeriod(subject, period->rate_hz, cycle_frames, level_dbfs, settled_s, seconds);
+                passesAPeriod(subject, period->rate_hz, cycle_frames, level_dbfs, settled_s, enough_s);
             if (!times)
                 return tl::make_unexpected(times.error());
             for (Movement& level : look->level)
