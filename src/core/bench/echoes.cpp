@@ -14,6 +14,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <span>
 
 namespace hr::bench {
 
@@ -170,8 +171,10 @@ double cameAt(const Responses& responses, const Arrival& echo, double from, doub
     const double end = std::min((until + echo.at) / 2, echo.at + after_s * rate_hz);
     const auto& loudest = *std::ranges::max_element(
         responses, {}, [&](const auto& response) { return powerAround(response, echo.at, rate_hz); });
-    const auto came = arrivalOf({loudest.begin() + std::lround(begin), loudest.begin() + std::lround(end)},
-                                static_cast<std::size_t>(near_s * rate_hz));
+    const auto first = static_cast<std::size_t>(std::lround(begin));
+    const auto count = static_cast<std::size_t>(std::lround(end)) - first;
+    const ExcessPhase excess(std::span<const double>(loudest).subspan(first, count));
+    const auto came = excess.delay(static_cast<std::size_t>(near_s * rate_hz));
     const double at = came ? std::round(begin) + *came : echo.at;
     const bool filtered = at < echo.at - 1 && at > echo.at - latest_peak_s * rate_hz;
     return filtered ? at : echo.at;

@@ -8,6 +8,7 @@
 #include <bit>
 #include <cmath>
 #include <numbers>
+#include <numeric>
 
 namespace hr::bench {
 
@@ -21,14 +22,19 @@ constexpr double stands_alone = 0.75;
 constexpr std::size_t begins_within = 8;
 constexpr double abrupt_ratio = 8;
 constexpr double least_beginning = 0.02;
-/// A polarity is that of an impulse where all frequencies agree so far; else that of the lowest frequency,
-/// where that is not lost and all of the excess lies within this: an all-pass filter's. What is left rings or
-/// repeats.
+/// An excess is an impulse where all frequencies agree so far, and of one sign where nothing of the other is so
+/// high against it. One look goes deeper than the other.
 constexpr double impulse_agreement = 0.9;
+constexpr double highest_of_other_sign = 0.6;
+constexpr double deeper_db = -100;
+/// Of what is no impulse, the lowest frequency has the polarity, where that is not lost and all of the excess
+/// lies within this: an all-pass filter. What is left rings or repeats.
 constexpr double least_dc = 0.01;
 constexpr std::size_t brief_samples = 1024;
 constexpr double brief_share = 0.9;
 constexpr std::ptrdiff_t polarity_frames = 1 << 15;
+constexpr double dies_by_db = -60;
+constexpr double begins_share = 0.001;
 /// How it falls is read off from this part of the last frequency that can be heard.
 constexpr double falls_over = 0.9;
 
@@ -105,40 +111,11 @@ std::vector<double> logMagnitude(const Bins& bins, double floor, std::size_t top
     return log_magnitude;
 }
 
-/// How far the bins, each turned back by a delay, point the same way: 1 where they are those of an impulse that
-/// came so late, -1 where it is turned round.
-double agreement(const Bins& bins, std::size_t size, double delay)
-{
-    const std::complex<double> turn = std::polar(1.0, 2 * std::numbers::pi * delay / static_cast<double>(size));
-    std::complex<double> now = 1;
-    double sum = 0;
-    double all = 1e-300;
-    for (const auto& bin : bins) {
-        sum += bin.real() * now.real() - bin.imag() * now.imag();
-        all += std::abs(bin);
-        now *= turn;
-    }
-    return sum / all;
-}
-
-/// Where they agree best, within a sample: the highest point of the signal, between samples.
-double agreedDelay(const Bins& bins, std::size_t size, std::size_t near)
-{
-    double low = static_cast<double>(near) - 1;
-    double high = low + 2;
-    while (high - low > 0.01) {
-        const double a = low + (high - low) / 3;
-        const double b = high - (high - low) / 3;
-        const bool later = std::abs(agreement(bins, size, a)) < std::abs(agreement(bins, size, b));
-        (later ? low : high) = later ? a : b;
-    }
-    return (low + high) / 2;
-}
-
 /// The bins without their minimum-phase part, all of one magnitude as far as there is anything to be heard; all
 /// 0 for silence.
-Bins excessOf(Bins bins, std::size_t size, Heard heard)
+Bins excessOf(Bins bins, Heard heard)
 {
+    const std::size_t size = 2 * (bins.size() - 1);
     double loudest = 0;
     for (const auto& bin : bins)
         loudest = std::max(loudest, std::abs(bin));
@@ -153,35 +130,8 @@ Bins excessOf(Bins bins, std::size_t size, Heard heard)
     return bins;
 }
 
-struct Excess {
-    std::vector<double> samples;
-    std::size_t peak = 0;
-
-    explicit Excess(const Bins& bins, std::size_t size) : samples(signal::inverseTransform(bins, size))
-    {
-        const auto highest = std::ranges::max_element(samples, {}, [](double s) { return std::abs(s); });
-        peak = static_cast<std::size_t>(highest - samples.begin());
-    }
-    /// Of `count` samples beginning so many before the peak.
-    double power(std::size_t before_peak, std::size_t count) const
-    {
-        double sum = 0;
-        for (std::size_t i = 0; i < count; ++i)
-            sum += at(before_peak, i) * at(before_peak, i);
-        return sum;
-    }
-    double at(std::size_t before_peak, std::size_t i) const
-    {
-        return samples[(peak + samples.size() - before_peak + i) % samples.size()];
-    }
-    bool dominates(std::size_t near_samples) const
-    {
-        return power(near_samples, 2 * near_samples + 1) >= dominant_share * power(0, samples.size());
-    }
-};
-
 /// Goes on to the end of the band with the delay that it has just below the last bin that was heard.
-void continueToTheEnd(Bins& bins)
+Bins continuedToTheEnd(Bins bins)
 {
     std::size_t last = bins.size() - 1;
     while (last > 0 && bins[last] == std::complex<double>())
@@ -192,67 +142,146 @@ void continueToTheEnd(Bins& bins)
         step += bins[k + 1] * std::conj(bins[k]);
     for (std::size_t k = last + 1; k < bins.size() && std::abs(step) > 0; ++k)
         bins[k] = bins[k - 1] * step / std::abs(step);
+    return bins;
+}
+
+Bins binsOf(std::span<const double> response)
+{
+    std::vector<double> padded(std::bit_ceil(response.size() + 1));
+    std::ranges::copy(response, padded.begin());
+    return signal::forwardTransform(padded);
+}
+
+/// Of the highest sample, where none of the other sign is nearly as high.
+std::optional<int> clearSign(std::span<const double> samples)
+{
+    const auto [low, high] = std::ranges::minmax_element(samples);
+    if (std::max(*high, 0.0) < highest_of_other_sign * -*low)
+        return -1;
+    return -std::min(*low, 0.0) < highest_of_other_sign * *high ? std::optional(1) : std::nullopt;
 }
 
 } // namespace
 
-std::optional<double> excessDelay(Bins bins, std::size_t size, std::size_t near_samples, Heard heard)
+ExcessPhase::ExcessPhase(const Bins& bins, Heard heard)
 {
-    const Bins excess = excessOf(std::move(bins), size, heard);
-    const Excess signal(excess, size);
-    return signal.samples[signal.peak] != 0 && signal.dominates(near_samples)
-               ? std::optional(agreedDelay(excess, size, signal.peak))
-               : std::nullopt;
+    take(excessOf(bins, heard));
 }
 
-std::optional<double> arrivalOf(const std::vector<double>& response, std::size_t near_samples, Heard heard)
+ExcessPhase::ExcessPhase(std::span<const double> response, Heard heard) : ExcessPhase(binsOf(response), heard)
 {
-    std::vector<double> padded = response;
-    padded.resize(std::bit_ceil(response.size() + 1));
-    return excessDelay(signal::forwardTransform(padded), padded.size(), near_samples, heard);
 }
 
-int polarityOf(std::span<const double> response)
+void ExcessPhase::take(Bins bins)
 {
-    const auto sign = [](double value) { return value < 0 ? -1 : 1; };
+    m_bins = std::move(bins);
+    m_samples = signal::inverseTransform(m_bins, 2 * (m_bins.size() - 1));
+    const auto highest = std::ranges::max_element(m_samples, {}, [](double s) { return std::abs(s); });
+    m_peak = static_cast<std::size_t>(highest - m_samples.begin());
+}
+
+double ExcessPhase::at(std::size_t before_peak, std::size_t i) const
+{
+    return m_samples[(m_peak + m_samples.size() - before_peak + i) % m_samples.size()];
+}
+
+double ExcessPhase::share(std::size_t each_side) const
+{
+    double near = 0;
+    for (std::size_t i = 0; i <= 2 * each_side; ++i)
+        near += at(each_side, i) * at(each_side, i);
+    return near / std::inner_product(m_samples.begin(), m_samples.end(), m_samples.begin(), 1e-300);
+}
+
+double ExcessPhase::agreement(double delay) const
+{
+    const double step = 2 * std::numbers::pi * delay / static_cast<double>(m_samples.size());
+    const std::complex<double> turn = std::polar(1.0, step);
+    std::complex<double> now = 1;
+    double sum = 0;
+    double all = 1e-300;
+    for (const auto& bin : m_bins) {
+        sum += bin.real() * now.real() - bin.imag() * now.imag();
+        all += std::abs(bin);
+        now *= turn;
+    }
+    return sum / all;
+}
+
+double ExcessPhase::agreedDelay() const
+{
+    double low = static_cast<double>(m_peak) - 1;
+    double high = low + 2;
+    while (high - low > 0.01) {
+        const double a = low + (high - low) / 3;
+        const double b = high - (high - low) / 3;
+        const bool later = std::abs(agreement(a)) < std::abs(agreement(b));
+        (later ? low : high) = later ? a : b;
+    }
+    return (low + high) / 2;
+}
+
+std::optional<double> ExcessPhase::delay(std::size_t near_samples) const
+{
+    return share(near_samples) < dominant_share ? std::nullopt : std::optional(agreedDelay());
+}
+
+std::optional<std::size_t> ExcessPhase::abruptBeginning() const
+{
+    ExcessPhase whole;
+    whole.take(continuedToTheEnd(m_bins));
+    if (whole.share(0) > stands_alone)
+        return whole.m_peak;
+    double before = 0;
+    for (std::size_t i = 0; i <= 2 * begins_within; ++i) {
+        const double now = std::abs(whole.at(2 * begins_within, i));
+        const bool abrupt = now > abrupt_ratio * before && now > least_beginning * std::abs(whole.at(0, 0));
+        if (i >= begins_within && abrupt)
+            return whole.m_peak + i - 2 * begins_within;
+        before = std::max(before, now);
+    }
+    return std::nullopt;
+}
+
+bool ExcessPhase::isImpulse() const
+{
+    return std::abs(agreement(agreedDelay())) > impulse_agreement;
+}
+
+std::optional<int> ExcessPhase::sign() const
+{
+    return isImpulse() ? clearSign(m_samples) : std::nullopt;
+}
+
+bool ExcessPhase::isBrief() const
+{
+    return share(brief_samples) > brief_share;
+}
+
+std::optional<int> polarityOf(std::span<const double> response)
+{
     const auto highest = std::ranges::max_element(response, {}, [](double s) { return std::abs(s); });
-    const auto before = std::min<std::ptrdiff_t>(highest - response.begin(), polarity_frames / 8);
-    const auto count = std::min<std::ptrdiff_t>(response.end() - (highest - before), polarity_frames);
-    std::vector<double> near(highest - before, highest - before + count);
+    const auto first = std::ranges::find_if(
+        response, [&](double s) { return std::abs(s) > begins_share * std::abs(*highest); });
+    if (highest - first > polarity_frames / 2)
+        return std::nullopt; // it rises for longer than is looked at
+    const auto begin = first - std::min<std::ptrdiff_t>(first - response.begin(), polarity_frames / 8);
+    std::vector<double> near(begin, begin + std::min<std::ptrdiff_t>(response.end() - begin, polarity_frames));
     near.resize(polarity_frames);
+    // What rings on beyond that dies away by then: every pole and zero moves inwards, and stays what it was.
+    for (std::size_t i = 0; i < near.size(); ++i)
+        near[i] *= signal::dbToLinear(dies_by_db * static_cast<double>(i) / static_cast<double>(near.size()));
     const Bins bins = signal::forwardTransform(near);
-    const Bins excess = excessOf(bins, near.size(), {});
-    const Excess signal(excess, near.size());
-    const double agreed = agreement(excess, near.size(), agreedDelay(excess, near.size(), signal.peak));
-    if (std::abs(agreed) > impulse_agreement)
-        return sign(agreed);
+    const ExcessPhase excess(bins);
+    if (excess.isImpulse())
+        return excess.sign() ? excess.sign() : ExcessPhase(bins, {.down_to_db = deeper_db}).sign();
     double total = 0;
     for (const auto& bin : bins)
         total += std::norm(bin);
     const bool keeps_dc = std::norm(bins.front()) > least_dc * total / static_cast<double>(bins.size());
-    const bool brief =
-        signal.power(brief_samples, 2 * brief_samples) > brief_share * signal.power(0, near.size());
-    return keeps_dc && brief ? sign(bins.front().real()) : sign(*highest);
-}
-
-std::optional<std::size_t> abruptBeginning(const std::vector<double>& response)
-{
-    std::vector<double> padded = response;
-    padded.resize(std::bit_ceil(response.size() + 1));
-    Bins bins = excessOf(signal::forwardTransform(padded), padded.size(), {});
-    continueToTheEnd(bins);
-    const Excess excess(bins, padded.size());
-    if (excess.power(0, 1) > stands_alone * excess.power(0, padded.size()))
-        return excess.peak;
-    double before = 0;
-    for (std::size_t i = 0; i <= 2 * begins_within; ++i) {
-        const double now = std::abs(excess.at(2 * begins_within, i));
-        const bool abrupt = now > abrupt_ratio * before && now > least_beginning * std::abs(excess.at(0, 0));
-        if (i >= begins_within && abrupt)
-            return excess.peak + i - 2 * begins_within;
-        before = std::max(before, now);
-    }
-    return std::nullopt;
+    if (keeps_dc && excess.isBrief())
+        return bins.front().real() < 0 ? -1 : 1;
+    return clearSign(near);
 }
 
 } // namespace hr::bench

@@ -180,7 +180,7 @@ bool Loop::place(double input_at, double first_high, double second_high)
         std::round(std::max({0.0, (input_at + first_high) / 2, first_high - longest_window_s * m_rate_hz}));
     const double until = std::round(first_high + second_share * window());
     const Samples first = loudest(m_faded, begin, until - begin);
-    const auto came = arrivalOf({first.begin(), first.end()}, near, {.share_of_rate = fades_from});
+    const auto came = ExcessPhase(first, {.share_of_rate = fades_from}).delay(near);
     if (!came || *came > static_cast<double>(first.size()))
         return false;
     m_first_at = begin + *came;
@@ -202,9 +202,8 @@ bool Loop::place(double input_at, double first_high, double second_high)
 
 bool Loop::follow(double first_from, double first_length, double second_from, std::size_t near)
 {
-    const auto delay =
-        excessDelay(ratio(echoIn(m_faded, second_from, window()), echoIn(m_faded, first_from, first_length)),
-                    size(), near, {.share_of_rate = fades_from});
+    const Bins loop = ratio(echoIn(m_faded, second_from, window()), echoIn(m_faded, first_from, first_length));
+    const auto delay = ExcessPhase(loop, {.share_of_rate = fades_from}).delay(near);
     if (!delay)
         return false;
     const auto whole = static_cast<double>(size());

@@ -16,7 +16,7 @@ namespace {
 constexpr std::size_t burst_frames = 1 << 14;
 constexpr std::size_t latency_near_samples = 2;
 /// What falls so steeply that its delay depends on how far down it is looked at has none that can be told.
-constexpr double deeper_db = -100;
+constexpr double deeper_look_db = -100;
 
 /// The answer to a burst of noise with silence behind it, which can be made longer.
 class Burst {
@@ -77,11 +77,13 @@ hosting::FaultOr<std::optional<std::size_t>> findAtLevel(hosting::Instance& inst
 
 std::optional<std::size_t> latencyOf(const std::vector<double>& impulse_response, std::size_t most_samples)
 {
-    const auto delay = arrivalOf(impulse_response, latency_near_samples);
-    const auto deeper = arrivalOf(impulse_response, latency_near_samples, {.down_to_db = deeper_db});
+    const ExcessPhase excess(impulse_response);
+    const auto delay = excess.delay(latency_near_samples);
+    const auto deeper =
+        ExcessPhase(impulse_response, {.down_to_db = deeper_look_db}).delay(latency_near_samples);
     if (!delay || !deeper || std::abs(*delay - *deeper) > 1)
         return std::nullopt;
-    const auto beginning = abruptBeginning(impulse_response);
+    const auto beginning = excess.abruptBeginning();
     const auto whole = beginning ? static_cast<long>(*beginning) : std::lround(*delay);
     return whole >= 0 && whole <= static_cast<long>(most_samples)
                ? std::optional(static_cast<std::size_t>(whole))

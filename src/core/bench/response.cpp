@@ -137,7 +137,7 @@ struct Answer {
     Spectrum first, again; ///< as each of them shows it
     /// What it owes to the input, as the mean: what they do not have in common is halved, or gone.
     Spectrum mean;
-    int polarity = 1;
+    std::optional<int> polarity;
 };
 
 Answer answerOf(std::size_t output, const ImpulseResponses& swept, const ImpulseResponses& second,
@@ -387,7 +387,10 @@ hosting::FaultOr<Reading> measureResponse(Subject& subject)
         reading.put("polarity", std::nullopt, "no signal came through");
         return reading;
     }
-    reading.figures["polarity"] = answer.polarity;
+    if (answer.polarity)
+        reading.figures["polarity"] = *answer.polarity;
+    else
+        reading.put("polarity", std::nullopt, "what comes out is nearly as high one way up as the other");
     const auto latency = static_cast<double>(subject.latencyReportedSamples());
     putSeries(reading, spectrum, rate_hz, latency);
     // The second output has curves of its own where it is another.
