@@ -7,8 +7,6 @@
 #include "bench/impulse.h"
 #include "bench/latency.h"
 #include "bench/linear_level.h"
-#include "bench/magnitude.h"
-#include "bench/spectrum.h"
 #include "processors/note_value.h"
 #include "signal/levels.h"
 
@@ -34,9 +32,6 @@ constexpr double before_s = 0.005;
 constexpr double after_s = 0.02;
 constexpr double latest_peak_s = 0.003;
 constexpr double near_s = 0.00025;
-/// The spectrum of an echo is looked at where they are so far apart.
-constexpr double own_window_s = 0.01;
-constexpr double widest_window_s = 0.05;
 /// A loop that filters nothing takes as much from the level of an echo as it feeds back.
 constexpr double same_feedback_db = 0.1;
 
@@ -103,39 +98,7 @@ std::optional<Repeat> findRepeat(const std::vector<Arrival>& echoes, double inpu
     const bool many = best.count >= 2 && 2 * best.count + 1 >= echoes.size();
     if (!many && !once)
         return std::nullopt;
-    // From end to end of the longest run of them, so that no single one decides; where a filter in the loop
-    // holds each back a little more than the one before, the first gap.
-    const Arrival* last = best.first;
-    double runs = 0;
-    while (const Arrival* next = laterBy(echoes, *last, best.gap_samples)) {
-        last = next;
-        ++runs;
-    }
-    best.gap_samples = (last->at - best.first->at) / runs;
-    if (const double first = best.second->at - best.first->at; std::abs(best.gap_samples - first) > 0.25)
-        best.gap_samples = first;
     return best;
-}
-
-/// What is left of all channels around an arrival, as power against frequency.
-MagnitudeDb spectrumAround(const Responses& responses, double at, double reach_s, double rate_hz)
-{
-    std::vector<Spectrum> spectra;
-    const auto reach = static_cast<std::size_t>(reach_s * rate_hz);
-    const auto centre = static_cast<std::size_t>(std::lround(at));
-    for (const auto& response : responses) {
-        std::vector<double> part(static_cast<std::size_t>(rate_hz));
-        for (std::size_t i = 0; i < 2 * reach && centre + i < response.size() + reach; ++i)
-            if (centre + i >= reach)
-                part[i] = response[centre + i - reach];
-        spectra.emplace_back(part, rate_hz);
-    }
-    return [spectra](double f) {
-        double power = 1e-30;
-        for (const Spectrum& spectrum : spectra)
-            power += std::pow(10, spectrum.magnitudeDb(f) / 10);
-        return signal::powerToDb(power);
-    };
 }
 
 /// What a response a gap later owes to what it was, by least squares over all of it from the first on.
@@ -151,17 +114,6 @@ double shareRepeated(const Responses& responses, const Repeat& repeat)
             before += response[i] * response[i];
         }
     return before > 0 ? both / before : 0;
-}
-
-/// Of the part of the band that a filter in the loop leaves alone.
-double feedbackDb(const Responses& responses, const Repeat& repeat, bool filtered, double rate_hz)
-{
-    if (!filtered && repeat.gap_samples < own_window_s * rate_hz)
-        return signal::linearToDb(std::abs(shareRepeated(responses, repeat)));
-    const double reach_s = std::min(widest_window_s, repeat.gap_samples / rate_hz / 2);
-    const MagnitudeDb first = spectrumAround(responses, repeat.first->at, reach_s, rate_hz);
-    const MagnitudeDb second = spectrumAround(responses, repeat.second->at, reach_s, rate_hz);
-    return readMagnitude([&](double f) { return second(f) - first(f); }, rate_hz).passband_db;
 }
 
 /// When an echo came: its filter makes it duller, not later. `from` and `until` are the echoes on either side.
@@ -180,26 +132,6 @@ double cameAt(const Responses& responses, const Arrival& echo, double from, doub
     return filtered ? at : echo.at;
 }
 
-/// The same echoes by when they came. What has been through a loop's filter often has lost the band in which
-/// its beginning could be seen: it comes as long after the one before as that came after its own, if it is seen
-/// a little later than that.
-std::vector<Arrival> timesOf(const Responses& responses, const std::vector<Arrival>& echoes, double direct_at,
-                             double rate_hz)
-{
-    std::vector<Arrival> came = echoes;
-    for (std::size_t i = 0; i < echoes.size(); ++i) {
-        const double next = i + 1 < echoes.size() ? echoes[i + 1].at : static_cast<double>(responses[0].size());
-        came[i].at = cameAt(responses, echoes[i], i > 0 ? echoes[i - 1].at : direct_at, next, rate_hz);
-        if (i < 2 || came[i].at == echoes[i].at)
-            continue;
-        const double gap = came[i - 1].at - came[i - 2].at;
-        const double late = echoes[i].at - came[i - 1].at - gap;
-        if (late > 0 && late < std::min(gap / 2, latest_peak_s * rate_hz))
-            came[i].at = came[i - 1].at + gap;
-    }
-    return came;
-}
-
 struct Echoes {
     std::vector<Arrival> list;
     std::optional<double> gap_samples; ///< empty: none is repeated
@@ -207,19 +139,26 @@ struct Echoes {
     bool doubtful = false;
 };
 
-/// Of what is no feedback loop: each by when it came, as loud as on the loudest of the outputs: one that goes
-/// from side to side is on one.
+/// Of what is no feedback loop: each by when it came, as loud as on the loudest of the outputs, since one that
+/// goes from side to side is on one. What still repeats is in doubt where a filter, or anything else, is seen
+/// in it.
 Echoes echoesAmong(const Responses& responses, const std::vector<Arrival>& arrivals, double direct_at,
                    double input_at, double rate_hz)
 {
-    Echoes echoes;
-    echoes.list = timesOf(responses, arrivals, direct_at, rate_hz);
-    const bool filtered = !std::ranges::equal(echoes.list, arrivals, {}, &Arrival::at, &Arrival::at);
+    Echoes echoes{arrivals, {}, {}, false};
+    for (std::size_t i = 0; i < arrivals.size(); ++i) {
+        const double before = i > 0 ? arrivals[i - 1].at : direct_at;
+        const double after =
+            i + 1 < arrivals.size() ? arrivals[i + 1].at : static_cast<double>(responses[0].size());
+        echoes.list[i].at = cameAt(responses, arrivals[i], before, after, rate_hz);
+    }
     if (const auto repeat = findRepeat(echoes.list, input_at)) {
-        echoes.gap_samples = repeat->gap_samples;
-        echoes.feedback_db = feedbackDb(responses, *repeat, filtered, rate_hz);
         const double step_db = levelDb(*repeat->second) - levelDb(*repeat->first);
-        echoes.doubtful = filtered || std::abs(*echoes.feedback_db - step_db) > same_feedback_db;
+        const double repeated_db = signal::linearToDb(std::abs(shareRepeated(responses, *repeat)));
+        const bool filtered = !std::ranges::equal(echoes.list, arrivals, {}, &Arrival::at, &Arrival::at);
+        echoes.gap_samples = repeat->gap_samples;
+        echoes.feedback_db = step_db;
+        echoes.doubtful = filtered || std::abs(repeated_db - step_db) > same_feedback_db;
     }
     for (std::size_t i = 0; i < arrivals.size(); ++i) {
         echoes.list[i].power = 0;
