@@ -268,6 +268,11 @@ std::optional<Periodicity> periodicityOf(std::span<const double> curve, double c
     return period;
 }
 
+double explainedAt(std::span<const double> curve, double curve_rate_hz, double rate_hz)
+{
+    return explainedByFolding(withoutMean(curve), curve_rate_hz, rate_hz);
+}
+
 double phaseAtDeg(std::span<const double> curve, double curve_rate_hz, double rate_hz)
 {
     const PeriodicFit fit = fitAt(withoutMean(curve), curve_rate_hz, rate_hz);

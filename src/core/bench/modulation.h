@@ -31,6 +31,8 @@ struct Periodicity {
 /// squares with five harmonics, or by laying its periods on one another where that explains more. At least two
 /// periods have to be there. Empty where it stands still, or is like itself at no time.
 std::optional<Periodicity> periodicityOf(std::span<const double> curve, double curve_rate_hz);
+/// Share of the variance that the mean period of a given rate has, 0 to 1.
+double explainedAt(std::span<const double> curve, double curve_rate_hz, double rate_hz);
 /// Phase in degrees of the fundamental at a given rate.
 double phaseAtDeg(std::span<const double> curve, double curve_rate_hz, double rate_hz);
 

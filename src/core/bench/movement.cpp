@@ -34,6 +34,8 @@ constexpr double rate_explained = 0.6;
 constexpr double enough_periods = 3;
 constexpr double surely_explained = 0.9;
 constexpr double same_rate = 0.01;
+/// What repeats at a slower rate does not do so at a faster one where that explains so much less of it.
+constexpr double explains_less = 0.75;
 constexpr std::size_t most_notches = 200;
 constexpr std::size_t drawn_paths = 12;
 constexpr double drawn_periods = 8;
@@ -163,9 +165,12 @@ FaultOr<double> passesAPeriod(Subject& subject, double tone_rate_hz, std::size_t
         const auto other = lookAt(subject, static_cast<std::size_t>(frames), level_dbfs, settled_s, seconds);
         if (!other)
             return tl::make_unexpected(other.error());
-        const auto& slower = plainest(other->level).period;
-        const double ratio = slower ? tone_rate_hz / slower->rate_hz : 1;
-        if (std::round(ratio) > times && std::abs(ratio / std::round(ratio) - 1) < same_rate)
+        const Movement& moved = plainest(other->level);
+        const double ratio = moved.period ? tone_rate_hz / moved.period->rate_hz : 1;
+        const bool more_often =
+            std::round(ratio) > times && std::abs(ratio / std::round(ratio) - 1) < same_rate;
+        if (more_often && explainedAt(moved.curve, moved.rate_hz, tone_rate_hz) <
+                              explains_less * explainedAt(moved.curve, moved.rate_hz, moved.period->rate_hz))
             times = std::round(ratio);
     }
     return times;
@@ -248,7 +253,8 @@ void putNotches(Reading& reading, const NotchPaths& paths)
 {
     const bool moving = paths.travels && paths.count > 0 && paths.count <= most_notches;
     reading.put("notch_count", moving ? std::optional(static_cast<double>(paths.count)) : std::nullopt,
-                "no notches are seen to travel");
+                paths.unsure ? "what travels is too fast to be told from a level that moves"
+                             : "no notches are seen to travel");
     for (std::size_t n = 0; moving && n < std::min(paths.count, drawn_paths); ++n) {
         Curve& curve = reading.series["notch_" + std::to_string(n + 1)] = {"time_s", "frequency_hz", {}};
         for (std::size_t look = 0; look < paths.notches_hz.size(); ++look)
@@ -361,7 +367,7 @@ FaultOr<Reading> measureMovement(Subject& subject)
         if (!found)
             return tl::make_unexpected(found.error());
         paths = std::move(*found);
-        if (const auto period = plainest(look->level).period; period && paths.travels) {
+        if (const auto period = plainest(look->level).period; period && (paths.travels || paths.unsure)) {
             const double enough_s = std::min(seconds, std::max(look_s, 2 * enough_periods / period->rate_hz));
             const auto times =
                 passesAPeriod(subject, period->rate_hz, cycle_frames, level_dbfs, settled_s, enough_s);

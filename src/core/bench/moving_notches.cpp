@@ -174,6 +174,7 @@ bool agreeOnFrequency(const NotchPaths& up, const NotchPaths& down)
 
 FaultOr<NotchPaths> notchPaths(Subject& subject, double level_dbfs, double seconds)
 {
+    NotchPaths none;
     for (const std::size_t period_frames : periods_frames) {
         auto paths = lookThrough(subject, period_frames, level_dbfs, seconds, false);
         if (!paths)
@@ -190,8 +191,9 @@ FaultOr<NotchPaths> notchPaths(Subject& subject, double level_dbfs, double secon
             return tl::make_unexpected(down.error());
         if (agreeOnFrequency(*paths, *down))
             return paths;
+        none.unsure = true;
     }
-    return NotchPaths();
+    return none;
 }
 
 } // namespace hr::bench

@@ -15,6 +15,8 @@ struct NotchPaths {
     std::vector<std::vector<double>> notches_hz; ///< at each look, rising
     std::size_t count = 0; ///< that are seen at once, again and again; 0 where looks do not agree
     bool travels = false;  ///< by more than a twentieth of their frequency
+    /// The sweep the other way shows them elsewhere: too fast to be told, or no notches but a level that moves.
+    bool unsure = false;
 };
 
 /// From a fresh start, for `seconds` after 1 s to settle; of the first output.
