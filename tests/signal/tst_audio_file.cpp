@@ -3,7 +3,10 @@
 #include "support/fixtures.h"
 
 #include <QFile>
+#include <fcntl.h>
 #include <limits>
+#include <sys/stat.h>
+#include <unistd.h>
 
 using namespace hr;
 using signal::AudioBuffer;
@@ -105,6 +108,22 @@ private slots:
         const auto written = signal::writeAudioFile("/nonexistent/folder/a.wav", test::tone(100, -10, 0.01));
         QVERIFY(!written);
         QCOMPARE(written.error().blame, Blame::Machine);
+    }
+
+    void whatIsNoFileKeepsItsPlace()
+    {
+        const auto tone = test::tone(100, -10, 0.01);
+        std::filesystem::create_symlink(at("target.wav"), at("link.wav"));
+        HR_VERIFY(signal::writeAudioFile(at("target.wav"), test::tone(100, -10, 0.02)));
+        HR_VERIFY(signal::writeAudioFile(at("link.wav"), tone));
+        QVERIFY(std::filesystem::is_symlink(at("link.wav")));
+        QCOMPARE(signal::readAudioFile(at("target.wav"))->frames(), tone.frames());
+
+        QCOMPARE(mkfifo(at("pipe").c_str(), 0600), 0);
+        const int reader = ::open(at("pipe").c_str(), O_RDONLY | O_NONBLOCK | O_CLOEXEC);
+        (void)signal::writeAudioFile(at("pipe"), tone); // a WAV file cannot go through every one
+        QVERIFY(std::filesystem::is_fifo(at("pipe")));
+        ::close(reader);
     }
 
 private:

@@ -90,8 +90,15 @@ Result<AudioBuffer> readAudioFile(const fs::path& path)
 AudioFileWriter::AudioFileWriter(fs::path path) : m_path(std::move(path))
 {
     static std::atomic<unsigned> count{0};
-    m_beside = m_path.parent_path() /
-               (".honest-rack-" + std::to_string(::getpid()) + "-" + std::to_string(++count) + ".part");
+    std::error_code ignored;
+    if (const auto pointed_at = fs::canonical(m_path, ignored); !pointed_at.empty())
+        m_path = pointed_at; // what a link stands for is written, not the link
+    const bool into = fs::exists(m_path, ignored) && !fs::is_regular_file(m_path, ignored);
+    if (into)
+        m_beside = m_path; // a device keeps its place
+    else
+        m_beside = m_path.parent_path() /
+                   (".honest-rack-" + std::to_string(::getpid()) + "-" + std::to_string(++count) + ".part");
 }
 
 tl::unexpected<Error> AudioFileWriter::failed() const
@@ -125,8 +132,14 @@ AudioFileWriter::~AudioFileWriter()
     if (!m_file)
         return;
     m_file.reset();
+    removeUnfinished();
+}
+
+void AudioFileWriter::removeUnfinished() const
+{
     std::error_code ignored;
-    fs::remove(m_beside, ignored);
+    if (m_beside != m_path)
+        fs::remove(m_beside, ignored);
 }
 
 Result<void> AudioFileWriter::write(const float* interleaved, std::size_t frames)
@@ -139,11 +152,11 @@ Result<void> AudioFileWriter::write(const float* interleaved, std::size_t frames
 
 Result<void> AudioFileWriter::finish()
 {
-    if (sf_close(m_file.release()) == 0 && std::rename(m_beside.c_str(), m_path.c_str()) == 0)
+    if (sf_close(m_file.release()) == 0 &&
+        (m_beside == m_path || std::rename(m_beside.c_str(), m_path.c_str()) == 0))
         return {};
     const auto error = failed();
-    std::error_code ignored;
-    fs::remove(m_beside, ignored);
+    removeUnfinished();
     return error;
 }
 

@@ -64,9 +64,10 @@ public:
 private:
     explicit AudioFileWriter(std::filesystem::path path);
     tl::unexpected<Error> failed() const;
+    void removeUnfinished() const;
 
     std::filesystem::path m_path;
-    std::filesystem::path m_beside; // nobody else's, however many write there at once
+    std::filesystem::path m_beside; // nobody else's, however many write there at once; of a device itself
     std::unique_ptr<SNDFILE, CloseSound> m_file;
 };
 
