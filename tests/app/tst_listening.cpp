@@ -71,6 +71,8 @@ private slots:
         m_bench = std::make_unique<test::Workbench>(m_data.path());
         QVERIFY(m_bench->ready());
         lineUp().clear();
+        lineUp().setUse(LineUp::Use::Insert); // the session keeps it
+        lineUp().setPart(LineUp::Part::Whole);
         desk().undo.clear();
         m_bench->window->showPage(PageName::Listen);
     }

@@ -138,7 +138,8 @@ void Transport::loaded(const Asked& asked, const std::shared_ptr<const audition:
 {
     if (asked.for_another_rate) {
         const double position_s = static_cast<double>(position()) / rateHz();
-        return replaceEngine(source, asked.passage, position_s);
+        // Its section or level may have been changed while it was being loaded.
+        return replaceEngine(source, this->source() ? passage() : asked.passage, position_s);
     }
     m_file = asked.file;
     m_problem_said = false;
