@@ -155,7 +155,10 @@ private slots:
         const ContenderId heard = m_bench->idAt(2);
         QTRY_COMPARE_WITH_TIMEOUT(lineUp().audible(), heard, 10000);
         emit desk().output.opened(96000); // as of a device of this rate
+        transport.setLevel(-6);           // while the source is loaded for it
         QTRY_COMPARE_WITH_TIMEOUT(transport.rateHz(), 96000.0, 20000);
+        QCOMPARE(transport.levelDb(), -6.0);
+        transport.setLevel(0);
         QVERIFY(transport.isPlaying());
         QCOMPARE(transport.loop(), (audition::Section{96000, 96000}));
         QCOMPARE(lineUp().wanted(), heard);
