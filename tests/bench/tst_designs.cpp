@@ -59,6 +59,8 @@ private slots:
         row("wide-notches", "movement", {{"amplitude_rate_hz", 0.5}, {"notch_count", 12}});
         row("even-notches", "movement", {{"amplitude_rate_hz", 1}, {"notch_count", 2}});
         row("sleeper", "response", {{"passband_db", 3}, {"gain_1k_db", 3}});
+        row("heavy-sleeper", "response", {{"passband_db", 3}, {"gain_1k_db", 3}, {"polarity", 1}});
+        row("heavy-sleeper", "cost", {{"latency_found_samples", 0}});
         row("sleeper", "transfer", {{"makeup_db", 3}});
         row("mains", "noise", {{"idle_dbfs", -69.5861}, {"hum_hz.0", 50}, {"hum_hz.1", 150}});
         row("leaky", "stereo", {{"balance_db", 1.7276}, {"crosstalk_db", -30}});
@@ -136,6 +138,7 @@ private slots:
         QVERIFY(phase.figures.at("corner_low_hz").is_null() && phase.figures.at("corner_high_hz").is_null());
         QVERIFY(phase.figures.at("peaks").empty() && phase.figures.at("notches").empty());
         QVERIFY(measured("low-cut", "response").figures.at("slope_low_db_per_octave").is_null());
+        QVERIFY(measured("heavy-sleeper", "response").figures.at("corner_low_hz").is_null()); // it slept
         QVERIFY(flagged(measured("late-unsaid", "cost"), "latency-misreported"));
         QVERIFY(measured("long-echo", "transfer").figures.at("kind").is_null()); // later than a step can wait
         QVERIFY(measured("ringing", "decay").figures.at("rt60_s").is_null());

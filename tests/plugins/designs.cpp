@@ -286,20 +286,24 @@ using EvenNotches = Phaser<4, 1, 500, 4>;
 
 // --- manners ---
 
-/// Says nothing until it has heard 20 ms of sound, and sleeps after half a second of silence; then 3 dB more.
-struct Sleeper : Fixed {
+/// Says nothing until it has heard sound for so long, and sleeps after so much silence; then 3 dB more.
+template<int WakesMs, int SleepsMs>
+struct Sleeping : Fixed {
     using Fixed::Fixed;
     void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const None&)
     {
         for (std::uint32_t i = 0; i < frames; ++i) {
             const bool sound = peakOf(in, i) > 1e-5;
             silent = sound ? 0 : silent + 1;
-            awake = silent > rate_hz / 2 ? 0 : awake + (sound ? 1 : 0);
-            put(in, out, i, awake > 0.02 * rate_hz ? 3 : -200);
+            awake = silent > SleepsMs / 1000.0 * rate_hz ? 0 : awake + (sound ? 1 : 0);
+            put(in, out, i, awake > WakesMs / 1000.0 * rate_hz ? 3 : -200);
         }
     }
     double silent = 0, awake = 0;
 };
+
+using Sleeper = Sleeping<20, 500>;
+using HeavySleeper = Sleeping<600, 300>;
 
 /// Mains: 50 Hz at -70 dBFS, 150 Hz at -80.
 struct Mains : Fixed {
@@ -376,6 +380,7 @@ constexpr std::array effects{DESIGN(MeanSquare, "mean-square"),
                              DESIGN(WideNotches, "wide-notches"),
                              DESIGN(EvenNotches, "even-notches"),
                              DESIGN(Sleeper, "sleeper"),
+                             DESIGN(HeavySleeper, "heavy-sleeper"),
                              DESIGN(Mains, "mains"),
                              DESIGN(Leaky, "leaky"),
                              DESIGN(Crushed, "crushed")};

@@ -2,6 +2,7 @@
 #include "bench/impulse.h"
 
 #include "bench/held_samples.h"
+#include "bench/waking.h"
 #include "signal/generators.h"
 #include "signal/levels.h"
 #include "signal/transform.h"
@@ -84,6 +85,19 @@ std::vector<double> shortened(const std::vector<double>& response, std::size_t f
     return ends;
 }
 
+/// The same signal on all inputs, each with its gain.
+Stimulus toTheInputs(const Subject& subject, const Sweep& sweep, const std::vector<double>& signal)
+{
+    Stimulus stimulus{{}};
+    for (std::size_t c = 0; c < subject.info().audio_in; ++c) {
+        stimulus.main.push_back(signal);
+        if (!sweep.input_gains.empty())
+            for (double& sample : stimulus.main.back())
+                sample *= sweep.input_gains[c];
+    }
+    return stimulus;
+}
+
 } // namespace
 
 FaultOr<ImpulseResponses> impulseResponses(Subject& subject, const Sweep& sweep)
@@ -96,13 +110,24 @@ FaultOr<ImpulseResponses> impulseResponses(Subject& subject, const Sweep& sweep)
     for (double& sample : stimulus)
         sample = static_cast<double>(static_cast<float>(sample)); // what the processor really gets
 
-    if (sweep.fresh)
+    double waking_s = subject.known_waking_s.value_or(0);
+    if (sweep.fresh) {
+        const auto found = wakingTime(subject, sweep.level_dbfs);
+        if (!found)
+            return tl::make_unexpected(found.error());
+        waking_s = *found;
         if (auto started = subject.restart(); !started)
             return tl::make_unexpected(started.error());
+    }
     auto idle = subject.process(std::vector<double>(frames(lead_in_s) + sweep.later_frames));
     if (!idle)
         return tl::make_unexpected(idle.error());
     const double noise = power(*idle);
+    if (waking_s > 0) {
+        const auto sound = wakingSound(sweep.level_dbfs, waking_s, rate_hz);
+        if (auto awake = subject.process(toTheInputs(subject, sweep, sound)); !awake)
+            return tl::make_unexpected(awake.error());
+    }
 
     std::vector<std::vector<double>> answers(subject.info().audio_out);
     double loudest = 0;
@@ -118,13 +143,7 @@ FaultOr<ImpulseResponses> impulseResponses(Subject& subject, const Sweep& sweep)
         return {};
     };
 
-    Stimulus swept{{}};
-    for (std::size_t c = 0; c < subject.info().audio_in; ++c) {
-        swept.main.push_back(stimulus);
-        if (!sweep.input_gains.empty())
-            for (double& sample : swept.main.back())
-                sample *= sweep.input_gains[c];
-    }
+    const Stimulus swept = toTheInputs(subject, sweep, stimulus);
     if (auto fed = feed(swept); !fed)
         return tl::make_unexpected(fed.error());
     ImpulseResponses found;

@@ -2,6 +2,7 @@
 #include "bench/latency.h"
 
 #include "bench/excess_phase.h"
+#include "bench/waking.h"
 #include "signal/generators.h"
 #include "signal/levels.h"
 #include "signal/transform.h"
@@ -17,6 +18,11 @@ constexpr std::size_t burst_frames = 1 << 14;
 constexpr std::size_t latency_near_samples = 2;
 /// What falls so steeply that its delay depends on how far down it is looked at has none that can be told.
 constexpr double deeper_look_db = -100;
+/// What is silent for so long may sleep until it has heard enough.
+constexpr double silent_at_first_s = 0.05;
+constexpr double silent_part = 1e-4; // of the highest sample
+constexpr double silent_below = 1e-8;
+constexpr double wakes_within_s = 4;
 
 /// The answer to a burst of noise with silence behind it, which can be made longer.
 class Burst {
@@ -47,14 +53,27 @@ public:
         return signal::deconvolve(m_out, m_in);
     }
 
+    bool beginsSilent() const
+    {
+        const auto magnitude = [](double s) { return std::abs(s); };
+        const double highest = magnitude(*std::ranges::max_element(m_out, {}, magnitude));
+        const auto first = std::ranges::find_if(
+            m_out, [&](double s) { return magnitude(s) > std::max(silent_below, silent_part * highest); });
+        return static_cast<double>(first - m_out.begin()) > silent_at_first_s * m_rate_hz;
+    }
+
 private:
     hosting::Instance& m_instance;
     double m_rate_hz;
     std::vector<double> m_in, m_out;
 };
 
-hosting::FaultOr<std::optional<std::size_t>> findAtLevel(hosting::Instance& instance, double rate_hz,
-                                                         double level_dbfs)
+struct Found {
+    std::optional<std::size_t> samples;
+    bool begins_silent = false;
+};
+
+hosting::FaultOr<Found> findAtLevel(hosting::Instance& instance, double rate_hz, double level_dbfs)
 {
     Burst burst(instance, rate_hz, level_dbfs);
     const auto second = static_cast<std::size_t>(rate_hz);
@@ -68,9 +87,21 @@ hosting::FaultOr<std::optional<std::size_t>> findAtLevel(hosting::Instance& inst
         const auto allowed =
             instance.latencySamples() + static_cast<std::size_t>(most_unreported_echo_s * rate_hz);
         if (found && (*found <= allowed || !delaysOnPurpose(instance.info())))
-            return found;
+            return Found{found};
     }
-    return std::nullopt;
+    return Found{{}, burst.beginsSilent()};
+}
+
+hosting::FaultOr<void> wake(hosting::Instance& instance, double rate_hz, double level_dbfs)
+{
+    const auto sound = wakingSound(level_dbfs, wakes_within_s, rate_hz);
+    const auto& info = instance.info();
+    signal::AudioBuffer in(info.audio_in + info.key_in, sound.size(), rate_hz);
+    for (std::size_t c = 0; c < in.channels(); ++c)
+        std::ranges::transform(sound, in.channel(c).begin(), [](double s) { return static_cast<float>(s); });
+    if (auto out = instance.process(in); !out)
+        return tl::make_unexpected(out.error());
+    return {};
 }
 
 } // namespace
@@ -99,23 +130,32 @@ hosting::FaultOr<std::optional<std::size_t>> findLatency(hosting::Instance& inst
                                                          const processors::PlayConditions& conditions,
                                                          std::span<const double> values, std::size_t* reported)
 {
-    std::optional<std::size_t> found;
+    struct Try {
+        double level_dbfs;
+        bool woken;
+    };
+    Found found;
     // What rides the level or bends the waveform smears the louder burst, but not the quieter one.
-    for (const double level_dbfs : {-30.0, -70.0}) {
+    for (const Try& one : {Try{-30, false}, Try{-70, false}, Try{-30, true}}) {
+        if (one.woken && !found.begins_silent)
+            break;
         if (auto started = instance.start(conditions, values); !started)
             return tl::make_unexpected(started.error());
-        auto at_level = findAtLevel(instance, conditions.sample_rate_hz, level_dbfs);
+        if (one.woken)
+            if (auto awake = wake(instance, conditions.sample_rate_hz, one.level_dbfs); !awake)
+                return tl::make_unexpected(awake.error());
+        auto at_level = findAtLevel(instance, conditions.sample_rate_hz, one.level_dbfs);
         if (!at_level)
-            return at_level;
+            return tl::make_unexpected(at_level.error());
         found = *at_level;
         if (reported)
             *reported = instance.latencySamples();
-        if (found)
+        if (found.samples)
             break;
     }
     if (auto started = instance.start(conditions, values); !started)
         return tl::make_unexpected(started.error());
-    return found;
+    return found.samples;
 }
 
 } // namespace hr::bench

@@ -15,7 +15,8 @@ std::optional<std::size_t> latencyOf(const std::vector<double>& impulse_response
 /// The same for a processor at these settings, from a burst of noise at -30 dBFS and, where that shows none,
 /// at -70 dBFS; at first as far as a third of a second, then as far as it reports (once it has run) plus a
 /// second. What calls itself a delay or a reverb delays on purpose: what arrives later there than it reports by
-/// more than most_unreported_echo_s is an echo, as it is in a chain. It is left freshly started; what it
+/// more than most_unreported_echo_s is an echo, as it is in a chain. What is silent at first is tried once more
+/// after 4 s of sound: it may have slept. It is left freshly started; what it
 /// reported once it had run is put into `reported`.
 hosting::FaultOr<std::optional<std::size_t>> findLatency(hosting::Instance& instance,
                                                          const processors::PlayConditions& conditions,

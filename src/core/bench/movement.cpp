@@ -253,7 +253,7 @@ void putNotches(Reading& reading, const NotchPaths& paths)
 {
     const bool moving = paths.travels && paths.count > 0 && paths.count <= most_notches;
     reading.put("notch_count", moving ? std::optional(static_cast<double>(paths.count)) : std::nullopt,
-                paths.unsure ? "what travels is too fast to be told from a level that moves"
+                paths.unsure ? "two sweeps do not agree on notches that travel"
                              : "no notches are seen to travel");
     for (std::size_t n = 0; moving && n < std::min(paths.count, drawn_paths); ++n) {
         Curve& curve = reading.series["notch_" + std::to_string(n + 1)] = {"time_s", "frequency_hz", {}};
