@@ -9,6 +9,7 @@
 #include <array>
 #include <cmath>
 #include <numbers>
+#include <numeric>
 
 namespace hr::bench {
 
@@ -43,9 +44,13 @@ double sum(const std::vector<double>& powers, std::size_t first, std::size_t ste
     return total;
 }
 
-bool cameThrough(const HarmonicPowers& powers)
+/// A tone that is turned into others, as by a ring modulator or a full-wave rectifier, is no fundamental to
+/// hold them against.
+bool cameThrough(const std::vector<double>& power, double fundamental)
 {
-    return signal::powerToDb(2 * powers.fundamental) > no_tone_dbfs;
+    constexpr double least_share = 1e-6;
+    const double all = std::accumulate(power.begin() + 1, power.end(), 0.0);
+    return signal::powerToDb(2 * fundamental) > no_tone_dbfs && fundamental > least_share * all;
 }
 
 /// What is less is the rounding of the arithmetic.
@@ -73,7 +78,7 @@ void putFigures(Reading& reading, const std::vector<double>& window, const Tone&
     double mean = 0;
     for (const double sample : window)
         mean += sample / static_cast<double>(window.size());
-    if (!cameThrough(powers)) {
+    if (!cameThrough(power, powers.fundamental)) {
         for (const char* key :
              {"thd_percent", "thd_db", "thdn_db", "harmonics_db", "odd_db", "even_db", "crest_change_db"})
             reading.put(key, std::nullopt, "the tone did not come through");
@@ -109,8 +114,9 @@ FaultOr<std::optional<double>> thdPercent(Subject& subject, const Tone& tone, do
     auto window = settledWindow(subject, tone, {settling_s, longest_point_s});
     if (!window)
         return tl::make_unexpected(window.error());
-    const HarmonicPowers powers = harmonicPowers(powerSpectrum(window->samples), tone);
-    if (!cameThrough(powers) || powers.harmonics.empty())
+    const auto power = powerSpectrum(window->samples);
+    const HarmonicPowers powers = harmonicPowers(power, tone);
+    if (!cameThrough(power, powers.fundamental) || powers.harmonics.empty())
         return std::nullopt;
     return 100 * std::sqrt(sum(powers.harmonics, 0, 1) / powers.fundamental);
 }
