@@ -55,6 +55,7 @@ private slots:
              {"pitch_rate_hz", 1.5},
              {"pitch_depth_cents", 15},
              {"stereo_phase_deg", 180}});
+        row("chorus", "movement", {{"amplitude_rate_hz", 0.8}, {"stereo_phase_deg", 90}});
         row("slow-notches", "movement", {{"amplitude_rate_hz", 1 / 33.0}, {"notch_count", 2}});
         row("wide-notches", "movement", {{"amplitude_rate_hz", 0.5}, {"notch_count", 12}});
         row("even-notches", "movement", {{"amplitude_rate_hz", 1}, {"notch_count", 2}});
@@ -131,6 +132,7 @@ private slots:
                  both.figures.dump().c_str());
         for (const char* noisy : {"mains", "squared"})
             QVERIFY2(measured(noisy, "stereo").figures.at("crosstalk_db").is_null(), noisy);
+        QVERIFY(measured("multiplied", "harmonics").figures.at("thd_db").is_null());
         for (const char* no_room : {"squared", "mains"})
             QVERIFY2(measured(no_room, "decay").figures.at("rt60_s").is_null(), no_room);
         QVERIFY(measured("long-echo", "movement").figures.at("amplitude_depth_db").is_null());

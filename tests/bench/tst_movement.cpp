@@ -164,6 +164,39 @@ private slots:
             QVERIFY2(value.is_null() && !reading->reasons.at(key).empty(), key.c_str());
     }
 
+    /// 300 Hz seen a thousand times a second is the same again after ten values, which are three periods.
+    void aShortLagMayBeSeveralPeriods()
+    {
+        std::vector<double> curve(12000);
+        for (const double rate_hz : {60.0, 90.0, 200.0, 300.0, 333.0}) {
+            for (std::size_t i = 0; i < curve.size(); ++i)
+                curve[i] =
+                    -20 *
+                    std::log10(1.5 + std::sin(2 * std::numbers::pi * rate_hz * static_cast<double>(i) / 1000));
+            HR_NEAR(bench::periodicityOf(curve, 1000)->rate_hz, rate_hz, 0.001 * rate_hz);
+        }
+    }
+
+    /// Three dips a period, hardly uneven: the fundamental is next to nothing.
+    void sidesAreApartByAllOfTheirPeriod()
+    {
+        const auto dipped = [](double turns) {
+            double value = 0;
+            for (const double dip : {0.0, 0.33, 0.66})
+                value -= 20 * std::exp(-std::pow(std::remainder(turns - dip, 1.0) / 0.03, 2));
+            return value;
+        };
+        for (const double apart_deg : {0.0, 30.0, 90.0, 180.0}) {
+            std::vector<double> left;
+            std::vector<double> right;
+            for (int i = 0; i < 12000; ++i) {
+                left.push_back(dipped(i / 1250.0));
+                right.push_back(dipped(i / 1250.0 - apart_deg / 360));
+            }
+            HR_NEAR(bench::apartDeg(left, right, 1000, 0.8), apart_deg, 1);
+        }
+    }
+
     void noiseMovesAtNoRate()
     {
         const auto noise = signal::gaussianNoise(1, 12000, 5);

@@ -103,8 +103,8 @@ void readMovement(const Samples& samples)
     if (samples.size() < 32)
         return;
     const auto found = bench::periodicityOf(samples, 1000);
-    fuzz::must(!found ||
-               (std::isfinite(found->rate_hz) && found->rate_hz > 0 && std::isfinite(found->phase_deg)));
+    fuzz::must(!found || (std::isfinite(found->rate_hz) && found->rate_hz > 0 &&
+                          bench::apartDeg(samples, samples, 1000, found->rate_hz) <= 180));
     const auto swing = bench::swingOf(samples, 1000, found ? std::optional(found->rate_hz) : std::nullopt);
     fuzz::must(std::isfinite(swing.lowest) && swing.lowest <= swing.highest);
     fuzz::must(std::isfinite(bench::wowAndFlutterPercent(samples, 1000)));

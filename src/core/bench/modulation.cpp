@@ -26,6 +26,12 @@ constexpr double least_similar = 0.3;
 constexpr double nearly_as_similar = 0.9;
 constexpr std::size_t enough_values = 4000;
 constexpr std::size_t values_a_period = 40;
+/// A lag of fewer values may be that of several periods: no single one is near a whole number of values.
+constexpr double short_lag_values = 20;
+constexpr int most_periods_a_lag = 8;
+constexpr double mostly_one_wave = 0.7;
+constexpr double mostly_fundamental = 0.5;
+constexpr double phase_step_deg = 0.1;
 
 std::vector<double> withoutMean(std::span<const double> curve)
 {
@@ -43,10 +49,11 @@ struct PeriodicFit {
     double explained = 0;
 };
 
-PeriodicFit fitAt(const std::vector<double>& curve, double curve_rate_hz, double rate_hz)
+PeriodicFit fitAt(const std::vector<double>& curve, double curve_rate_hz, double rate_hz,
+                  std::size_t harmonics = period_harmonics)
 {
     const auto used =
-        std::clamp<std::size_t>(static_cast<std::size_t>(0.4 * curve_rate_hz / rate_hz), 1, period_harmonics);
+        std::clamp<std::size_t>(static_cast<std::size_t>(0.4 * curve_rate_hz / rate_hz), 1, harmonics);
     const std::size_t terms = 2 * used + 1;
     std::vector<double> normal(terms * terms);
     std::vector<double> right(terms);
@@ -73,6 +80,19 @@ PeriodicFit fitAt(const std::vector<double>& curve, double curve_rate_hz, double
                          0.0, 1.0)
             : 0;
     return fit;
+}
+
+/// How many periods a lag of few values is, where one wave is most of the curve.
+int periodsIn(const std::vector<double>& curve, double curve_rate_hz, double rate_hz)
+{
+    int periods = 1;
+    double most = mostly_one_wave;
+    for (int n = 1; n <= most_periods_a_lag && n * rate_hz < curve_rate_hz / 2; ++n)
+        if (const double explained = fitAt(curve, curve_rate_hz, n * rate_hz, 1).explained; explained > most) {
+            most = explained;
+            periods = n;
+        }
+    return periods;
 }
 
 /// Means of n values each.
@@ -156,6 +176,24 @@ double explainedByFolding(const std::vector<double>& curve, double curve_rate_hz
             explained += fold.sums[part] * fold.sums[part] / fold.counts[part];
     const double all = std::inner_product(curve.begin(), curve.end(), curve.begin(), 0.0);
     return all > 0 ? std::min(1.0, explained / all) : 0;
+}
+
+/// Phase of the fundamental.
+double phaseAtDeg(std::span<const double> curve, double curve_rate_hz, double rate_hz)
+{
+    const PeriodicFit fit = fitAt(withoutMean(curve), curve_rate_hz, rate_hz);
+    return std::atan2(fit.coefficients[2], fit.coefficients[1]) * 180 / pi;
+}
+
+/// The harmonics of the mean period, without its mean.
+std::vector<std::complex<double>> periodOf(std::span<const double> curve, double curve_rate_hz, double rate_hz)
+{
+    Folded fold = folded(withoutMean(curve), curve_rate_hz, rate_hz);
+    for (std::size_t part = 0; part < fold.sums.size(); ++part)
+        fold.sums[part] /= std::max(1.0, fold.counts[part]);
+    auto bins = signal::forwardTransform(fold.sums);
+    bins.front() = 0;
+    return bins;
 }
 
 /// The best rate near `around_hz`, by narrowing steps.
@@ -264,7 +302,8 @@ std::optional<Periodicity> periodicityOf(std::span<const double> curve, double c
     const double folding_hz = refined(period.rate_hz, step_hz / 8, byFolding);
     if (const double explained = byFolding(folding_hz); explained > period.explained)
         period = {folding_hz, explained};
-    period.phase_deg = phaseAtDeg(curve, curve_rate_hz, period.rate_hz);
+    if (exact.values < short_lag_values)
+        period.rate_hz *= periodsIn(moved, curve_rate_hz, period.rate_hz);
     return period;
 }
 
@@ -273,10 +312,31 @@ double explainedAt(std::span<const double> curve, double curve_rate_hz, double r
     return explainedByFolding(withoutMean(curve), curve_rate_hz, rate_hz);
 }
 
-double phaseAtDeg(std::span<const double> curve, double curve_rate_hz, double rate_hz)
+double apartDeg(std::span<const double> one, std::span<const double> other, double curve_rate_hz,
+                double rate_hz)
 {
-    const PeriodicFit fit = fitAt(withoutMean(curve), curve_rate_hz, rate_hz);
-    return std::atan2(fit.coefficients[2], fit.coefficients[1]) * 180 / pi;
+    const auto a = periodOf(one, curve_rate_hz, rate_hz);
+    const auto b = periodOf(other, curve_rate_hz, rate_hz);
+    double all = 0;
+    std::vector<std::complex<double>> both;
+    for (std::size_t h = 0; h < a.size(); ++h) {
+        both.push_back(b[h] * std::conj(a[h]));
+        all += std::abs(both.back());
+    }
+    double best_deg = phaseAtDeg(other, curve_rate_hz, rate_hz) - phaseAtDeg(one, curve_rate_hz, rate_hz);
+    if (std::abs(both[1]) < mostly_fundamental * all) {
+        double best = -1e300;
+        for (double deg = -180; deg < 180; deg += phase_step_deg) {
+            double alike = 0;
+            for (std::size_t h = 1; h < both.size(); ++h)
+                alike += std::real(both[h] * std::polar(1.0, -pi / 180 * deg * static_cast<double>(h)));
+            if (alike > best) {
+                best = alike;
+                best_deg = deg;
+            }
+        }
+    }
+    return std::abs(std::remainder(best_deg, 360.0));
 }
 
 double wowAndFlutterPercent(std::span<const double> deviation_parts, double curve_rate_hz)

@@ -24,7 +24,6 @@ Demodulated demodulated(std::span<const double> tone, std::size_t cycle_frames, 
 struct Periodicity {
     double rate_hz = 0;
     double explained = 0; ///< share of the variance that repeats at this rate: 1 periodic, 0 not at all
-    double phase_deg = 0; ///< of its fundamental at the beginning
 };
 
 /// The rate at which a curve repeats: the lag after which it is most similar to itself, refined by least
@@ -33,8 +32,11 @@ struct Periodicity {
 std::optional<Periodicity> periodicityOf(std::span<const double> curve, double curve_rate_hz);
 /// Share of the variance that the mean period of a given rate has, 0 to 1.
 double explainedAt(std::span<const double> curve, double curve_rate_hz, double rate_hz);
-/// Phase in degrees of the fundamental at a given rate.
-double phaseAtDeg(std::span<const double> curve, double curve_rate_hz, double rate_hz);
+
+/// By how much of a period, in degrees from 0 to 180, one curve that repeats at a rate is behind another: by
+/// their fundamentals, or, where those are little of them, by what fits best of all of the period.
+double apartDeg(std::span<const double> one, std::span<const double> other, double curve_rate_hz,
+                double rate_hz);
 
 /// Wow and flutter in percent: deviations weighted by IEC 60386, the value that is exceeded for 5 % of the
 /// time.

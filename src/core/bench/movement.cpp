@@ -50,14 +50,12 @@ constexpr std::size_t short_window_cycles = 2;
 struct Looks {
     std::vector<double> values;
     double rate_hz = 1000; // of the values
-    double first_s = 0;    // when the middle of the first look is
 };
 
 /// What was found in it.
 struct Movement {
     std::vector<double> curve;
     double rate_hz = 1000; // of the curve
-    double first_s = 0;
     bool moves = false;
     std::optional<Periodicity> period; // where it has one
     double explained = 0;
@@ -67,7 +65,7 @@ struct Movement {
 /// `in_short` is the same through shorter windows.
 Movement movementOf(Looks looks, Looks in_short, double least_depth)
 {
-    Movement movement{std::move(looks.values), looks.rate_hz, looks.first_s, false, {}, 0, {}};
+    Movement movement{std::move(looks.values), looks.rate_hz, false, {}, 0, {}};
     // The edges of what jumps are no movement of their own.
     const Swing all = middleOf(movement.curve, edges_part);
     movement.moves = all.highest - all.lowest > least_depth;
@@ -81,7 +79,6 @@ Movement movementOf(Looks looks, Looks in_short, double least_depth)
     if (steady_hz && *steady_hz >= fast_hz) {
         movement.curve = std::move(in_short.values);
         movement.rate_hz = in_short.rate_hz;
-        movement.first_s = in_short.first_s;
     }
     movement.swing = swingOf(movement.curve, movement.rate_hz, steady_hz);
     return movement;
@@ -98,6 +95,8 @@ bool isUnsure(const Movement& movement)
 /// What the tone was made into on each of the first two outputs.
 struct Look {
     std::vector<Movement> level, pitch; // by channel
+    double tone_hz = 0;
+    double seconds = 0;
     bool came_through = false;
 };
 
@@ -108,15 +107,14 @@ std::vector<double> inCents(std::vector<double> parts)
     return parts;
 }
 
-/// A look's window is two steps long; pitch is that between two looks.
 Looks levelsOf(const Demodulated& curves)
 {
-    return {curves.level_db, curves.rate_hz, 1 / curves.rate_hz};
+    return {curves.level_db, curves.rate_hz};
 }
 
 Looks pitchesOf(const Demodulated& curves)
 {
-    return {inCents(curves.deviation_parts), curves.rate_hz, 1.5 / curves.rate_hz};
+    return {inCents(curves.deviation_parts), curves.rate_hz};
 }
 
 /// `settled_s` before it is looked at.
@@ -135,7 +133,7 @@ FaultOr<Look> lookAt(Subject& subject, std::size_t cycle_frames, double level_db
     auto out = subject.process(tone);
     if (!out)
         return tl::make_unexpected(out.error());
-    Look look;
+    Look look{{}, {}, tone_hz, seconds, false};
     for (std::size_t c = 0; c < std::min<std::size_t>(2, out->channels()); ++c) {
         const auto heard = asDoubles(std::as_const(*out).channel(c).subspan(frames(settled_s)));
         const Demodulated curves = demodulated(heard, cycle_frames, rate_hz);
@@ -154,15 +152,19 @@ const Movement& plainest(const std::vector<Movement>& channels)
                                      [](const Movement& m) { return m.moves ? 1 + m.explained : 0; });
 }
 
-/// A notch that passes a tone on its way up and again on its way down may make it move twice as often as the
-/// notch does, or more often where many pass: how often, as tones elsewhere tell, which it passes less evenly.
-FaultOr<double> passesAPeriod(Subject& subject, double tone_rate_hz, std::size_t cycle_frames,
-                              double level_dbfs, double settled_s, double seconds)
+/// What travels up and down may pass a tone twice a period, or more often, evenly: its level moves more often
+/// than what moves it. The look at one of two other tones, which it passes less evenly, where that tells so.
+FaultOr<std::optional<Look>> slowerElsewhere(Subject& subject, const Look& look, double level_dbfs,
+                                             double settled_s)
 {
+    const double tone_rate_hz = plainest(look.level).period->rate_hz;
+    const double enough_s = std::min(look.seconds, std::max(look_s, 2 * enough_periods / tone_rate_hz));
     double times = 1;
+    std::optional<Look> slower;
     for (const double elsewhere : {0.45, 1.9}) {
-        const double frames = std::max(2.0, std::round(static_cast<double>(cycle_frames) / elsewhere));
-        const auto other = lookAt(subject, static_cast<std::size_t>(frames), level_dbfs, settled_s, seconds);
+        const double cycle_frames = subject.conditions().sample_rate_hz / (elsewhere * look.tone_hz);
+        auto other = lookAt(subject, static_cast<std::size_t>(std::max(2.0, std::round(cycle_frames))),
+                            level_dbfs, settled_s, enough_s);
         if (!other)
             return tl::make_unexpected(other.error());
         const Movement& moved = plainest(other->level);
@@ -170,10 +172,12 @@ FaultOr<double> passesAPeriod(Subject& subject, double tone_rate_hz, std::size_t
         const bool more_often =
             std::round(ratio) > times && std::abs(ratio / std::round(ratio) - 1) < same_rate;
         if (more_often && explainedAt(moved.curve, moved.rate_hz, tone_rate_hz) <
-                              explains_less * explainedAt(moved.curve, moved.rate_hz, moved.period->rate_hz))
+                              explains_less * explainedAt(moved.curve, moved.rate_hz, moved.period->rate_hz)) {
             times = std::round(ratio);
+            slower = std::move(*other);
+        }
     }
-    return times;
+    return slower;
 }
 
 std::string whyNoRate(const Movement& movement, const std::string& still)
@@ -184,17 +188,15 @@ std::string whyNoRate(const Movement& movement, const std::string& still)
 void putStereoPhase(Reading& reading, const std::vector<Movement>& channels)
 {
     const Movement& plain = plainest(channels);
-    const bool both = channels.size() == 2 && plain.period && channels[0].moves && channels[1].moves;
+    const bool both = channels.size() == 2 && plain.period && channels[0].moves && channels[1].moves &&
+                      channels[0].rate_hz == channels[1].rate_hz;
     if (!both) {
         reading.put("stereo_phase_deg", std::nullopt,
                     channels.size() < 2 ? "it has one output" : "not both outputs move, or at no steady rate");
         return;
     }
-    const auto phase = [&](std::size_t c) {
-        const double at_zero_turns = channels[c].first_s * plain.period->rate_hz;
-        return phaseAtDeg(channels[c].curve, channels[c].rate_hz, plain.period->rate_hz) - 360 * at_zero_turns;
-    };
-    reading.put("stereo_phase_deg", std::abs(std::remainder(phase(1) - phase(0), 360.0)));
+    reading.put("stereo_phase_deg",
+                apartDeg(channels[0].curve, channels[1].curve, plain.rate_hz, plain.period->rate_hz));
 }
 
 /// Some periods of what has a rate, so that they can be told apart; of what has none all there is.
@@ -353,9 +355,11 @@ FaultOr<Reading> measureMovement(Subject& subject)
         if (!look)
             return tl::make_unexpected(look.error());
     }
-    reading.conditions = {{"frequency_hz", rate_hz / static_cast<double>(cycle_frames)},
-                          {"level_dbfs", level_dbfs},
-                          {"seconds", seconds}};
+    const auto take = [&] {
+        reading.conditions = {
+            {"frequency_hz", look->tone_hz}, {"level_dbfs", level_dbfs}, {"seconds", look->seconds}};
+    };
+    take();
     if (!look->came_through) {
         putNone(reading, movementFigures(), "the tone did not come through");
         return reading;
@@ -367,15 +371,15 @@ FaultOr<Reading> measureMovement(Subject& subject)
         if (!found)
             return tl::make_unexpected(found.error());
         paths = std::move(*found);
-        if (const auto period = plainest(look->level).period; period && (paths.travels || paths.unsure)) {
-            const double enough_s = std::min(seconds, std::max(look_s, 2 * enough_periods / period->rate_hz));
-            const auto times =
-                passesAPeriod(subject, period->rate_hz, cycle_frames, level_dbfs, settled_s, enough_s);
-            if (!times)
-                return tl::make_unexpected(times.error());
-            for (Movement& level : look->level)
-                if (level.period && std::abs(level.period->rate_hz / period->rate_hz - 1) < same_rate)
-                    level.period->rate_hz /= *times;
+    }
+    // What travels moves the pitch as well; what only turns the level up and down moves it alike at every tone.
+    if (plainest(look->level).period && (paths.travels || plainest(look->pitch).moves)) {
+        auto slower = slowerElsewhere(subject, *look, level_dbfs, settled_s);
+        if (!slower)
+            return tl::make_unexpected(slower.error());
+        if (*slower) {
+            look = std::move(**slower);
+            take();
         }
     }
     putTone(reading, *look);
