@@ -373,7 +373,9 @@ FaultOr<Reading> measureMovement(Subject& subject)
         paths = std::move(*found);
     }
     // What travels moves the pitch as well; what only turns the level up and down moves it alike at every tone.
-    if (plainest(look->level).period && (paths.travels || plainest(look->pitch).moves)) {
+    // Who asked for a tone is told of that one.
+    const bool any_tone = !subject.conditions().frequency_hz;
+    if (any_tone && plainest(look->level).period && (paths.travels || plainest(look->pitch).moves)) {
         auto slower = slowerElsewhere(subject, *look, level_dbfs, settled_s);
         if (!slower)
             return tl::make_unexpected(slower.error());
