@@ -133,6 +133,7 @@ private slots:
         for (const char* noisy : {"mains", "squared"})
             QVERIFY2(measured(noisy, "stereo").figures.at("crosstalk_db").is_null(), noisy);
         QVERIFY(measured("multiplied", "harmonics").figures.at("thd_db").is_null());
+        QVERIFY(flagged(measured("multiplied", "movement"), "fast-movement"));
         for (const char* no_room : {"squared", "mains"})
             QVERIFY2(measured(no_room, "decay").figures.at("rt60_s").is_null(), no_room);
         QVERIFY(measured("long-echo", "movement").figures.at("amplitude_depth_db").is_null());

@@ -45,6 +45,9 @@ constexpr std::size_t drawn_points = 2000;
 /// are laid on one another, so that their noise does not matter.
 constexpr double fast_hz = 10;
 constexpr std::size_t short_window_cycles = 2;
+/// Looks take a few milliseconds: from this rate on they round off what they see, or take it for something
+/// slower.
+constexpr double too_fast_hz = 140;
 
 /// A quantity over time.
 struct Looks {
@@ -222,6 +225,10 @@ void putTone(Reading& reading, const Look& look)
     reading.put("amplitude_depth_db",
                 level.moves ? std::optional(level.swing.highest - level.swing.lowest) : std::nullopt,
                 steady_level);
+    if (std::max(rateOf(level).value_or(0), rateOf(pitch).value_or(0)) > too_fast_hz)
+        reading.flags.push_back(
+            {"fast-movement",
+             "it moves nearly as fast as it can be looked at: its depth is more, its rate may be"});
     reading.put("pitch_rate_hz", rateOf(pitch), whyNoRate(pitch, steady_pitch));
     reading.put("pitch_depth_cents", pitch.moves ? std::optional(pitch.swing.highest) : std::nullopt,
                 steady_pitch);
