@@ -24,6 +24,16 @@ constexpr double silent_part = 1e-4; // of the highest sample
 constexpr double silent_below = 1e-8;
 constexpr double wakes_within_s = 4;
 
+signal::AudioBuffer onAllInputs(const hosting::Instance& instance, std::span<const double> sound,
+                                double rate_hz)
+{
+    const auto& info = instance.info();
+    signal::AudioBuffer in(info.audio_in + info.key_in, sound.size(), rate_hz);
+    for (std::size_t c = 0; c < in.channels(); ++c)
+        std::ranges::transform(sound, in.channel(c).begin(), [](double s) { return static_cast<float>(s); });
+    return in;
+}
+
 /// The answer to a burst of noise with silence behind it, which can be made longer.
 class Burst {
 public:
@@ -40,12 +50,8 @@ public:
     {
         const std::size_t wanted = burst_frames + frames;
         m_in.resize(std::max(m_in.size(), wanted));
-        const auto& info = m_instance.info();
-        signal::AudioBuffer in(info.audio_in + info.key_in, m_in.size() - m_out.size(), m_rate_hz);
-        for (std::size_t c = 0; c < in.channels(); ++c)
-            std::transform(m_in.begin() + static_cast<std::ptrdiff_t>(m_out.size()), m_in.end(),
-                           in.channel(c).begin(), [](double s) { return static_cast<float>(s); });
-        auto out = m_instance.process(in);
+        auto out =
+            m_instance.process(onAllInputs(m_instance, std::span(m_in).subspan(m_out.size()), m_rate_hz));
         if (!out)
             return tl::make_unexpected(out.error());
         const auto first = out->channel(0);
@@ -95,11 +101,7 @@ hosting::FaultOr<Found> findAtLevel(hosting::Instance& instance, double rate_hz,
 hosting::FaultOr<void> wake(hosting::Instance& instance, double rate_hz, double level_dbfs)
 {
     const auto sound = wakingSound(level_dbfs, wakes_within_s, rate_hz);
-    const auto& info = instance.info();
-    signal::AudioBuffer in(info.audio_in + info.key_in, sound.size(), rate_hz);
-    for (std::size_t c = 0; c < in.channels(); ++c)
-        std::ranges::transform(sound, in.channel(c).begin(), [](double s) { return static_cast<float>(s); });
-    if (auto out = instance.process(in); !out)
+    if (auto out = instance.process(onAllInputs(instance, sound, rate_hz)); !out)
         return tl::make_unexpected(out.error());
     return {};
 }

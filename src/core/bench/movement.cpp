@@ -362,11 +362,11 @@ FaultOr<Reading> measureMovement(Subject& subject)
         if (!look)
             return tl::make_unexpected(look.error());
     }
-    const auto take = [&] {
+    const auto tellConditions = [&] {
         reading.conditions = {
             {"frequency_hz", look->tone_hz}, {"level_dbfs", level_dbfs}, {"seconds", look->seconds}};
     };
-    take();
+    tellConditions();
     if (!look->came_through) {
         putNone(reading, movementFigures(), "the tone did not come through");
         return reading;
@@ -388,7 +388,7 @@ FaultOr<Reading> measureMovement(Subject& subject)
             return tl::make_unexpected(slower.error());
         if (*slower) {
             look = std::move(**slower);
-            take();
+            tellConditions();
         }
     }
     putTone(reading, *look);
