@@ -123,8 +123,9 @@ private slots:
         QCOMPARE(filesIn(path("whole")), std::size_t{5});
         for (const auto& one : items())
             HR_NEAR(*m_store->runs.of(one.set_up)->front().reading.number("idle_dbfs"), one.values[0], 0.2);
-        const auto again = exchange::merge(*m_store, {path("whole")}, {});
-        QCOMPARE(again->taken, std::size_t{0}); // nothing is newer than what is there
+        const auto again = exchange::merge(*m_store, {path("whole")}, path("copied"));
+        QCOMPARE(filesIn(path("copied")), std::size_t{5}); // whatever the catalogue has
+        QCOMPARE(again->taken, std::size_t{0});            // nothing is newer than what is there
         QCOMPARE(again->older, std::size_t{5});
         QVERIFY(!exchange::merge(*m_store, {path("nowhere")}, {}));
     }

@@ -294,15 +294,15 @@ Result<Merged> merge(library::Store& store, const std::vector<fs::path>& folders
         fs::create_directories(folder, failed);
     }
     for (const auto& [key, found] : newest) {
+        if (!folder.empty())
+            if (auto put = writeDocument(folder / batchFile(found.file.set_up), found.document); !put)
+                return tl::make_unexpected(put.error());
         if (hasNewer(store, found.file)) {
             ++merged.older;
             continue;
         }
         if (auto stored = store.runs.store(found.file.set_up, found.file.measurement); !stored)
             return tl::make_unexpected(stored.error());
-        if (!folder.empty())
-            if (auto put = writeDocument(folder / batchFile(found.file.set_up), found.document); !put)
-                return tl::make_unexpected(put.error());
         ++merged.taken;
     }
     return merged;
