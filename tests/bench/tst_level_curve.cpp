@@ -120,11 +120,35 @@ private slots:
         bench::LevelCurve curve;
         for (double in = -60; in <= 0; ++in)
             curve.emplace_back(in, in < -40 ? in - 30 : in);
-        const auto figures = bench::readLevelCurve(curve);
+        const std::pair jump(-41.0, -40.0);
+        QCOMPARE(bench::steepPart(curve), std::optional(jump));
+        const auto figures = bench::readJump(curve, jump);
         QCOMPARE(figures.kind, std::string("gate"));
-        QVERIFY(figures.jump && figures.jump->first == -41 && figures.jump->second == -40);
+        QCOMPARE(figures.jump, std::optional(jump));
         HR_NEAR(*figures.range_db, 30, 1e-9);
         QVERIFY(!figures.ratio && !figures.knee_db);
+        curve[20].second -= 12; // half open
+        QCOMPARE(bench::steepPart(curve), std::optional(std::pair(-41.0, -39.0)));
+        curve[30].second -= 4; // and something else
+        QVERIFY(!bench::steepPart(curve));
+    }
+
+    /// Six slopes that are over within a step or two, with what is measured between the steps.
+    void aShortSteepSlopeIsTold()
+    {
+        for (const double ratio : {6.0, 10.0})
+            for (const double threshold_db : {-40.0, -39.7, -39.4}) {
+                const bench::KneeModel model{true, threshold_db, ratio, 0, 0, 9};
+                auto curve = curveOf(model);
+                QVERIFY(bench::steepPart(curve));
+                for (const double in : {-41.75, -41.5, -41.25, -40.75, -40.5, -40.25, -39.75, -39.5, -39.25})
+                    curve.emplace_back(in, in + model.gainDb(in));
+                std::ranges::sort(curve);
+                const auto figures = bench::readLevelCurve(curve);
+                QCOMPARE(figures.kind, std::string("expander"));
+                HR_NEAR(*figures.threshold_db, threshold_db, 0.1);
+                HR_NEAR(*figures.ratio, ratio, 0.01 * ratio);
+            }
     }
 };
 

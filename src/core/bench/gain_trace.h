@@ -29,6 +29,12 @@ struct GainChange {
     double from_db = 0, to_db = 0;
 };
 
+/// The same without what rings on of the tone before: a filter on the way (a band's edge) still gives out the
+/// old tone after a step, which against the new level seems a change of gain that comes and goes. From frame
+/// `arrives` on, to where the gain is nearest to that of before, a straight line.
+std::vector<double> withoutRinging(std::vector<double> gain_db, const GainChange& change,
+                                   const SteppedCycle& tone);
+
 /// Seconds until `share` of the change is done; empty where it never is.
 std::optional<double> timeOf(std::span<const double> gain_db, const GainChange& change, double share,
                              double sample_rate_hz);

@@ -7,6 +7,7 @@
 #include <cmath>
 #include <gsl/gsl_multifit_nlinear.h>
 #include <memory>
+#include <vector>
 
 namespace hr::bench {
 
@@ -14,7 +15,7 @@ namespace {
 
 /// A gain that moves by less than this over the whole curve is none.
 constexpr double linear_within_db = 0.1;
-constexpr double jump_db = 3;
+constexpr double steep_db = 3; // from one level to the next
 /// Flatter than this above the threshold is a limiter, steeper below it a gate.
 constexpr double limiting_ratio = 20.1;
 constexpr double widest_knee_db = 60;
@@ -120,16 +121,10 @@ Shape shapeOf(const LevelCurve& curve)
     return shape;
 }
 
-std::optional<std::pair<double, double>> findJump(const LevelCurve& curve)
+/// The largest distance of the gain from a neutral one.
+double rangeFrom(double neutral_db, const Shape& shape)
 {
-    std::optional<std::pair<double, double>> jump;
-    for (std::size_t i = 1; i < curve.size(); ++i)
-        if (std::abs(gainAt(curve, i) - gainAt(curve, i - 1)) > jump_db) {
-            if (jump)
-                return std::nullopt; // steep, not a jump
-            jump = {curve[i - 1].first, curve[i].first};
-        }
-    return jump;
+    return std::max(shape.highest_gain - neutral_db, neutral_db - shape.lowest_gain);
 }
 
 /// Whether levels that are left alone are among those that were tried.
@@ -144,33 +139,56 @@ struct Fitted {
     double off = 1e9; ///< what it does not tell, dB RMS, and what speaks against it
 };
 
+/// A start at the place where the gain moves fastest: a short steep slope is not found from afar.
+KneeModel fromSteepest(bool below, const LevelCurve& curve)
+{
+    const auto slope = [&](std::size_t i) {
+        return (curve[i].second - curve[i - 1].second) / (curve[i].first - curve[i - 1].first);
+    };
+    std::size_t steepest = 1;
+    for (std::size_t i = 2; i < curve.size(); ++i)
+        if (std::abs(slope(i) - 1) > std::abs(slope(steepest) - 1))
+            steepest = i;
+    return {.bends_below = below,
+            .threshold_db = curve[below ? steepest : steepest - 1].first,
+            .slope = std::max(0.01, slope(steepest)),
+            .knee_db = 0.5};
+}
+
+/// Where the fit starts from.
+std::vector<KneeModel> starts(bool below, const LevelCurve& curve)
+{
+    const double low = curve.front().first;
+    const double high = curve.back().first;
+    std::vector<KneeModel> from{fromSteepest(below, curve)};
+    for (const double part : {0.25, 0.5, 0.75})
+        for (const double knee_db : {2.0, 20.0})
+            for (const double slope : below ? std::array{0.5, 3.0} : std::array{0.2, 0.7})
+                from.push_back({below, low + part * (high - low), slope, knee_db});
+    return from;
+}
+
 /// The best of several starts: one bend, above or below, with and without an end to it.
 Fitted fittedOn(bool below, const LevelCurve& curve)
 {
     Fitted best;
-    const double low = curve.front().first;
-    const double high = curve.back().first;
+    const double neutral_db = gainAt(curve, below ? curve.size() - 1 : 0);
+    const double farthest_db = gainAt(curve, below ? 0 : curve.size() - 1);
     for (const bool levels_off : {false, true})
-        for (const double part : {0.25, 0.5, 0.75})
-            for (const double knee_db : {2.0, 20.0})
-                for (const double slope : below ? std::array{0.5, 3.0} : std::array{0.2, 0.7}) {
-                    const double neutral = gainAt(curve, below ? curve.size() - 1 : 0);
-                    const double farthest = gainAt(curve, below ? 0 : curve.size() - 1);
-                    KneeFit fit{curve,
-                                {below, low + part * (high - low), slope, knee_db, neutral, unlimited_db},
-                                levels_off};
-                    if (levels_off)
-                        fit.model.range_db = std::abs(farthest - neutral);
-                    improve(fit);
-                    // An end of the range must earn its place: it always fits a little better. A bend with
-                    // two ends can be told from either: the neutral one is the one nearer to 0 dB. And what is
-                    // called neutral has to be seen.
-                    const double off = misfit(fit.model, curve) + (levels_off ? 0.01 : 0) +
-                                       0.001 * std::abs(fit.model.makeup_db) +
-                                       (neutralIsSeen(fit.model, curve) ? 0 : unseen_neutral_db);
-                    if (off < best.off)
-                        best = {fit.model, off};
-                }
+        for (const KneeModel& start : starts(below, curve)) {
+            KneeFit fit{curve, start, levels_off};
+            fit.model.makeup_db = neutral_db;
+            fit.model.range_db = levels_off ? std::abs(farthest_db - neutral_db) : unlimited_db;
+            improve(fit);
+            // An end of the range must earn its place: it always fits a little better. A bend with two ends can
+            // be told from either: the neutral one is the one nearer to 0 dB. And what is called neutral has to
+            // be seen.
+            const double off = misfit(fit.model, curve) + (levels_off ? 0.01 : 0) +
+                               0.001 * std::abs(fit.model.makeup_db) +
+                               (neutralIsSeen(fit.model, curve) ? 0 : unseen_neutral_db);
+            if (off < best.off)
+                best = {fit.model, off};
+        }
     return best;
 }
 
@@ -266,6 +284,29 @@ LevelFigures refined(LevelFigures figures, LevelCurve curve, const LevelCurve& f
     return figures;
 }
 
+std::optional<std::pair<double, double>> steepPart(const LevelCurve& curve)
+{
+    std::vector<std::size_t> steep;
+    for (std::size_t i = 1; i < curve.size(); ++i)
+        if (std::abs(gainAt(curve, i) - gainAt(curve, i - 1)) > steep_db)
+            steep.push_back(i);
+    if (steep.empty() || steep.size() > 2 || steep.back() - steep.front() != steep.size() - 1)
+        return std::nullopt;
+    return std::pair(curve[steep.front() - 1].first, curve[steep.back()].first);
+}
+
+LevelFigures readJump(const LevelCurve& curve, std::pair<double, double> jump)
+{
+    LevelFigures figures;
+    figures.jump = jump;
+    const bool opens = gainAt(curve, curve.size() - 1) > gainAt(curve, 0);
+    figures.kind = opens ? "gate" : "compressor";
+    figures.makeup_db = gainAt(curve, opens ? curve.size() - 1 : 0);
+    figures.threshold_db = (jump.first + jump.second) / 2;
+    figures.range_db = rangeFrom(*figures.makeup_db, shapeOf(curve));
+    return figures;
+}
+
 LevelFigures readLevelCurve(const LevelCurve& curve, double noise_db)
 {
     assert(curve.size() >= 8);
@@ -277,20 +318,8 @@ LevelFigures readLevelCurve(const LevelCurve& curve, double noise_db)
         figures.makeup_db = (shape.highest_gain + shape.lowest_gain) / 2;
         return figures;
     }
-    const auto rangeFrom = [&](double neutral_db) {
-        return std::max(shape.highest_gain - neutral_db, neutral_db - shape.lowest_gain);
-    };
-    figures.jump = findJump(curve);
-    if (figures.jump) {
-        const bool opens = gainAt(curve, curve.size() - 1) > gainAt(curve, 0);
-        figures.kind = opens ? "gate" : "compressor";
-        figures.makeup_db = gainAt(curve, opens ? curve.size() - 1 : 0);
-        figures.threshold_db = (figures.jump->first + figures.jump->second) / 2;
-        figures.range_db = rangeFrom(*figures.makeup_db);
-        return figures;
-    }
     figures.model = fitted(curve, noise_db);
-    figures.range_db = rangeFrom(figures.model->makeup_db);
+    figures.range_db = rangeFrom(figures.model->makeup_db, shape);
     putModel(figures, curve);
     return figures;
 }

@@ -11,7 +11,7 @@
 
 namespace hr::bench {
 
-/// Input and output level in dBFS, inputs rising in equal steps; at least 8 points.
+/// Input and output level in dBFS, inputs rising; at least 8 points.
 using LevelCurve = std::vector<std::pair<double, double>>;
 
 /// The knee model of D. Giannoulis, M. Massberg, J. Reiss, "Digital dynamic range compressor design", JAES
@@ -35,16 +35,23 @@ struct LevelFigures {
     bool neutral_unseen = false;    ///< no level that is left alone is among those tried
     std::optional<KneeModel> model; ///< that it was read off; empty where the gain is level, or jumps
     double misfit_db = 0;           ///< RMS distance of the model from the curve
-    /// Input levels between which the gain jumps by more than 3 dB, where it does so once: to be bisected.
+    /// Input levels between which the gain jumps: to be bisected.
     std::optional<std::pair<double, double>> jump;
 };
 
 /// Kind by the shape; threshold, ratio, knee and make-up by least squares on KneeModel, told from the end of
 /// the curve that is left alone (of two such ends, from the one nearer to 0 dB); range as the largest change of
 /// the gain from its neutral value. `ratio` is at least 1: input dB per output dB for what compresses, output
-/// dB per input dB for what expands. `noise_db`: how far the subject's own noise moves a level, RMS; no bend is
-/// seen in what is no larger.
+/// dB per input dB for what expands. Never a jump. `noise_db`: how far the subject's own noise moves a level,
+/// RMS; no bend is seen in what is no larger.
 LevelFigures readLevelCurve(const LevelCurve& curve, double noise_db = 0);
+
+/// Where the gain moves by more than 3 dB a step, and does so in one step or two: it jumps, between two levels
+/// or with one of them in the middle, or it is a steep slope. Which, only levels in between can tell.
+std::optional<std::pair<double, double>> steepPart(const LevelCurve& curve);
+
+/// What is read off a curve whose gain jumps between two of its levels.
+LevelFigures readJump(const LevelCurve& curve, std::pair<double, double> jump);
 
 /// The same once more, where there is a model, with the output at further input levels: near the threshold they
 /// tell how sharp a knee is that lies between two of the steps.

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/settled_levels.h"
 
+#include "bench/jump.h"
 #include "signal/levels.h"
 #include "signal/phasor.h"
 #include "signal/transform.h"
@@ -25,14 +26,12 @@ constexpr double known_at_dbfs = -30;
 constexpr double long_hold_s = 0.8;
 constexpr double very_long_hold_s = 2;
 constexpr double straight_within_db = 0.02;
-constexpr double bisected_to_db = 0.1;
 constexpr double sharp_knee_db = 2;
 constexpr double good_fit_db = 0.02;
-/// Opening and closing nearer to one another than this are one threshold.
-constexpr double least_hysteresis_db = 0.5;
-constexpr double longest_usual_hold_s = 1.2;
-/// Nothing came out: below the noise of 24 bits by far.
-constexpr double silent_dbfs = -150;
+/// Of a full-scale tone nothing came out: below the noise of 24 bits by far.
+constexpr double nothing_dbfs = -150;
+/// Digital silence: the quietest tone behind a gate of 120 dB is louder.
+constexpr double silent_dbfs = -180;
 /// What puts out so much by itself, and no more with a full-scale tone, does not listen.
 constexpr double audible_dbfs = -120;
 /// Harmonics that rise so far against the tone over 20 dB, to this share, are the waveform's doing;
@@ -41,6 +40,7 @@ constexpr double least_distortion_db = -60;
 /// so are such strong ones, however they go with the level.
 constexpr double plain_distortion_db = -40;
 constexpr double one_cycle_within_db = 0.1;
+constexpr double across_jump_db = 10;
 constexpr int most_harmonics = 10;
 constexpr double clear_of_hiss = 6; // in power
 /// The usual frequency, and where what listens to a part of the band may be more sensitive.
@@ -167,12 +167,14 @@ FaultOr<Steps> stepThrough(Subject& subject, SteppedTone& tone, SettledLevels& l
 }
 
 /// Whether the harmonics are those of a bent waveform. Of a tone below -30 dBFS only what is louder than the
-/// processor's own noise.
-bool distorts(const Steps& steps, double idle_dbfs)
+/// processor's own noise; where the gain jumps, a gate opens and closes within each cycle.
+bool distorts(const Steps& steps, double idle_dbfs, const std::optional<std::pair<double, double>>& jump)
 {
     double lowest_db = 1e9;
     for (std::size_t i = 0; i < steps.curve.size(); ++i) {
         const double now_db = steps.distortion_db[i];
+        if (jump && steps.curve[i].first >= jump->first && steps.curve[i].first <= jump->second)
+            continue;
         if (steps.curve[i].first < -30) {
             if (now_db > plain_distortion_db && steps.curve[i].second + now_db > idle_dbfs)
                 return true;
@@ -204,10 +206,16 @@ double secondCycleDbfs(const std::vector<double>& samples, std::size_t cycle)
     return acLevelDbfs(level);
 }
 
-/// Whether the second cycle after a step, up and down, is as loud as the settled tone.
-FaultOr<bool> followsWithinACycle(SteppedTone& tone)
+/// Whether the second cycle after a step, up and down, is as loud as the settled tone; also across a jump.
+FaultOr<bool> followsWithinACycle(SteppedTone& tone, const std::optional<std::pair<double, double>>& jump)
 {
-    for (const auto& [from, to] : {std::pair(-30.0, 0.0), {0.0, -30.0}}) {
+    std::vector<std::pair<double, double>> tried{{-30.0, 0.0}, {0.0, -30.0}};
+    if (jump) {
+        const double below = std::max(lowest_level_dbfs, jump->first - across_jump_db);
+        const double above = std::min(0.0, jump->second + across_jump_db);
+        tried.insert(tried.end(), {{below, above}, {above, below}});
+    }
+    for (const auto& [from, to] : tried) {
         auto before = tone.settled(from);
         if (!before)
             return tl::make_unexpected(before.error());
@@ -224,59 +232,6 @@ FaultOr<bool> followsWithinACycle(SteppedTone& tone)
     return true;
 }
 
-/// Whether the gain of a tone of this level ends above `middle_gain_db`. Coming from below is coming from a
-/// fresh start; coming from above it has to outlast a hold first.
-FaultOr<bool> endsAbove(Subject& subject, SteppedTone& tone, std::optional<double> from_dbfs, double level_dbfs,
-                        double middle_gain_db)
-{
-    if (from_dbfs) {
-        if (auto before = tone.settled(*from_dbfs); !before)
-            return tl::make_unexpected(before.error());
-        for (double held_s = 0; held_s < longest_usual_hold_s; held_s += tone.stretchS())
-            if (auto part = tone.stretch(level_dbfs); !part)
-                return tl::make_unexpected(part.error());
-    } else if (auto started = subject.restart(); !started)
-        return tl::make_unexpected(started.error());
-    auto out = tone.settled(level_dbfs);
-    if (!out)
-        return tl::make_unexpected(out.error());
-    return tone.answerDbfs(level_dbfs, acLevelDbfs(*out)) - level_dbfs > middle_gain_db;
-}
-
-/// Where it opens, coming from below; where it closes, coming from above.
-FaultOr<void> bisectJump(Subject& subject, SteppedTone& tone, SettledLevels& levels)
-{
-    const auto [low, high] = *levels.figures.jump;
-    const auto at = [&](double level) {
-        return std::ranges::find(levels.curve, level, &LevelCurve::value_type::first);
-    };
-    const double gain_low = at(low)->second - low;
-    const double gain_high = at(high)->second - high;
-    const double middle = (gain_low + gain_high) / 2;
-    const auto bisect = [&](std::optional<double> from_dbfs,
-                            std::pair<double, double> between) -> FaultOr<double> {
-        while (between.second - between.first > bisected_to_db) {
-            const double level = (between.first + between.second) / 2;
-            auto above = endsAbove(subject, tone, from_dbfs, level, middle);
-            if (!above)
-                return tl::make_unexpected(above.error());
-            (*above == (gain_high > gain_low) ? between.second : between.first) = level;
-        }
-        return (between.first + between.second) / 2;
-    };
-    auto opens = bisect(std::nullopt, {low, high});
-    if (!opens)
-        return tl::make_unexpected(opens.error());
-    levels.figures.threshold_db = *opens;
-    auto closes = bisect(std::min(0.0, high + 3), {levels.curve.front().first, high});
-    if (!closes)
-        return tl::make_unexpected(closes.error());
-    const bool tried = *closes > levels.curve.front().first + bisected_to_db; // else it closed at none of them
-    if (tried && std::abs(*closes - *opens) > least_hysteresis_db)
-        levels.closes_db = *closes;
-    return {};
-}
-
 /// A bend that is sharp lies between two steps: what comes out at the threshold itself tells how sharp it is.
 FaultOr<void> lookAtTheBend(Subject& subject, SteppedTone& tone, SettledLevels& levels, double idle_dbfs)
 {
@@ -291,8 +246,8 @@ FaultOr<void> lookAtTheBend(Subject& subject, SteppedTone& tone, SettledLevels& 
         return tl::make_unexpected(out.error());
     const double tone_dbfs =
         toneAndHiss(*out, tone.frequencyHz(), subject.conditions().sample_rate_hz).tone_dbfs;
-    levels.figures = refined(levels.figures, levels.curve,
-                             {{*threshold, tone.answerDbfs(*threshold, withoutNoise(tone_dbfs, idle_dbfs))}});
+    levels.further.emplace_back(*threshold, tone.answerDbfs(*threshold, withoutNoise(tone_dbfs, idle_dbfs)));
+    levels.figures = refined(levels.figures, levels.curve, levels.further);
     return {};
 }
 
@@ -381,14 +336,17 @@ FaultOr<SettledLevels> settleLevels(Subject& subject, SteppedTone& tone)
     if (!steps)
         return tl::make_unexpected(steps.error());
     levels.curve = steps->curve;
-    if (levels.curve.back().second <= silent_dbfs) {
+    if (levels.curve.back().second <= nothing_dbfs) {
         levels.why_none = "the tone did not come through";
         return levels;
     }
     levels.closes_to_silence = levels.curve.front().second <= silent_dbfs;
-    levels.figures = readLevelCurve(levels.curve, tone.noiseDb(levels.curve.front().first));
-    if (distorts(*steps, temper->idle_dbfs)) {
-        auto follows = followsWithinACycle(tone);
+    const double noise_db = tone.noiseDb(levels.curve.front().first);
+    levels.figures = readLevelCurve(levels.curve, noise_db);
+    if (auto done = tellJumpFromSlope(subject, tone, levels, noise_db); !done)
+        return tl::make_unexpected(done.error());
+    if (distorts(*steps, temper->idle_dbfs, levels.figures.jump)) {
+        auto follows = followsWithinACycle(tone, levels.figures.jump);
         if (!follows)
             return tl::make_unexpected(follows.error());
         levels.saturating = *follows;

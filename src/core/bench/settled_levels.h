@@ -11,7 +11,8 @@ namespace hr::bench {
 
 struct SettledLevels {
     std::string why_none; ///< why there are no dynamics to speak of; empty where there may be
-    LevelCurve curve;
+    LevelCurve curve;     ///< in equal steps
+    LevelCurve further;   ///< between them, where they did not tell enough
     LevelFigures figures;
     bool saturating = false; ///< the waveform is bent, not the level ridden
     bool closes_to_silence = false;

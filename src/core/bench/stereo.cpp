@@ -71,12 +71,12 @@ double commonPower(const std::vector<double>& response, const std::vector<double
 }
 
 /// The first two outputs, each as the linear part of its response.
-struct Answer {
+struct BothSides {
     std::vector<double> left, right;
 };
 
-FaultOr<Answer> answerTo(Subject& subject, double left_gain, double right_gain, double level_dbfs,
-                         bool again = false)
+FaultOr<BothSides> answerTo(Subject& subject, double left_gain, double right_gain, double level_dbfs,
+                            bool again = false)
 {
     std::vector<double> gains(subject.info().audio_in, 0.0);
     gains[0] = left_gain;
@@ -86,8 +86,8 @@ FaultOr<Answer> answerTo(Subject& subject, double left_gain, double right_gain, 
     if (!swept)
         return tl::make_unexpected(swept.error());
     const double rate_hz = subject.conditions().sample_rate_hz;
-    return Answer{linearPart(swept->outputs[0], swept->frames, rate_hz),
-                  linearPart(swept->outputs[1], swept->frames, rate_hz)};
+    return BothSides{linearPart(swept->outputs[0], swept->frames, rate_hz),
+                     linearPart(swept->outputs[1], swept->frames, rate_hz)};
 }
 
 std::vector<double> halfDifference(const std::vector<double>& a, const std::vector<double>& b)

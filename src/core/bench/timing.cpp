@@ -77,10 +77,12 @@ public:
             return tl::make_unexpected(up.error());
         both.up_db = trace(*up, levels.low, levels.high);
         both.high_gain_db = settledDb(both.up_db);
+        both.up_db = withoutRinging(std::move(both.up_db), {both.low_gain_db, both.high_gain_db}, m_cycle);
         auto down = untilBack(levels.low, both);
         if (!down)
             return tl::make_unexpected(down.error());
-        both.down_db = trace(*down, levels.high, levels.low);
+        both.down_db = withoutRinging(trace(*down, levels.high, levels.low),
+                                      {both.high_gain_db, both.low_gain_db}, m_cycle);
         return both;
     }
 

@@ -15,7 +15,6 @@ namespace {
 using hosting::FaultOr;
 
 constexpr double poor_fit_db = 0.05;
-constexpr double silent_output_dbfs = -149;
 
 void putLevelFigures(Reading& reading, const LevelFigures& figures)
 {
@@ -41,20 +40,20 @@ void putLevelFigures(Reading& reading, const LevelFigures& figures)
                                                  " dB RMS from one knee and one slope"});
 }
 
-void putSaturating(Reading& reading, const LevelCurve& curve)
+void putSaturating(Reading& reading, const SettledLevels& levels)
 {
     reading.figures["kind"] = "saturating";
     const std::string why = "the waveform is bent, not the level ridden";
     for (const char* key : {"threshold_db", "ratio", "knee_db"})
         reading.put(key, std::nullopt, why);
-    const bool silent = curve.front().second <= silent_output_dbfs;
-    reading.put("makeup_db", silent ? std::nullopt : std::optional(curve.front().second - curve.front().first),
+    const bool silent = levels.closes_to_silence;
+    reading.put("makeup_db", silent ? std::nullopt : std::optional(levels.gainDb(0)),
                 "the quietest tones do not come through");
     if (silent)
         return reading.put("range_db", std::nullopt, "the quietest tones do not come through");
     double range = 0;
-    for (const auto& [in, out] : curve)
-        range = std::max(range, std::abs(out - in - *reading.number("makeup_db")));
+    for (std::size_t i = 0; i < levels.curve.size(); ++i)
+        range = std::max(range, std::abs(levels.gainDb(i) - levels.gainDb(0)));
     reading.put("range_db", range);
 }
 
@@ -74,7 +73,7 @@ void putLevels(Reading& reading, const SettledLevels& levels)
     reading.conditions["lowest_dbfs"] = levels.curve.front().first;
     reading.series["in_out"] = {"input_dbfs", "output_dbfs", levels.curve};
     if (levels.saturating)
-        putSaturating(reading, levels.curve);
+        putSaturating(reading, levels);
     else
         putLevelFigures(reading, levels.figures);
     if (levels.figures.model && !levels.saturating) {
