@@ -187,7 +187,7 @@ FaultOr<Temper> SteppedTone::getToKnow(double level_dbfs)
         if (!out)
             return tl::make_unexpected(out.error());
         levels.push_back(acLevelDbfs(*out));
-        addParts(parts, *out, m_frequency_hz * m_stretch_s);
+        addParts(parts, *out, m_frequency_hz * static_cast<double>(m_frames) / m_rate_hz);
         if (!arrived && std::abs(levels.back() - temper.idle_dbfs) > arrives_by_db)
             arrived = levels.size() - 1;
         if (arrived) // what arrives once may repeat after as long again
