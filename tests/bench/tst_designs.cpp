@@ -33,6 +33,13 @@ private slots:
         row("two-stages", "timing", {{"attack_ms", 5}, {"release_ms", 156.7}, {"release_90_ms", 1386}});
         row("feedback", "transfer", {{"threshold_db", -30}, {"ratio", 4}, {"makeup_db", 0}});
         row("feedback", "timing", {{"attack_ms", 10}, {"release_ms", 150}});
+        row("chattering", "transfer", {{"threshold_db", -40}, {"makeup_db", 0}, {"range_db", 90}});
+        row("chattering", "timing", {{"attack_ms", 1}, {"release_ms", 100}});
+        // At 6.5 kHz, where 0.62 of the sound is ridden.
+        row("one-band", "timing",
+            {{"attack_ms", 1.854}, {"attack_90_ms", 4.875}, {"release_ms", 89.21}, {"release_90_ms", 171.7}});
+        row("one-band", "detector", {{"detector_corner_low_hz", 6000}});
+        row("one-band", "transfer", {{"at_1000_hz.makeup_db", 0}});
         row("squared", "harmonics", {{"harmonics_db.0", -38.0206}, {"dc_offset", 0.0131548}});
         row("uneven", "transfer", {{"clip_level_dbfs", -6.0206}, {"symmetry_db", -4.0824}});
         row("dead-zone", "transfer", {{"clip_level_dbfs", -4.437}, {"symmetry_db", 0}});
@@ -75,6 +82,8 @@ private slots:
         for (const auto& [name, kind] : {std::pair("mean-square", "compressor"),
                                          {"two-stages", "compressor"},
                                          {"feedback", "compressor"},
+                                         {"chattering", "gate"},
+                                         {"one-band", "compressor"},
                                          {"squared", "saturating"},
                                          {"uneven", "saturating"},
                                          {"phase-only", "linear"},
@@ -130,6 +139,7 @@ private slots:
         const auto both = measured("both-ways", "transfer");
         QVERIFY2(both.figures.at("threshold_db").is_null() || flagged(both, "poor-fit"),
                  both.figures.dump().c_str());
+        QVERIFY(flagged(measured("one-band", "transfer"), "poor-fit"));
         for (const char* noisy : {"mains", "squared"})
             QVERIFY2(measured(noisy, "stereo").figures.at("crosstalk_db").is_null(), noisy);
         QVERIFY(measured("multiplied", "harmonics").figures.at("thd_db").is_null());

@@ -71,6 +71,19 @@ struct BothWays : Fixed {
     }
 };
 
+/// Opens by 90 dB at -40 dBFS, in 1 ms, and closes there, in 100 ms: as the level of its peaks sinks between
+/// them by 0.4 dB, it opens and closes within each cycle of a tone that is hardly louder.
+struct Chattering : Fixed {
+    using Fixed::Fixed;
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const None&)
+    {
+        for (std::uint32_t i = 0; i < frames; ++i) {
+            const double target = level(in, i, 10) > -40 ? 0 : -90;
+            put(in, out, i, rider.next(target, poleFor(100, rate_hz), poleFor(1, rate_hz)));
+        }
+    }
+};
+
 // --- waveforms ---
 
 /// Even and with a mean: at -12 dBFS a second harmonic of -38.02 dB, a mean of 0.01 and 0.003155.
@@ -136,6 +149,34 @@ struct Filter : Fixed {
                 out[side][i] = static_cast<float>(sides[side].next(in[side][i]));
     }
     std::array<Section, 2> sides;
+};
+
+/// What is above 6 kHz (two crossovers of fourth order that sum up level) goes 4:1 where its mean square (5 ms)
+/// behind a cut of 12 dB an octave there is above that of a sine of -30 dBFS, in 1 and 60 ms; the rest is left
+/// alone.
+struct OneBand : Fixed {
+    explicit OneBand(double rate) : Fixed(rate)
+    {
+        const double q = std::sqrt(0.5);
+        high.fill(section(Shape::High, 6000, q, 0, rate));
+        low.fill(section(Shape::Low, 6000, q, 0, rate));
+    }
+    void process(const Stereo& in, const StereoOut& out, std::uint32_t frames, const None&)
+    {
+        for (std::uint32_t i = 0; i < frames; ++i) {
+            const double key = high[4].next(in[0][i]);
+            mean = key * key + poleFor(5, rate_hz) * (mean - key * key);
+            const double gain_db = rider.next(-0.75 * std::max(0.0, toDb(std::sqrt(2 * mean)) + 30),
+                                              poleFor(1, rate_hz), poleFor(60, rate_hz));
+            for (std::size_t side = 0; side < 2; ++side)
+                out[side][i] = static_cast<float>(
+                    low[2 * side + 1].next(low[2 * side].next(in[side][i])) +
+                    fromDb(gain_db) * high[2 * side + 1].next(high[2 * side].next(in[side][i])));
+        }
+    }
+    std::array<Section, 5> high;
+    std::array<Section, 4> low;
+    double mean = 0;
 };
 
 // --- time ---
@@ -402,6 +443,8 @@ constexpr std::array effects{DESIGN(MeanSquare, "mean-square"),
                              DESIGN(Waveform<squared>, "squared"),
                              DESIGN(Waveform<uneven>, "uneven"),
                              DESIGN(Waveform<deadZone>, "dead-zone"),
+                             DESIGN(Chattering, "chattering"),
+                             DESIGN(OneBand, "one-band"),
                              DESIGN(LowCut, "low-cut"),
                              DESIGN(Top, "top"),
                              DESIGN(Ringing, "ringing"),

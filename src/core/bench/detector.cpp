@@ -3,7 +3,7 @@
 
 #include "bench/curve.h"
 #include "bench/magnitude.h"
-#include "bench/settled_levels.h"
+#include "bench/telling_levels.h"
 
 #include <algorithm>
 #include <cmath>
@@ -28,6 +28,11 @@ constexpr double into_neutral_db = 6;
 constexpr double telling_change_db = 0.3;
 constexpr double raised_by_db = 12;
 constexpr double most_raised_dbfs = 12;
+constexpr double lowered_by_db = 6;
+/// Where a share of the sound is ridden, a second level tells the share.
+constexpr double poor_fit_db = 0.05;
+constexpr double louder_by_db = 8;
+constexpr double least_taken = 0.005; // of the amplitude: less is as good as nothing
 /// What needs so much more level than the most sensitive frequency is out of reach.
 constexpr double out_of_reach_db = -40;
 constexpr int refinements = 5;
@@ -40,14 +45,19 @@ public:
         const bool below = bendsBelow(levels);
         const double knee = levels.figures.knee_db.value_or(0);
         const double threshold = *levels.figures.threshold_db;
+        m_splits = !below && levels.figures.misfit_db > poor_fit_db;
         m_neutral_gain_db = levels.gainDb(below ? levels.curve.size() - 1 : 0);
+        m_lowest_dbfs = levels.curve.front().first;
         m_neutral_dbfs = below ? std::min(0.0, threshold + knee / 2 + into_neutral_db)
-                               : std::max(levels.curve.front().first, threshold - knee / 2 - into_neutral_db);
-        m_level_dbfs = below ? std::max(levels.curve.front().first, threshold - beyond_bend_db)
-                             : std::min(-3.0, threshold + std::max(beyond_bend_db, knee / 2));
+                               : std::max(m_lowest_dbfs, threshold - knee / 2 - into_neutral_db);
+        const double beyond_db = m_splits ? beyond_bend_db / 2 : beyond_bend_db; // while the share still shows
+        m_level_dbfs = below ? std::max(m_lowest_dbfs, threshold - beyond_db)
+                             : std::min(-3.0, threshold + std::max(beyond_db, knee / 2));
         for (std::size_t i = 0; i < levels.curve.size(); ++i)
             m_points.emplace_back(std::abs(levels.gainDb(i) - m_neutral_gain_db), levels.curve[i].first);
         std::ranges::sort(m_points);
+        for (std::size_t i = 0; i < levels.curve.size(); ++i)
+            m_taken.emplace_back(levels.curve[i].first, takenAway(levels.gainDb(i) - m_neutral_gain_db));
     }
 
     static bool bendsBelow(const SettledLevels& levels)
@@ -56,18 +66,46 @@ public:
         return std::abs(levels.gainDb(0) - levels.gainDb(1)) >
                std::abs(levels.gainDb(last) - levels.gainDb(last - 1));
     }
+    /// Whether only a share of the sound is ridden: no single knee and slope, as of a band and what is left of
+    /// it.
+    bool splits() const { return m_splits; }
     double levelDbfs() const { return m_level_dbfs; }
     double neutralDbfs() const { return m_neutral_dbfs; }
+    double lowestDbfs() const { return m_lowest_dbfs; }
     /// Of a change of gain from the neutral one; empty beyond what was tried.
     std::optional<double> levelAt(double change_db) const
     {
         const double change = std::abs(change_db);
         return change > m_points.back().first ? std::nullopt : std::optional(valueAt(m_points, change));
     }
+    /// Of the changes at two levels `apart_db` from one another, where another share is ridden: what is taken
+    /// away goes with the share, so that the proportion of the two tells the lower level. Empty where none
+    /// fits.
+    std::optional<double> levelAt(double change_db, double louder_change_db, double apart_db) const
+    {
+        const double proportion = takenAway(louder_change_db) / takenAway(change_db);
+        const auto proportionAt = [&](double level) {
+            return valueAt(m_taken, level + apart_db) / valueAt(m_taken, level);
+        };
+        double low =
+            std::ranges::find_if(m_taken, [](const auto& point) { return point.second > least_taken; })->first;
+        double high = m_taken.back().first - apart_db;
+        if (proportion < proportionAt(high) || proportion > proportionAt(low))
+            return std::nullopt;
+        while (high - low > 0.001) { // it falls as the level rises
+            const double middle = (low + high) / 2;
+            (proportionAt(middle) > proportion ? low : high) = middle;
+        }
+        return low;
+    }
 
 private:
+    static double takenAway(double change_db) { return 1 - std::pow(10, change_db / 20); }
+
     Points m_points; // change of gain, level
-    double m_neutral_gain_db = 0, m_neutral_dbfs = 0, m_level_dbfs = 0;
+    Points m_taken;  // level, part of the amplitude that is taken away
+    bool m_splits = false;
+    double m_neutral_gain_db = 0, m_neutral_dbfs = 0, m_level_dbfs = 0, m_lowest_dbfs = 0;
 };
 
 class Sensitivity {
@@ -90,16 +128,19 @@ public:
         if (!neutral)
             return tl::make_unexpected(neutral.error());
         Point point{tone.frequencyHz(), std::nullopt};
-        for (double level = m_inverse.levelDbfs(); level <= most_raised_dbfs; level += raised_by_db) {
-            auto gain = gainAt(tone, level);
-            if (!gain)
-                return tl::make_unexpected(gain.error());
-            const double change = *gain - *neutral;
-            if (std::abs(change) < telling_change_db)
-                continue;
-            if (const auto reached = m_inverse.levelAt(change))
-                point.offset_db = *reached - level;
-            break;
+        double level = m_inverse.levelDbfs();
+        for (bool lowered = false; level <= most_raised_dbfs && level >= m_inverse.lowestDbfs();) {
+            auto reached = levelReached(tone, level, *neutral);
+            if (!reached)
+                return tl::make_unexpected(reached.error());
+            if (reached->dbfs) {
+                point.offset_db = *reached->dbfs - level;
+                break;
+            }
+            if (!reached->changes && lowered)
+                break;
+            lowered = reached->changes; // by more than anything that was tried
+            level += lowered ? -lowered_by_db : raised_by_db;
         }
         return point;
     }
@@ -107,6 +148,26 @@ public:
     double levelDbfs() const { return m_inverse.levelDbfs(); }
 
 private:
+    /// Whether the gain says anything, and which level must have reached the detector.
+    struct Reached {
+        bool changes = false;
+        std::optional<double> dbfs;
+    };
+    FaultOr<Reached> levelReached(SteppedTone& tone, double level, double neutral_db)
+    {
+        auto gain = gainAt(tone, level);
+        if (!gain)
+            return tl::make_unexpected(gain.error());
+        if (std::abs(*gain - neutral_db) < telling_change_db)
+            return Reached{};
+        if (!m_inverse.splits())
+            return Reached{true, m_inverse.levelAt(*gain - neutral_db)};
+        auto louder = gainAt(tone, level + louder_by_db);
+        if (!louder)
+            return tl::make_unexpected(louder.error());
+        return Reached{true, m_inverse.levelAt(*gain - neutral_db, *louder - neutral_db, louder_by_db)};
+    }
+
     static FaultOr<double> gainAt(SteppedTone& tone, double level_dbfs)
     {
         auto out = tone.settled(level_dbfs);

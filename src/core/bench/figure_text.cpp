@@ -136,7 +136,8 @@ std::vector<std::string> figureKeys(const std::string& test, const std::vector<c
         return keys;
     for (const FigureInfo& figure : found->figures()) {
         const std::size_t before = keys.size();
-        // What a group holds is known from the readings alone; where none has it, the group stands for it.
+        // What a group holds is known from the readings alone; where none has it but one says why not, the
+        // group stands for it.
         if (figure.shape == FigureShape::Numbers)
             for (const Reading* reading : readings)
                 if (const ordered_json* group = figureIn(*reading, figure.key); group && group->is_object())
@@ -144,7 +145,9 @@ std::vector<std::string> figureKeys(const std::string& test, const std::vector<c
                         if (const std::string key = figure.key + '.' + inner;
                             std::ranges::find(keys, key) == keys.end())
                             keys.push_back(key);
-        if (keys.size() == before)
+        const auto says = [&](const Reading* reading) { return reading->reasons.contains(figure.key); };
+        if (keys.size() == before &&
+            (figure.shape != FigureShape::Numbers || std::ranges::any_of(readings, says)))
             keys.push_back(figure.key);
     }
     return keys;

@@ -36,6 +36,13 @@ double phaseAt(const SteppedCycle& tone, std::size_t n)
            (static_cast<double>(n) - static_cast<double>(tone.latency_frames));
 }
 
+/// To the nearest sample; of less than four no sine can be told.
+std::size_t cycleFrames(const SteppedCycle& tone)
+{
+    return std::max<std::size_t>(
+        4, static_cast<std::size_t>(std::lround(tone.sample_rate_hz / tone.frequency_hz)));
+}
+
 double decibels(double ratio)
 {
     return std::max(no_gain_db, signal::linearToDb(std::abs(ratio)));
@@ -81,8 +88,7 @@ private:
 /// Of the sine that fits best, in a cycle around each sample, whether or not a cycle is whole in samples.
 std::vector<double> fromCycles(std::span<const double> answer, const SteppedCycle& tone)
 {
-    const auto cycle = std::max<std::size_t>(
-        4, static_cast<std::size_t>(std::lround(tone.sample_rate_hz / tone.frequency_hz)));
+    const std::size_t cycle = cycleFrames(tone);
     Sums sine_sine(answer.size());
     Sums sine_cosine(answer.size());
     Sums answer_sine(answer.size());
@@ -133,9 +139,8 @@ std::vector<double> withoutRinging(std::vector<double> gain_db, const GainChange
                                    const SteppedCycle& tone)
 {
     const auto window = static_cast<std::size_t>(longest_ringing_s * tone.sample_rate_hz);
-    // A cycle around a frame reaches half of it beyond the step.
-    const auto half = static_cast<std::size_t>(tone.sample_rate_hz / tone.frequency_hz / 2);
-    const std::size_t arrives = tone.latency_frames - std::min(tone.latency_frames, half);
+    // A cycle around a frame reaches beyond the step.
+    const std::size_t arrives = tone.latency_frames - std::min(tone.latency_frames, cycleFrames(tone));
     if (gain_db.size() < arrives + 2 * window)
         return gain_db;
     const auto doneAt = [&](std::size_t n) { return done(gain_db[n], change); };

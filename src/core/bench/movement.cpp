@@ -5,6 +5,7 @@
 #include "bench/moving_notches.h"
 #include "bench/steady_tone.h"
 #include "bench/swing.h"
+#include "bench/telling_levels.h"
 #include "signal/generators.h"
 #include "signal/levels.h"
 

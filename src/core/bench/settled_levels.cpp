@@ -7,7 +7,6 @@
 #include "signal/transform.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <complex>
 
@@ -43,12 +42,6 @@ constexpr double one_cycle_within_db = 0.1;
 constexpr double across_jump_db = 10;
 constexpr int most_harmonics = 10;
 constexpr double clear_of_hiss = 6; // in power
-/// The usual frequency, and where what listens to a part of the band may be more sensitive.
-constexpr double usual_tone_hz = 1000;
-constexpr std::array other_tones_hz{100.0, 6500.0};
-constexpr double quiet_dbfs = -50;
-constexpr double loud_dbfs = -12;
-constexpr double more_telling_by_db = 1;
 
 /// Power of one frequency: its sine and cosine parts.
 double powerAt(std::span<const double> samples, double frequency_hz, double rate_hz)
@@ -278,44 +271,6 @@ FaultOr<Temper> getToKnow(SteppedTone& tone)
     return temper;
 }
 
-/// How far the settled gain of a loud tone is from that of a quiet one.
-FaultOr<double> gainChange(Subject& subject, double frequency_hz)
-{
-    SteppedTone tone(subject, frequency_hz);
-    if (auto started = subject.restart(); !started)
-        return tl::make_unexpected(started.error());
-    double change = 0;
-    for (const auto& [level, sign] : {std::pair(quiet_dbfs, -1.0), {loud_dbfs, 1.0}}) {
-        auto out = tone.settled(level);
-        if (!out)
-            return tl::make_unexpected(out.error());
-        change += sign * (acLevelDbfs(*out) - level);
-    }
-    return std::abs(change);
-}
-
-/// Where a detector that listens to a part of the band is most sensitive, of three frequencies.
-FaultOr<double> tellingFrequency(Subject& subject)
-{
-    auto usual = gainChange(subject, usual_tone_hz);
-    if (!usual)
-        return usual;
-    double best_hz = usual_tone_hz;
-    double most = *usual + more_telling_by_db;
-    for (const double other_hz : other_tones_hz) {
-        if (other_hz > 0.4 * subject.conditions().sample_rate_hz)
-            continue;
-        auto change = gainChange(subject, other_hz);
-        if (!change)
-            return change;
-        if (*change > most) {
-            most = *change;
-            best_hz = other_hz;
-        }
-    }
-    return best_hz;
-}
-
 } // namespace
 
 FaultOr<SettledLevels> settleLevels(Subject& subject, SteppedTone& tone)
@@ -359,32 +314,6 @@ FaultOr<SettledLevels> settleLevels(Subject& subject, SteppedTone& tone)
             return tl::make_unexpected(done.error());
     levels.unsettled = tone.unsettled();
     return levels;
-}
-
-FaultOr<std::shared_ptr<const SettledLevels>> levelsOf(Subject& subject)
-{
-    if (!subject.known_levels) {
-        const auto asked_hz = subject.conditions().frequency_hz;
-        SteppedTone tone(subject, asked_hz.value_or(usual_tone_hz));
-        auto levels = settleLevels(subject, tone);
-        if (!levels)
-            return tl::make_unexpected(levels.error());
-        if (!asked_hz && levels->why_none.empty() && !levels->saturating) {
-            auto telling_hz = tellingFrequency(subject);
-            if (!telling_hz)
-                return tl::make_unexpected(telling_hz.error());
-            SteppedTone other(subject, *telling_hz);
-            if (*telling_hz != usual_tone_hz) {
-                auto there = settleLevels(subject, other);
-                if (!there)
-                    return tl::make_unexpected(there.error());
-                if (there->isDynamic())
-                    *levels = std::move(*there);
-            }
-        }
-        subject.known_levels = std::make_shared<const SettledLevels>(std::move(*levels));
-    }
-    return subject.known_levels;
 }
 
 } // namespace hr::bench

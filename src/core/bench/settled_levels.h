@@ -19,6 +19,8 @@ struct SettledLevels {
     std::optional<double> closes_db; ///< of what opens and closes at different levels
     bool unsettled = false;          ///< some steps still moved when they were left
     double frequency_hz = 0, held_s = 0, step_db = 1;
+    /// The same at other frequencies, where the gain changes by another amount there.
+    std::vector<SettledLevels> elsewhere;
 
     /// Whether the gain depends on the level, and takes its time.
     bool isDynamic() const { return why_none.empty() && !saturating && figures.kind != "linear"; }
@@ -28,10 +30,5 @@ struct SettledLevels {
 /// From a fresh start, with the tone on the main input or on the key. On the key the curve is what the gain of
 /// the main input would make of the key's level.
 hosting::FaultOr<SettledLevels> settleLevels(Subject& subject, SteppedTone& tone);
-
-/// The same for a tone on the main input, measured once: of the frequency that the conditions ask for, else of
-/// 1 kHz, or of 100 Hz or 6.5 kHz where the gain of what listens to a part of the band changes more with the
-/// level.
-hosting::FaultOr<std::shared_ptr<const SettledLevels>> levelsOf(Subject& subject);
 
 } // namespace hr::bench

@@ -2,6 +2,7 @@
 #include "bench/timing.h"
 
 #include "bench/gain_trace.h"
+#include "bench/telling_levels.h"
 #include "signal/levels.h"
 
 #include <algorithm>

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/transfer.h"
 
-#include "bench/settled_levels.h"
+#include "bench/telling_levels.h"
 #include "signal/generators.h"
 #include "signal/levels.h"
 
@@ -157,6 +157,14 @@ const std::vector<FigureInfo>& transferFigures()
 {
     const std::string knee_model = "D. Giannoulis, M. Massberg, J. Reiss, JAES 60, 2012";
     const std::string dynamics = "where the gain depends on the level";
+    const auto at = [](const std::string& key, const std::string& frequency) {
+        return FigureInfo{.key = key,
+                          .name = "at " + frequency,
+                          .definition = "figures of this test with a tone of " + frequency,
+                          .applies =
+                              "where the gain changes by another amount there than at the frequency taken",
+                          .shape = FigureShape::Numbers};
+    };
     static const std::vector<FigureInfo> figures{
         {"kind",
          "what it does with levels",
@@ -234,9 +242,42 @@ const std::vector<FigureInfo>& transferFigures()
          2,
          Better::NearZero,
          {0.2, 0},
-         "peak of the positive half against that of the negative"}};
+         "peak of the positive half against that of the negative"},
+        at("at_100_hz", "100 Hz"),
+        at("at_1000_hz", "1 kHz"),
+        at("at_6500_hz", "6.5 kHz")};
     return figures;
 }
+
+namespace {
+
+/// "at_100_hz": where in the band, of the places that are looked at.
+std::string placeOf(double frequency_hz)
+{
+    const double nearest_hz = *std::ranges::min_element(
+        level_tones_hz, {}, [&](double tone_hz) { return std::abs(tone_hz - frequency_hz); });
+    return "at_" + std::to_string(std::lround(nearest_hz)) + "_hz";
+}
+
+/// At the other frequencies that were looked at: only where the level is treated differently there.
+void putElsewhere(Reading& reading, const SettledLevels& levels)
+{
+    for (const SettledLevels& there : levels.elsewhere) {
+        const std::string place = placeOf(there.frequency_hz);
+        Reading other;
+        putLevels(other, there);
+        reading.figures[place] = other.figures;
+        reading.conditions[place] = other.conditions;
+        for (const auto& [key, reason] : other.reasons)
+            reading.reasons[place + "." + key] = reason;
+        for (const Flag& flag : other.flags)
+            reading.flags.push_back({flag.code, place + ": " + flag.detail});
+        if (const auto curve = other.series.find("in_out"); curve != other.series.end())
+            reading.series["in_out_" + place] = curve->second;
+    }
+}
+
+} // namespace
 
 FaultOr<Reading> measureTransfer(Subject& subject)
 {
@@ -247,6 +288,7 @@ FaultOr<Reading> measureTransfer(Subject& subject)
     if (!levels)
         return tl::make_unexpected(levels.error());
     putLevels(reading, **levels);
+    putElsewhere(reading, **levels);
 
     // (b) The waveform.
     if (auto done = putWaveform(reading, subject); !done)
