@@ -135,21 +135,22 @@ std::vector<std::string> figureKeys(const std::string& test, const std::vector<c
     if (found == allTests().end())
         return keys;
     for (const FigureInfo& figure : found->figures()) {
-        const std::size_t before = keys.size();
-        // What a group holds is known from the readings alone; where none has it but one says why not, the
-        // group stands for it.
-        if (figure.shape == FigureShape::Numbers)
-            for (const Reading* reading : readings)
-                if (const ordered_json* group = figureIn(*reading, figure.key); group && group->is_object())
-                    for (const auto& [inner, value] : group->items())
-                        if (const std::string key = figure.key + '.' + inner;
-                            std::ranges::find(keys, key) == keys.end())
-                            keys.push_back(key);
-        const auto says = [&](const Reading* reading) { return reading->reasons.contains(figure.key); };
-        if (keys.size() == before &&
-            (figure.shape != FigureShape::Numbers || std::ranges::any_of(readings, says)))
+        if (figure.shape != FigureShape::Numbers) {
             keys.push_back(figure.key);
+            continue;
+        }
+        // What a group holds is known from the readings alone.
+        for (const Reading* reading : readings)
+            if (const ordered_json* group = figureIn(*reading, figure.key); group && group->is_object())
+                for (const auto& [inner, value] : group->items())
+                    if (const std::string key = figure.key + '.' + inner;
+                        std::ranges::find(keys, key) == keys.end())
+                        keys.push_back(key);
     }
+    // Where there are only groups, and none has anything, they stand for themselves.
+    if (keys.empty())
+        for (const FigureInfo& figure : found->figures())
+            keys.push_back(figure.key);
     return keys;
 }
 

@@ -251,21 +251,23 @@ const std::vector<FigureInfo>& transferFigures()
 
 namespace {
 
-/// "at_100_hz": where in the band, of the places that are looked at.
-std::string placeOf(double frequency_hz)
+/// At the other frequencies that were looked at, where the level is treated differently there.
+void putElsewhere(Reading& reading, const SettledLevels& levels, bool asked)
 {
-    const double nearest_hz = *std::ranges::min_element(
-        level_tones_hz, {}, [&](double tone_hz) { return std::abs(tone_hz - frequency_hz); });
-    return "at_" + std::to_string(std::lround(nearest_hz)) + "_hz";
-}
-
-/// At the other frequencies that were looked at: only where the level is treated differently there.
-void putElsewhere(Reading& reading, const SettledLevels& levels)
-{
-    for (const SettledLevels& there : levels.elsewhere) {
-        const std::string place = placeOf(there.frequency_hz);
+    const std::string why_not = !levels.why_none.empty() ? levels.why_none
+                                : asked                  ? "another frequency was asked for"
+                                                         : "the gain does not change by another amount there";
+    for (const double frequency_hz : level_tones_hz) {
+        const std::string place = "at_" + std::to_string(std::lround(frequency_hz)) + "_hz";
+        const auto there = std::ranges::find_if(levels.elsewhere, [&](const SettledLevels& other) {
+            return std::abs(other.frequency_hz - frequency_hz) < 0.01 * frequency_hz; // whole in a stretch
+        });
+        if (there == levels.elsewhere.end()) {
+            reading.put(place, std::nullopt, why_not);
+            continue;
+        }
         Reading other;
-        putLevels(other, there);
+        putLevels(other, *there);
         reading.figures[place] = other.figures;
         reading.conditions[place] = other.conditions;
         for (const auto& [key, reason] : other.reasons)
@@ -288,7 +290,7 @@ FaultOr<Reading> measureTransfer(Subject& subject)
     if (!levels)
         return tl::make_unexpected(levels.error());
     putLevels(reading, **levels);
-    putElsewhere(reading, **levels);
+    putElsewhere(reading, **levels, subject.conditions().frequency_hz.has_value());
 
     // (b) The waveform.
     if (auto done = putWaveform(reading, subject); !done)
