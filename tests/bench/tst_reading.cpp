@@ -1,5 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/reading.h"
+
+#include "bench/figure_text.h"
+#include "bench/suite.h"
 #include "support/fixtures.h"
 
 #include <limits>
@@ -37,6 +40,32 @@ private slots:
         QVERIFY(bench::toJson(*back) == bench::toJson(reading));
         QVERIFY(!bench::readingFromJson(nlohmann::ordered_json::array()));
         QVERIFY(!bench::readingFromJson({{"series", {{"m", 7}}}}));
+    }
+
+    void aFigureSaysNoMoreThanItKnows()
+    {
+        const auto text = [](const char* key, const nlohmann::ordered_json& value) {
+            return QString::fromStdString(bench::valueText(value, *bench::figureInfo("harmonics", key)));
+        };
+        QCOMPARE(text("thd_db", -80.126), QStringLiteral("−80.13"));
+        QCOMPARE(text("thd_db", -240), QStringLiteral("< −150"));
+        QCOMPARE(text("harmonics_db", {-40, -240}), QStringLiteral("−40.00;  < −150"));
+        QCOMPARE(text("thd_percent", 1e-6), QStringLiteral("< 0.0001"));
+        QCOMPARE(text("thd_percent", 0), QStringLiteral("0.0000"));
+    }
+
+    void groupsOfFiguresAreListedWhereSomeoneHasThem()
+    {
+        bench::Reading reading;
+        const auto keysOf = [&](const char* test) { return bench::figureKeys(test, {&reading}); };
+        const auto has = [](const std::vector<std::string>& keys, const char* key) {
+            return std::ranges::find(keys, key) != keys.end();
+        };
+        reading.figures = {{"threshold_db", -20}, {"at_100_hz", nullptr}};
+        QVERIFY(has(keysOf("transfer"), "threshold_db") && !has(keysOf("transfer"), "at_100_hz"));
+        reading.figures["at_100_hz"] = {{"threshold_db", -12}};
+        QVERIFY(has(keysOf("transfer"), "at_100_hz.threshold_db") && !has(keysOf("transfer"), "at_100_hz"));
+        QVERIFY(has(keysOf("key_input"), "transfer")); // with what it says of why not
     }
 };
 

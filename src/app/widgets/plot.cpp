@@ -105,7 +105,7 @@ Plot::Plot(Axis x, Axis y, Drawing drawing, QWidget* parent)
     m_nothing = new QCPItemText(m_plot);
     m_nothing->position->setType(QCPItemPosition::ptAxisRectRatio);
     m_nothing->position->setCoords(0.5, 0.5);
-    m_nothing->setText(tr("nothing to draw yet"));
+    setNothing(tr("nothing to draw yet"));
     // Room for the labels at the lines' ends, where no curve runs.
     m_plot->axisRect()->setMinimumMargins(QMargins(0, 6, m_drawing == Drawing::Lines ? end_label_px : 10, 0));
     if (hasStems())
@@ -113,6 +113,11 @@ Plot::Plot(Axis x, Axis y, Drawing drawing, QWidget* parent)
     hideCursor();
     setThemeColours();
     resetRanges();
+}
+
+void Plot::setNothing(const QString& text)
+{
+    m_nothing->setText(text);
 }
 
 void Plot::setThemeColours()

@@ -61,6 +61,8 @@ public:
     void setCurves(std::vector<Curve> curves);
     /// Lines across at these places of the x axis, each with its word at the top; before setCurves().
     void setGrid(std::vector<PlotMark> grid) { m_grid = std::move(grid); }
+    /// What stands in it while there are no curves.
+    void setNothing(const QString& text);
     /// Puts the cursor at x, or on the nearest stem, and shows what is read there.
     void setCursor(double x);
     /// "3.20 kHz  A −0.20 dB" for each curve; empty without a cursor.

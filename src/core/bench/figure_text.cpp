@@ -16,6 +16,7 @@ namespace {
 
 constexpr std::size_t most_items = 3; // of a list, in a cell
 constexpr const char* minus = "\u2212";
+constexpr double least_told_db = -150;
 constexpr double absent_dbfs = -200; // what checks give where there is nothing at all
 
 std::string verdictText(const ordered_json& verdict, const FigureInfo& figure)
@@ -31,6 +32,18 @@ std::string verdictText(const ordered_json& verdict, const FigureInfo& figure)
            figure.unit;
 }
 
+/// A distortion too small for its digits says so instead of pretending to be nothing; a level below what 32-bit
+/// numbers can tell does not pretend to be known.
+std::string sizedText(double value, const FigureInfo& figure)
+{
+    const double least = std::pow(10.0, -figure.digits);
+    if (figure.unit == "%" && value > 0 && value < least)
+        return "< " + numberText(least, figure.digits);
+    if (figure.unit.starts_with("dB") && value < least_told_db)
+        return "< " + numberText(least_told_db, 0);
+    return numberText(value, figure.digits);
+}
+
 std::string unitIn(const std::string& key)
 {
     for (const auto& [ending, unit] : {std::pair("_hz", " Hz"), {"_db", " dB"}, {"_ms", " ms"}})
@@ -44,7 +57,7 @@ std::string unitIn(const std::string& key)
 std::string itemText(const ordered_json& item, const FigureInfo& figure)
 {
     if (item.is_number())
-        return numberText(item.get<double>(), figure.digits);
+        return sizedText(item.get<double>(), figure);
     if (!item.is_object())
         return "–";
     std::string text;
@@ -61,14 +74,6 @@ std::string listText(const ordered_json& list, const FigureInfo& figure)
     for (std::size_t i = 0; i < std::min(most_items, list.size()); ++i)
         text += (i == 0 ? "" : ";  ") + itemText(list[i], figure);
     return list.size() > most_items ? text + ";  " + std::to_string(list.size() - most_items) + " more" : text;
-}
-
-/// A distortion too small for its digits says so instead of pretending to be nothing.
-std::string sizedText(double value, const FigureInfo& figure)
-{
-    const double least = std::pow(10.0, -figure.digits);
-    return figure.unit == "%" && value > 0 && value < least ? "< " + numberText(least, figure.digits)
-                                                            : numberText(value, figure.digits);
 }
 
 } // namespace

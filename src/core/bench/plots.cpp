@@ -136,6 +136,14 @@ std::vector<Curve> curvesIn(const Reading& reading, const PlotInfo& plot)
     return curves;
 }
 
+const nlohmann::ordered_json& conditionsOf(const Reading& reading, const PlotInfo& plot)
+{
+    const auto place = plot.series.find("at_");
+    const auto there = place == std::string::npos ? reading.conditions.end()
+                                                  : reading.conditions.find(plot.series.substr(place));
+    return there == reading.conditions.end() || !there->is_object() ? reading.conditions : *there;
+}
+
 std::optional<Curve> thinLineIn(const Reading& reading, const PlotInfo& plot)
 {
     const auto found = plot.thin ? reading.series.find(plot.thin->series) : reading.series.end();

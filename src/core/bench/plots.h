@@ -57,6 +57,8 @@ const PlotInfo* plotOf(const std::string& test, const std::string& series);
 
 /// The curves of it that a reading has; harmonics are drawn from the list of their levels.
 std::vector<Curve> curvesIn(const Reading& reading, const PlotInfo& plot);
+/// The conditions its curve was taken under: of one at another frequency ("in_out_at_100_hz") those of that.
+const nlohmann::ordered_json& conditionsOf(const Reading& reading, const PlotInfo& plot);
 /// The thin line beside them; empty where the plot, or the reading, has none.
 std::optional<Curve> thinLineIn(const Reading& reading, const PlotInfo& plot);
 /// What one has above another, where both are known; of stems, where both have one.

@@ -88,9 +88,10 @@ QString howOf(const std::vector<Benched>& benched, const bench::PlotInfo& of)
         if (!reading || bench::curvesIn(*reading, of).empty())
             continue;
         drawn = true;
-        const auto keep = [reading](const char* key, std::vector<double>& among) {
-            const auto found = reading->conditions.find(key);
-            if (found != reading->conditions.end() && found->is_number())
+        const auto& conditions = bench::conditionsOf(*reading, of);
+        const auto keep = [&](const char* key, std::vector<double>& among) {
+            const auto found = conditions.find(key);
+            if (found != conditions.end() && found->is_number())
                 among.push_back(found->get<double>());
         };
         keep("frequency_hz", frequencies_hz);
@@ -174,6 +175,10 @@ bool fillPlot(Plot& plot, const std::vector<Benched>& benched, const bench::Plot
         if (const auto* reading = one.reading(QString::fromStdString(of.test)); reading && grid.empty())
             grid = asShown(bench::gridOf(*reading, of));
     const bool any = !curves.empty();
+    const bool measured = std::ranges::any_of(
+        benched, [&](const Benched& one) { return one.reading(QString::fromStdString(of.test)) != nullptr; });
+    plot.setNothing(measured ? QObject::tr("measured: there is nothing to draw")
+                             : QObject::tr("not measured yet"));
     if (auto* how = plot.parentWidget() ? plot.parentWidget()->findChild<ElidedLabel*>(QLatin1String(how_name))
                                         : nullptr)
         how->setWhole(howOf(benched, of));
