@@ -20,6 +20,7 @@
 #include <QSet>
 #include <QSignalSpy>
 #include <QTimer>
+#include <qcustomplot.h>
 
 using namespace hr;
 using namespace hr::app;
@@ -276,6 +277,27 @@ private slots:
         curve.explained = true; // so that no label is of its colour
         plot.setCurves({curve});
         QVERIFY(pixelsOf(plot.grab().toImage(), markColour(1)) >= least_pixels);
+    }
+
+    /// However long it takes, the figures along the axis do not run into one another.
+    void timesHaveRoomAlongTheirAxis()
+    {
+        Plot plot({QStringLiteral("time"), QStringLiteral("ms"), false, 0, 1},
+                  {QStringLiteral("gain"), QStringLiteral("dB"), false, 6, 1});
+        plot.resize(500, 240);
+        plot.show();
+        const auto* axis = plot.findChild<QCustomPlot*>()->xAxis;
+        for (const double longest_ms : {90.0, 2600.0, 60000.0}) {
+            plot.setCurves({{1, QStringLiteral("A"), {{0, 0}, {longest_ms, -6}}}});
+            QVector<double> ticks;
+            QVector<QString> words;
+            axis->ticker()->generate(axis->range(), QLocale(), u'g', 6, ticks, nullptr, &words);
+            int needed_px = 0;
+            for (const QString& word : words)
+                needed_px += QFontMetrics(axis->tickLabelFont()).horizontalAdvance(word + QStringLiteral("  "));
+            QVERIFY(words.size() >= 3);
+            QVERIFY2(needed_px < axis->axisRect()->width(), qPrintable(words.join(QLatin1Char(' '))));
+        }
     }
 
     void dotsAddUpAndStayInTheirArea()

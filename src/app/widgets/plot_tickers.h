@@ -41,7 +41,8 @@ private:
     const QCPAxis& m_axis;
 };
 
-/// Steps of 1, 2, 3, 6, 10 or 20 dB, with a real minus; as many as there is room for.
+/// Steps of 1, 2, 3, 6, 10 or 20 dB, and on by 1, 2 and 5 (of milliseconds there are thousands), with a real
+/// minus; as many as there is room for.
 class LevelTicker : public QCPAxisTicker {
 public:
     explicit LevelTicker(const QCPAxis& axis) : m_axis(axis) {}
@@ -50,13 +51,21 @@ protected:
     double getTickStep(const QCPRange& range) override
     {
         constexpr double most = 8;
-        constexpr double least_apart_px = 26; // along a line of text
+        // Along a line of text; "10000" takes more of it than "10".
+        const double largest = std::max(10.0, std::max(std::abs(range.lower), std::abs(range.upper)));
+        const double least_apart_px = 12 + 7 * std::ceil(std::log10(largest));
         const double room =
             m_axis.orientation() == Qt::Horizontal ? m_axis.axisRect()->width() / least_apart_px : most;
+        const double lines = std::clamp(room, 2.0, most);
         for (const double step : {0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 3.0, 6.0, 10.0, 20.0, 50.0})
-            if (range.size() / step <= std::clamp(room, 2.0, most))
+            if (range.size() / step <= lines)
                 return step;
-        return 100;
+        const double least = range.size() / lines;
+        const double decade = std::pow(10, std::floor(std::log10(least)));
+        for (const double part : {1.0, 2.0, 5.0})
+            if (part * decade >= least)
+                return part * decade;
+        return 10 * decade;
     }
     QVector<double> createSubTickVector(int, const QVector<double>&) override { return {}; }
     QString getTickLabel(double tick, const QLocale&, QChar, int) override
