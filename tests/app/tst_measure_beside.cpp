@@ -142,6 +142,29 @@ private slots:
         QCOMPARE(result->item(0, 0)->text(), QStringLiteral("Response"));
     }
 
+    /// What is to be alike at first is what the parameters that may be moved are known to move.
+    void whatIsToBeAlikeGoesWithWhatMayBeMoved()
+    {
+        m_bench->desk->line_up.add(QStringLiteral("reference:compressor"), {});
+        click(QStringLiteral("Set one like another"));
+        auto* tests = m_bench->find<QListWidget>(QStringLiteral("tests that are to be alike"));
+        const auto ticked = [tests] {
+            QStringList names;
+            for (int row = 0; row < tests->count(); ++row)
+                if (tests->item(row)->checkState() == Qt::Checked)
+                    names << tests->item(row)->text();
+            return names;
+        };
+        auto* set = m_bench->find<QComboBox>(QStringLiteral("which one is set"));
+        const auto choose = [set](const QString& name) {
+            set->setCurrentIndex(set->findText(name, Qt::MatchContains));
+        };
+        choose(QStringLiteral("Low pass"));
+        QCOMPARE(ticked(), QStringList{QStringLiteral("Response")});
+        choose(QStringLiteral("Compressor"));
+        QCOMPARE(ticked(), QStringList{QStringLiteral("In and out")});
+    }
+
     void whatPlaysIsSeenAsItPlays()
     {
         click(QStringLiteral("Live"));

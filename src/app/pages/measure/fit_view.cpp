@@ -163,13 +163,31 @@ void FitView::fillParameters()
             return bench::promiseOf(*p, moved->info.kind).has_value();
         });
         std::size_t ticked = 0;
+        std::set<std::string> telling; // tests that the ticked ones are known to move
         for (const processors::ParameterInfo* p : movable) {
-            const bool worth = ticked < ticked_at_first && (!any || bench::promiseOf(*p, moved->info.kind));
+            const auto promise = bench::promiseOf(*p, moved->info.kind);
+            const bool worth = ticked < ticked_at_first && (!any || promise);
             ticked += worth ? 1 : 0;
+            if (worth && promise)
+                telling.insert(promise->test);
             tickable(m_parameters, QString::fromStdString(p->name), QString::fromStdString(p->key), worth);
         }
+        tickTests(telling);
     }
     refresh();
+}
+
+/// Those of them that can be compared; the response where none can.
+void FitView::tickTests(const std::set<std::string>& keys)
+{
+    const QSignalBlocker quiet(m_tests);
+    const auto& all = bench::comparableTests();
+    const bool any = std::ranges::any_of(all, [&](const std::string& test) { return keys.contains(test); });
+    for (int row = 0; row < m_tests->count(); ++row) {
+        const auto key = m_tests->item(row)->data(Qt::UserRole).toString().toStdString();
+        m_tests->item(row)->setCheckState((any ? keys.contains(key) : key == "response") ? Qt::Checked
+                                                                                         : Qt::Unchecked);
+    }
 }
 
 bench::FitOrder FitView::order() const

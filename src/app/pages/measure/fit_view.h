@@ -8,6 +8,8 @@
 #include "services/bench_conditions.h"
 
 #include <QWidget>
+#include <set>
+#include <string>
 
 class QComboBox;
 class QLabel;
@@ -27,6 +29,7 @@ public:
 
 private:
     void fillParameters();
+    void tickTests(const std::set<std::string>& keys);
     void refresh();
     bench::FitOrder order() const;
     void start();
