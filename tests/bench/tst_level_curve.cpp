@@ -107,6 +107,20 @@ private slots:
         }
     }
 
+    /// 4:1 from near the lowest level on, until it has taken 9 dB: both ends are level, and the quiet one is at
+    /// 0 dB.
+    void aRangeThatIsSoonUsedUpIsTold()
+    {
+        for (const double threshold_db : {-57.0, -55.0, -52.0}) {
+            const auto figures = bench::readLevelCurve(curveOf({false, threshold_db, 0.25, 0.7, 0, 9}));
+            QCOMPARE(figures.kind, std::string("compressor"));
+            HR_NEAR(*figures.threshold_db, threshold_db, 0.1);
+            QVERIFY(!figures.other_end_nearer);
+        }
+        QVERIFY(bench::readLevelCurve(curveOf({false, -58.9, 0.25, 0.2, 0, 9})).other_end_nearer);
+        QVERIFY(!bench::readLevelCurve(curveOf({false, -20, 0.5, 0, 10, 200})).other_end_nearer); // made up
+    }
+
     void aStraightLineHasOnlyItsGain()
     {
         const auto figures = bench::readLevelCurve(curveOf({false, 0, 1, 0, -7, 200}));

@@ -161,7 +161,7 @@ std::vector<KneeModel> starts(bool below, const LevelCurve& curve)
     const double low = curve.front().first;
     const double high = curve.back().first;
     std::vector<KneeModel> from{fromSteepest(below, curve)};
-    for (const double part : {0.25, 0.5, 0.75})
+    for (const double part : {0.1, 0.25, 0.5, 0.75, 0.9})
         for (const double knee_db : {2.0, 20.0})
             for (const double slope : below ? std::array{0.5, 3.0} : std::array{0.2, 0.7})
                 from.push_back({below, low + part * (high - low), slope, knee_db});
@@ -197,15 +197,15 @@ struct LeftAlone {
     bool low = false, high = false;
 };
 
-LeftAlone leftAlone(const LevelCurve& curve, double noise_db)
+LeftAlone leftAlone(const LevelCurve& curve, double noise_db, double over_db)
 {
     const double within_db = std::max(left_alone_within_db, 3 * noise_db);
     const std::size_t last = curve.size() - 1;
     LeftAlone alone{true, true};
     for (std::size_t i = 0; i < curve.size(); ++i) {
-        if (curve[i].first - curve[0].first <= left_alone_over_db)
+        if (curve[i].first - curve[0].first <= over_db)
             alone.low = alone.low && std::abs(gainAt(curve, i) - gainAt(curve, 0)) < within_db;
-        if (curve[last].first - curve[i].first <= left_alone_over_db)
+        if (curve[last].first - curve[i].first <= over_db)
             alone.high = alone.high && std::abs(gainAt(curve, i) - gainAt(curve, last)) < within_db;
     }
     return alone;
@@ -217,8 +217,11 @@ KneeModel fitted(const LevelCurve& curve, double noise_db)
 {
     Fitted above = fittedOn(false, curve);
     Fitted below = fittedOn(true, curve);
-    const auto [low, high] = leftAlone(curve, noise_db);
+    auto [low, high] = leftAlone(curve, noise_db, left_alone_over_db);
     const double nearer_db = std::abs(gainAt(curve, curve.size() - 1)) - std::abs(gainAt(curve, 0));
+    // Of a threshold near the lowest level, with a range that is soon used up, the quiet end is hardly seen.
+    if (high && nearer_db > plainly_nearer_db)
+        low = low || leftAlone(curve, noise_db, least_neutral_db).low;
     if (low && (!high || nearer_db > plainly_nearer_db))
         below.off += other_end_db;
     else if (high && (!low || nearer_db < -plainly_nearer_db))
@@ -243,6 +246,11 @@ void putModel(LevelFigures& figures, const LevelCurve& curve)
     figures.makeup_db = model.makeup_db;
     figures.misfit_db = misfit(model, curve);
     figures.neutral_unseen = !neutralIsSeen(model, curve);
+    const std::size_t last = curve.size() - 1;
+    const std::size_t far = model.bends_below ? 0 : last;
+    const double goes_on_db = gainAt(curve, model.bends_below ? 1 : last - 1) - gainAt(curve, far);
+    figures.other_end_nearer = std::abs(goes_on_db) < left_alone_within_db &&
+                               std::abs(model.makeup_db) - std::abs(gainAt(curve, far)) > plainly_nearer_db;
     if (model.threshold_db < curve.front().first || model.threshold_db > curve.back().first)
         figures.threshold_db = figures.knee_db = std::nullopt;
     figures.ratio.reset();

@@ -33,6 +33,7 @@ struct LevelFigures {
     std::string kind; ///< "linear", "compressor", "limiter", "expander", "gate" or "upward"
     std::optional<double> threshold_db, ratio, knee_db, makeup_db, range_db;
     bool neutral_unseen = false;    ///< no level that is left alone is among those tried
+    bool other_end_nearer = false;  ///< to 0 dB, and level there as well: it might be told from that end
     std::optional<KneeModel> model; ///< that it was read off; empty where the gain is level, or jumps
     double misfit_db = 0;           ///< RMS distance of the model from the curve
     /// Input levels between which the gain jumps: to be bisected.
