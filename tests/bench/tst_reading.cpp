@@ -35,9 +35,11 @@ private slots:
         reading.figures["peaks"] = {{{"frequency_hz", 100}}};
         reading.conditions = {{"level_dbfs", -30}};
         reading.series["magnitude"] = {"frequency_hz", "magnitude_db", {{10, 0}, {20, -1}}};
-        const auto back = bench::readingFromJson(bench::toJson(reading));
+        reading.flags = {{"varies", "it moves", {"passband_db"}}, {"many-extremes", "20 peaks"}};
+        const auto back = bench::readingFromJson(bench::storedJson(reading));
         QVERIFY(back);
-        QVERIFY(bench::toJson(*back) == bench::toJson(reading));
+        QVERIFY(bench::storedJson(*back) == bench::storedJson(reading));
+        QCOMPARE(back->whyUnsure("passband_db"), std::string("it moves"));
         QVERIFY(!bench::readingFromJson(nlohmann::ordered_json::array()));
         QVERIFY(!bench::readingFromJson({{"series", {{"m", 7}}}}));
     }
@@ -52,6 +54,16 @@ private slots:
         QCOMPARE(text("harmonics_db", {-40, -240}), QStringLiteral("−40.00;  < −150"));
         QCOMPARE(text("thd_percent", 1e-6), QStringLiteral("< 0.0001"));
         QCOMPARE(text("thd_percent", 0), QStringLiteral("0.0000"));
+        bench::Reading reading;
+        reading.figures = {{"thd_db", -40}, {"odd_db", -41}};
+        bench::Reading low = reading;
+        low.flags.push_back({"varies", "it moves", {"thd_db"}});
+        reading.putGroup("at_100_hz", low);
+        const auto cell = [&](const char* key) {
+            return QString::fromStdString(bench::cellText(reading, key, *bench::figureInfo("harmonics", key)));
+        };
+        QCOMPARE(cell("at_100_hz.thd_db"), QStringLiteral("≈ −40.00"));
+        QCOMPARE(cell("at_100_hz.odd_db") + cell("thd_db"), QStringLiteral("−41.00−40.00"));
     }
 
     void groupsOfFiguresAreListedWhereSomeoneHasThem()

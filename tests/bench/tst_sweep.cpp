@@ -69,6 +69,23 @@ private slots:
         QVERIFY(points.back().measured);
     }
 
+    /// A de-esser: far down, what it does to a tone of 1 kHz would tell as much as what it does at 6.5 kHz,
+    /// where it listens.
+    void allOfASweepIsMeasuredWithOneTone()
+    {
+        const auto whistle = test::specimenAt("bosuns-whistle");
+        const auto info = (*hosting::openInstance(whistle))->info();
+        bench::SweepOrder order;
+        order.swept = {*info.parameterIndex("threshold_db"), -60, -30, 2};
+        order.promise = {"transfer", "threshold_db", 1};
+        const auto points = bench::sweep(whistle, info, processors::defaultValues(info), order, {});
+        HR_VERIFY(points);
+        const bench::SweepPoint& lowest = points->front();
+        QVERIFY(!lowest.measured || !lowest.unsure.empty());
+        HR_NEAR(*points->back().measured, -28.2, 0.1);
+        QVERIFY(points->back().unsure.empty());
+    }
+
     void steppedOnesAreTriedOnceEach()
     {
         processors::ParameterInfo bits;

@@ -86,6 +86,25 @@ private slots:
         QVERIFY(report["parts"][3].contains("missing")); // transfer has not been measured
     }
 
+    /// A part of the sound is ridden, the rest goes straight through: no curve of one knee.
+    void whatIsUnsureSaysSo()
+    {
+        const hosting::Location location{"lv2:urn:honest-rack:tests:one-band", test::designs_bundle};
+        const auto info = (*hosting::openInstance(location))->info();
+        const auto values = processors::nearestValues(info, {});
+        const auto set_up = library::setUpOf(m_store->catalogue, location, info, values);
+        HR_VERIFY(m_store->runs.store(
+            set_up, bench::measure(location, info, values, *bench::testsNamed({"transfer"}), {})));
+        const auto page = exchange::newPage("One", {{1, "One band", "the tests", set_up}});
+        const auto table = exchange::resolve(*m_store, page)["parts"][1];
+        const auto note = QString::fromStdString(table["note"].get<std::string>());
+        QVERIFY2(note.contains(QStringLiteral("≈ A: the curve is ")), qPrintable(note));
+        QVERIFY(std::ranges::any_of(table["rows"], [](const auto& row) {
+            return row["key"] == "threshold_db" &&
+                   row["texts"][0].template get<std::string>().starts_with("≈ ");
+        }));
+    }
+
     void aPageHasThePlotsThatTellOfItsKinds()
     {
         const auto testsOf = [](const std::string& kind) {

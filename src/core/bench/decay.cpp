@@ -258,9 +258,10 @@ FaultOr<Reading> measureDecay(Subject& subject)
                     : std::nullopt,
                 "it never becomes as dense as noise");
     if (times.bent_permille > clearly_bent_permille)
-        reading.flags.push_back({"uneven-decay", "the decay is no straight line: T30 is one of many readings"});
+        reading.flags.push_back(
+            {"uneven-decay", "the decay is no straight line: T30 is one of many readings", {"rt60_s"}});
     if (swept->rings_on)
-        reading.flags.push_back({"still-sounding", "it sounded on after 40 s"});
+        reading.flags.push_back({"still-sounding", "it sounded on after 40 s", {"rt60_s", "edt_s"}});
     return reading;
 }
 

@@ -253,13 +253,14 @@ FaultOr<Reading> measureEchoes(Subject& subject)
         return reading;
     }
     if (swept->rings_on)
-        reading.flags.push_back({"still-sounding", "echoes went on for more than 30 s"});
+        reading.flags.push_back({"still-sounding", "echoes went on for more than 30 s", {"echoes"}});
     const Echoes echoes = loop ? Echoes{loop->echoes, loop->gap_samples, loop->feedback_db, loop->doubtful}
                                : echoesAmong(swept->outputs, arrivals.list, direct_at, latency, rate_hz);
     if (echoes.doubtful)
         reading.flags.push_back({"uneven-echoes",
                                  "an echo is not quite the one before, filtered and later: they "
-                                 "overlap, or something moves"});
+                                 "overlap, or something moves",
+                                 {"echoes", "repeat_ms", "feedback_db"}});
     auto list = nlohmann::ordered_json::array();
     Curve& series = reading.series["echoes"] = {"time_ms", "level_db", {}};
     const double to_ms = 1000 / rate_hz;

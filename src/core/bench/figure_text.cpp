@@ -119,7 +119,7 @@ std::string cellText(const Reading& reading, const std::string& key, const Figur
 {
     const ordered_json* value = figureIn(reading, key);
     if (value && !value->is_null())
-        return valueText(*value, figure);
+        return (reading.whyUnsure(key).empty() ? "" : "≈ ") + valueText(*value, figure);
     return reading.reasons.contains(key) ? "none" : std::string();
 }
 

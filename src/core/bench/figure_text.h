@@ -20,7 +20,8 @@ const nlohmann::ordered_json* figureIn(const Reading& reading, const std::string
 
 /// What stands in a cell, without its unit; of a verdict the word, and what decided. Empty for null.
 std::string valueText(const nlohmann::ordered_json& value, const FigureInfo& figure);
-/// The same of one reading; "none" where it is null for a reason, empty where it was not asked for.
+/// The same of one reading, with "≈" before it where it is unsure; "none" where it is null for a reason, empty
+/// where it was not asked for.
 std::string cellText(const Reading& reading, const std::string& key, const FigureInfo& figure);
 
 /// "THD (at 100 Hz), %": the name, the group it stands in, and its unit where cells do not say it.

@@ -195,7 +195,8 @@ FaultOr<Reading> measureTone(Subject& subject, double frequency_hz, double level
     putFigures(reading, window->samples, tone);
     putCycle(reading, window->samples, tone,
              static_cast<double>(window->first_frame) - static_cast<double>(subject.latencyReportedSamples()));
-    flagMovement(reading, *window, tone.cycles);
+    flagMovement(reading, *window, tone.cycles,
+                 {"thd_percent", "thd_db", "thdn_db", "harmonics_db", "odd_db", "even_db", "crest_change_db"});
     return reading;
 }
 
@@ -284,10 +285,7 @@ FaultOr<Reading> measureHarmonics(Subject& subject)
         auto low = measureTone(subject, 100, level_dbfs, *settling_s);
         if (!low)
             return low;
-        reading->figures["at_100_hz"] = low->figures;
-        reading->conditions["at_100_hz"] = low->conditions;
-        for (const auto& [key, reason] : low->reasons)
-            reading->reasons["at_100_hz." + key] = reason;
+        reading->putGroup("at_100_hz", *low);
     }
     if (auto done = putSeries(*reading, subject, frequency_hz, level_dbfs, *settling_s); !done)
         return tl::make_unexpected(done.error());

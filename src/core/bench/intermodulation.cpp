@@ -19,7 +19,8 @@ constexpr double pair_level_dbfs = -12; // peak of both together
 /// Two tones of whole hertz: a window of a second holds whole cycles of both and of all they make.
 struct Pair {
     double low_hz, high_hz;
-    double low_share; ///< of the peak of both together
+    double low_share;   ///< of the peak of both together
+    const char* figure; ///< that is read of it
 
     std::vector<double> samples(double peak, double rate_hz, std::size_t first, std::size_t frames) const
     {
@@ -30,8 +31,8 @@ struct Pair {
         return sum;
     }
 };
-constexpr Pair smpte_pair{60, 7000, 0.8};
-constexpr Pair difference_pair{19000, 20000, 0.5};
+constexpr Pair smpte_pair{60, 7000, 0.8, "smpte_percent"};
+constexpr Pair difference_pair{19000, 20000, 0.5, "difference_db"};
 
 struct Feed {
     double level_dbfs, settling_s;
@@ -50,7 +51,7 @@ FaultOr<std::vector<double>> powersOf(Reading& reading, Subject& subject, const 
     auto window = settledWindow(subject, course, second, {feed.settling_s}); // whole cycles of all of them
     if (!window)
         return tl::make_unexpected(window.error());
-    flagMovement(reading, *window, static_cast<std::size_t>(std::lround(pair.high_hz)));
+    flagMovement(reading, *window, static_cast<std::size_t>(std::lround(pair.high_hz)), {pair.figure});
     return powerSpectrum(window->samples);
 }
 

@@ -13,15 +13,11 @@ using hosting::FaultOr;
 constexpr double key_tone_hz = 1000;
 
 /// `part` as a group of `reading`.
-void putGroup(Reading& reading, const std::string& name, const Reading& part)
+void putPart(Reading& reading, const std::string& name, const Reading& part)
 {
-    reading.figures[name] = part.figures;
-    for (const auto& [key, reason] : part.reasons)
-        reading.reasons[name + "." + key] = reason;
+    reading.putGroup(name, part);
     for (const auto& [key, curve] : part.series)
         reading.series[key] = curve;
-    reading.flags.insert(reading.flags.end(), part.flags.begin(), part.flags.end());
-    reading.conditions[name] = part.conditions;
 }
 
 } // namespace
@@ -61,8 +57,8 @@ FaultOr<Reading> measureKeyInput(Subject& subject)
     Reading timing;
     if (auto done = putTiming(timing, subject, tone, *levels); !done)
         return tl::make_unexpected(done.error());
-    putGroup(reading, "transfer", transfer);
-    putGroup(reading, "timing", timing);
+    putPart(reading, "transfer", transfer);
+    putPart(reading, "timing", timing);
     return reading;
 }
 

@@ -229,7 +229,8 @@ void putTone(Reading& reading, const Look& look)
     if (std::max(rateOf(level).value_or(0), rateOf(pitch).value_or(0)) > too_fast_hz)
         reading.flags.push_back(
             {"fast-movement",
-             "it moves nearly as fast as it can be looked at: its depth is more, its rate may be"});
+             "it moves nearly as fast as it can be looked at: its depth is more, its rate may be",
+             {"amplitude_rate_hz", "amplitude_depth_db"}});
     reading.put("pitch_rate_hz", rateOf(pitch), whyNoRate(pitch, steady_pitch));
     reading.put("pitch_depth_cents", pitch.moves ? std::optional(pitch.swing.highest) : std::nullopt,
                 steady_pitch);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/reading.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace hr::bench {
@@ -15,6 +16,28 @@ void Reading::put(const std::string& key, std::optional<double> value, const std
         figures[key] = nullptr;
         reasons[key] = reason_if_absent.empty() ? "there was nothing to measure" : reason_if_absent;
     }
+}
+
+void Reading::putGroup(const std::string& group, const Reading& of)
+{
+    figures[group] = of.figures;
+    conditions[group] = of.conditions;
+    for (const auto& [key, reason] : of.reasons)
+        reasons[group + "." + key] = reason;
+    for (Flag flag : of.flags) {
+        for (std::string& key : flag.unsure)
+            key = group + "." + key;
+        flags.push_back(std::move(flag));
+    }
+}
+
+std::string Reading::whyUnsure(const std::string& key) const
+{
+    std::string why;
+    for (const Flag& flag : flags)
+        if (std::ranges::find(flag.unsure, key) != flag.unsure.end())
+            why += (why.empty() ? "" : "; ") + flag.detail;
+    return why;
 }
 
 std::optional<double> Reading::number(const std::string& key) const
@@ -46,11 +69,24 @@ ordered_json toJson(const Reading& reading)
     return json;
 }
 
+ordered_json toJson(const Flag& flag)
+{
+    ordered_json json{{"code", flag.code}, {"detail", flag.detail}};
+    if (!flag.unsure.empty())
+        json["unsure"] = flag.unsure;
+    return json;
+}
+
+Flag flagFromJson(const ordered_json& json)
+{
+    return {json.at("code"), json.at("detail"), json.value("unsure", std::vector<std::string>())};
+}
+
 ordered_json storedJson(const Reading& reading)
 {
     ordered_json json = toJson(reading);
     for (const Flag& flag : reading.flags)
-        json["flags"].push_back({{"code", flag.code}, {"detail", flag.detail}});
+        json["flags"].push_back(toJson(flag));
     return json;
 }
 
@@ -67,7 +103,7 @@ std::optional<Reading> readingFromJson(const ordered_json& json)
                 reading.conditions = value;
             else if (key == "flags")
                 for (const auto& flag : value)
-                    reading.flags.push_back({flag.at("code"), flag.at("detail")});
+                    reading.flags.push_back(flagFromJson(flag));
             else if (key == "series")
                 for (const auto& [name, one] : value.items())
                     reading.series[name] = {one.at("x"), one.at("y"), one.at("points")};

@@ -25,6 +25,7 @@ struct Curve {
 struct Flag {
     std::string code;
     std::string detail;
+    std::vector<std::string> unsure = {}; ///< figures that are so; of a group as "at_100_hz.ratio"
 };
 
 struct Reading {
@@ -37,6 +38,12 @@ struct Reading {
 
     /// The figure, or null with its reason. A value that is not finite counts as absent.
     void put(const std::string& key, std::optional<double> value, const std::string& reason_if_absent = {});
+
+    /// Figures, conditions, reasons and flags of another, as those of a group ("at_100_hz"); not its series.
+    void putGroup(const std::string& group, const Reading& of);
+
+    /// Why a figure is unsure, in the words of the flags that say so; empty where it is sure.
+    std::string whyUnsure(const std::string& key) const;
 
     /// The figure, where it is a number.
     std::optional<double> number(const std::string& key) const;
@@ -52,6 +59,9 @@ inline nlohmann::ordered_json orNull(const std::optional<double>& value)
 void putNone(Reading& reading, const std::vector<FigureInfo>& figures, const std::string& why);
 
 nlohmann::ordered_json toJson(const Reading& reading);
+nlohmann::ordered_json toJson(const Flag& flag);
+/// Throws nlohmann::ordered_json::exception where it is none.
+Flag flagFromJson(const nlohmann::ordered_json& json);
 
 /// The same with its flags, as the catalogue keeps it.
 nlohmann::ordered_json storedJson(const Reading& reading);

@@ -144,7 +144,8 @@ FaultOr<Reading> measureResolution(Subject& subject)
     reading.put("effective_bits", steps.size ? std::optional(std::log2(2 / *steps.size)) : std::nullopt,
                 "no steps are seen: it is finer than 24 bits, filtered, or noisy");
     if (steps.uneven)
-        reading.flags.push_back({"uneven-steps", "its steps are not of one size: the median is given"});
+        reading.flags.push_back(
+            {"uneven-steps", "its steps are not of one size: the median is given", {"effective_bits"}});
     return reading;
 }
 

@@ -374,12 +374,17 @@ hosting::FaultOr<Reading> measureResponse(Subject& subject)
     } else {
         if (varies(answer.first, answer.again, rate_hz))
             reading.flags.push_back(
-                {"varies", "two sweeps give different responses: it moves, hisses, or bends the waveform"});
+                {"varies",
+                 "two sweeps give different responses: it moves, hisses, or bends the waveform",
+                 {"gain_1k_db", "passband_db", "corner_low_hz", "corner_high_hz", "slope_low_db_per_octave",
+                  "slope_high_db_per_octave", "peaks", "notches"}});
         putExtremes(reading, "peaks", figures.peaks, answer, figures.passband_db);
         putExtremes(reading, "notches", figures.notches, answer, figures.passband_db);
     }
     if (swept->rings_on)
-        reading.flags.push_back({"still-sounding", "it rang on after 20 s: how it goes on is worked out"});
+        reading.flags.push_back({"still-sounding",
+                                 "it rang on after 20 s: how it goes on is worked out",
+                                 {"gain_1k_db", "peaks", "notches"}});
     if (*reading.number("passband_db") < silent_db) {
         const auto keys = reading.figures;
         for (const auto& [key, value] : keys.items())

@@ -89,17 +89,22 @@ FaultOr<SettledWindow> settledWindow(Subject& subject, const Tone& tone, const S
     return settledWindow(subject, course, tone.window_frames, settling);
 }
 
-void flagMovement(Reading& reading, const SettledWindow& window, std::size_t bin)
+void flagMovement(Reading& reading, const SettledWindow& window, std::size_t bin,
+                  const std::vector<std::string>& unsure)
 {
     constexpr double still_within_db = 0.02;
     const auto levelDb = [&](const std::vector<double>& samples) {
         return signal::powerToDb(powerSpectrum(samples)[bin]);
     };
     const double change_db = std::abs(levelDb(window.samples) - levelDb(window.before));
-    if (change_db > still_within_db &&
-        std::ranges::find(reading.flags, "varies", &Flag::code) == reading.flags.end())
+    if (change_db <= still_within_db)
+        return;
+    const auto known = std::ranges::find(reading.flags, "varies", &Flag::code);
+    if (known == reading.flags.end())
         reading.flags.push_back(
-            {"varies", "a steady tone does not come out steady: these are the figures of one moment"});
+            {"varies", "a steady tone does not come out steady: these are the figures of one moment", unsure});
+    else
+        known->unsure.insert(known->unsure.end(), unsure.begin(), unsure.end());
 }
 
 std::vector<double> powerSpectrum(const std::vector<double>& window)

@@ -56,8 +56,10 @@ hosting::FaultOr<SettledWindow> settledWindow(Subject& subject, const Course& co
                                               const Settling& settling);
 hosting::FaultOr<SettledWindow> settledWindow(Subject& subject, const Tone& tone, const Settling& settling);
 
-/// Tells, where it is so, that the tone in this bin is not the same from one window to the next.
-void flagMovement(Reading& reading, const SettledWindow& window, std::size_t bin);
+/// Tells, where it is so, that the tone in this bin is not the same from one window to the next, which leaves
+/// these figures unsure.
+void flagMovement(Reading& reading, const SettledWindow& window, std::size_t bin,
+                  const std::vector<std::string>& unsure);
 
 /// Powers by bin; a sine of amplitude a reads a^2 / 2 in its own.
 std::vector<double> powerSpectrum(const std::vector<double>& window);

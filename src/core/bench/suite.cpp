@@ -208,8 +208,10 @@ ordered_json toJson(const Measurement& m)
     ordered_json flags = ordered_json::array();
     for (const auto& [test, reading] : m.readings) {
         readings[test] = toJson(reading);
-        for (const Flag& flag : reading.flags)
-            flags.push_back({{"code", flag.code}, {"test", test}, {"detail", flag.detail}});
+        for (const Flag& flag : reading.flags) {
+            flags.push_back(toJson(flag));
+            flags.back()["test"] = test;
+        }
     }
     return {{"processor",
              {{"id", m.processor.id},

@@ -34,9 +34,39 @@ std::vector<SweepPoint> sweepPoints(const processors::ProcessorInfo& info, const
     std::vector<SweepPoint> points;
     for (const auto& other : beside)
         for (const double set : sweepSettings(info.parameters[order.swept.parameter], order.swept))
-            points.push_back({other, set, set * order.promise.factor, std::nullopt, {}});
+            points.push_back({other, set, set * order.promise.factor, std::nullopt, {}, {}});
     return points;
 }
+
+namespace {
+
+/// Tests that look for the tone that tells most: as it stands where the sweep begins, the whole of it is
+/// measured with the same, or what another tone does would seem to be the parameter's doing. Empty for others,
+/// and where nothing was found.
+hosting::FaultOr<std::optional<double>> toneOf(const hosting::Location& location,
+                                               const processors::ProcessorInfo& info,
+                                               const std::vector<double>& values,
+                                               const std::vector<TestInfo>& tests, const Conditions& conditions,
+                                               const MeasureControl& control)
+{
+    const std::string& test = tests.front().key;
+    if (conditions.frequency_hz || (test != "transfer" && test != "timing"))
+        return std::optional<double>();
+    const auto measurement = measure(location, info, values, tests, conditions, {control.cancel, {}});
+    if (measurement.failure)
+        return tl::make_unexpected(measurement.failure->fault);
+    if (measurement.cancelled || measurement.readings.empty())
+        return std::optional<double>();
+    const Reading& reading = measurement.readings.front().second;
+    const auto found = reading.conditions.find("frequency_hz");
+    const bool bends =
+        test == "timing" ? reading.number("attack_ms").has_value() : reading.number("threshold_db").has_value();
+    return bends && found != reading.conditions.end() && found->is_number()
+               ? std::optional(found->get<double>())
+               : std::nullopt;
+}
+
+} // namespace
 
 hosting::FaultOr<std::vector<SweepPoint>> sweep(const hosting::Location& location,
                                                 const processors::ProcessorInfo& info,
@@ -50,6 +80,11 @@ hosting::FaultOr<std::vector<SweepPoint>> sweep(const hosting::Location& locatio
         (order.beside && order.beside->parameter >= values.size()))
         return done;
     const auto points = sweepPoints(info, order);
+    auto held = conditions;
+    if (auto tone_hz = toneOf(location, info, values, *tests, conditions, control); !tone_hz)
+        return tl::make_unexpected(tone_hz.error());
+    else if (!held.frequency_hz)
+        held.frequency_hz = *tone_hz;
     for (SweepPoint one : points) {
         if (control.cancel.stop_requested())
             break;
@@ -60,7 +95,7 @@ hosting::FaultOr<std::vector<SweepPoint>> sweep(const hosting::Location& locatio
         if (order.beside)
             now[order.beside->parameter] = *one.beside;
         now[order.swept.parameter] = one.set;
-        const auto measurement = measure(location, info, now, *tests, conditions, {control.cancel, {}});
+        const auto measurement = measure(location, info, now, *tests, held, {control.cancel, {}});
         if (measurement.cancelled)
             break;
         if (measurement.failure)
@@ -70,6 +105,7 @@ hosting::FaultOr<std::vector<SweepPoint>> sweep(const hosting::Location& locatio
         if (const auto reason = reading.reasons.find(order.promise.figure);
             !one.measured && reason != reading.reasons.end())
             one.reason = reason->second;
+        one.unsure = reading.whyUnsure(order.promise.figure);
         done.push_back(one);
         if (point)
             point(one);

@@ -36,6 +36,7 @@ struct SweepPoint {
     double honest = 0;              ///< what the label promises, in the figure's unit
     std::optional<double> measured; ///< empty: the figure is null there
     std::string reason;             ///< why it is
+    std::string unsure;             ///< why what was measured is
 };
 
 /// The settings that are tried, ascending as asked; those that a stepped parameter has twice are tried once.

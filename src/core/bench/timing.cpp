@@ -322,7 +322,9 @@ FaultOr<void> putTiming(Reading& reading, Subject& subject, SteppedTone& tone, c
     putCurve(reading, *steps, rate_hz);
     putMarks(reading, *steps, rate_hz);
     if (!steps->is_back)
-        reading.flags.push_back({"unsettled", "the gain was not back 60 s after the step down"});
+        reading.flags.push_back({"unsettled",
+                                 "the gain was not back 60 s after the step down",
+                                 {"release_ms", "release_90_ms", "hold_ms", "release_depends_on_depth"}});
 
     auto shallow = stepper.run(acrossBend(levels, depth_db / 3));
     if (!shallow)

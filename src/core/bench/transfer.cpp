@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/transfer.h"
 
+#include "bench/figure_text.h"
 #include "bench/telling_levels.h"
 #include "signal/generators.h"
 #include "signal/levels.h"
@@ -34,10 +35,19 @@ void putLevelFigures(Reading& reading, const LevelFigures& figures)
     reading.put("makeup_db", figures.makeup_db);
     reading.put("range_db", figures.range_db, straight);
     if (figures.neutral_unseen)
-        reading.flags.push_back({"poor-fit", "no level that is left alone is among those that were tried"});
+        reading.flags.push_back({"poor-fit",
+                                 "no level that is left alone is among those that were tried",
+                                 {"threshold_db", "ratio", "knee_db", "makeup_db", "range_db"}});
+    if (figures.other_end_nearer)
+        reading.flags.push_back(
+            {"poor-fit",
+             "what is left alone may be the other end of the curve, which is nearer to 0 dB",
+             {"kind", "threshold_db", "ratio", "knee_db", "makeup_db"}});
     if (figures.misfit_db > poor_fit_db)
-        reading.flags.push_back({"poor-fit", "the curve is " + std::to_string(figures.misfit_db) +
-                                                 " dB RMS from one knee and one slope"});
+        reading.flags.push_back(
+            {"poor-fit",
+             "the curve is " + numberText(figures.misfit_db, 2) + " dB RMS from one knee and one slope",
+             {"threshold_db", "ratio", "knee_db", "makeup_db"}});
 }
 
 void putSaturating(Reading& reading, const SettledLevels& levels)
@@ -86,7 +96,9 @@ void putLevels(Reading& reading, const SettledLevels& levels)
     if (levels.closes_to_silence && !levels.saturating)
         reading.put("range_db", std::nullopt, "it closes to digital silence");
     if (levels.unsettled)
-        reading.flags.push_back({"unsettled", "the output still moved after 10 s of a steady tone"});
+        reading.flags.push_back({"unsettled",
+                                 "the output still moved after 10 s of a steady tone",
+                                 {"threshold_db", "closes_db", "ratio", "knee_db", "makeup_db", "range_db"}});
 }
 
 namespace {
@@ -268,12 +280,9 @@ void putElsewhere(Reading& reading, const SettledLevels& levels, bool asked)
         }
         Reading other;
         putLevels(other, *there);
-        reading.figures[place] = other.figures;
-        reading.conditions[place] = other.conditions;
-        for (const auto& [key, reason] : other.reasons)
-            reading.reasons[place + "." + key] = reason;
-        for (const Flag& flag : other.flags)
-            reading.flags.push_back({flag.code, place + ": " + flag.detail});
+        for (Flag& flag : other.flags)
+            flag.detail = "at " + std::to_string(std::lround(frequency_hz)) + " Hz " + flag.detail;
+        reading.putGroup(place, other);
         if (const auto curve = other.series.find("in_out"); curve != other.series.end())
             reading.series["in_out_" + place] = curve->second;
     }

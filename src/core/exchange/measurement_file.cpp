@@ -51,7 +51,7 @@ std::vector<std::pair<std::string, bench::Reading>> readingsIn(const ordered_jso
             continue;
         for (const auto& flag : document.at("flags"))
             if (flag.value("test", std::string()) == test)
-                reading->flags.push_back({flag.at("code"), flag.at("detail")});
+                reading->flags.push_back(bench::flagFromJson(flag));
         readings.emplace_back(test, std::move(*reading));
     }
     return readings;

@@ -37,6 +37,8 @@ QTableWidgetItem* cellOf(const bench::Reading& reading, const std::string& key, 
     if (value && !value->is_null()) {
         if (value->is_number())
             cell->setValue(value->get<double>());
+        if (const std::string why = reading.whyUnsure(key); !why.empty())
+            cell->setToolTip(QObject::tr("unsure: %1").arg(QString::fromStdString(why)).toHtmlEscaped());
         if (figure.shape == bench::FigureShape::Verdict && value->is_object()) {
             cell->setToolTip(QString::fromStdString(value->value("detail", std::string())).toHtmlEscaped());
             const auto result = value->value("result", std::string());

@@ -332,14 +332,16 @@ void SweepView::fillTable()
         header.prepend(titled(m_beside_name, m_beside_unit));
     setHeadings(*m_table, header, {});
     for (const bench::SweepPoint& point : points) {
-        QStringList texts{number(point.set, 2), point.measured ? number(*point.measured, m_digits) : tr("none"),
+        const QString about = point.unsure.empty() ? QString() : QStringLiteral("≈ ");
+        QStringList texts{number(point.set, 2),
+                          point.measured ? about + number(*point.measured, m_digits) : tr("none"),
                           point.measured ? signedNumber(*point.measured - point.honest, m_digits) : QString()};
         if (has_beside)
             texts.prepend(number(point.beside.value_or(0), 2));
         addRow(*m_table, texts, {});
-        for (int column = 0; column < texts.size() && !point.reason.empty(); ++column)
-            m_table->item(m_table->rowCount() - 1, column)
-                ->setToolTip(QString::fromStdString(point.reason).toHtmlEscaped());
+        const QString why = QString::fromStdString(point.measured ? point.unsure : point.reason);
+        for (int column = 0; column < texts.size() && !why.isEmpty(); ++column)
+            m_table->item(m_table->rowCount() - 1, column)->setToolTip(why.toHtmlEscaped());
     }
 }
 

@@ -26,7 +26,30 @@ QString whyNothing(const bench::Reading& reading)
     return reasons.size() == 1 ? QString::fromStdString(*reasons.begin()) : QString();
 }
 
-/// A line for each check that failed, and for each that has nothing to show.
+/// A line for each flag, with those who have it: "≈ A, C: the decay is no straight line …".
+QStringList doubtsOf(const std::vector<Benched>& benched, const QString& test)
+{
+    std::vector<std::pair<QString, QStringList>> doubts;
+    for (const Benched& one : benched)
+        if (const auto* reading = one.reading(test))
+            for (const bench::Flag& flag : reading->flags) {
+                const QString words = (flag.unsure.empty() ? QString() : QStringLiteral("≈ ")) +
+                                      QStringLiteral("%1: ") + QString::fromStdString(flag.detail) +
+                                      QLatin1Char('.');
+                auto known = std::ranges::find(doubts, words, &decltype(doubts)::value_type::first);
+                if (known == doubts.end())
+                    known = doubts.insert(doubts.end(), {words, {}});
+                known->second << markLetter(one.mark);
+            }
+    QStringList lines;
+    for (auto& [words, letters] : doubts) {
+        letters.removeDuplicates();
+        lines << QString(words).replace(QStringLiteral("%1"), letters.join(QStringLiteral(", ")));
+    }
+    return lines;
+}
+
+/// A line for each check that failed, and for each that has nothing to show, and for each flag.
 QString meaningOf(const std::vector<Benched>& benched, const QString& test)
 {
     QStringList lines;
@@ -41,7 +64,7 @@ QString meaningOf(const std::vector<Benched>& benched, const QString& test)
                                      .arg(one.title, QString::fromStdString(figure->name),
                                           QString::fromStdString(value.value("detail", std::string())));
         }
-    return lines.join(QLatin1Char('\n'));
+    return (lines + doubtsOf(benched, test)).join(QLatin1Char('\n'));
 }
 
 } // namespace

@@ -9,6 +9,7 @@
 #include <QDateTime>
 #include <algorithm>
 #include <map>
+#include <set>
 
 namespace hr::exchange {
 
@@ -152,6 +153,22 @@ ordered_json rowOf(const std::vector<Measured>& subjects, const std::string& tes
             {"reasons", reasons}};
 }
 
+/// " · ≈ B: the decay is no straight line": what stands with a doubt in these rows, and why.
+std::string doubtsNote(const std::vector<Measured>& subjects, const ordered_json& rows)
+{
+    std::string note;
+    for (const Measured& one : subjects) {
+        std::set<std::string> doubts;
+        for (const auto& row : rows)
+            if (const auto* stored = one.of(row["test"].get<std::string>()))
+                if (auto why = stored->reading.whyUnsure(row["key"].get<std::string>()); !why.empty())
+                    doubts.insert(std::move(why));
+        for (const std::string& doubt : doubts)
+            note += " · ≈ " + one.letter + ": " + doubt;
+    }
+    return note;
+}
+
 ordered_json tableOf(const library::Store& store, const std::vector<Measured>& subjects,
                      const ordered_json& block)
 {
@@ -176,11 +193,12 @@ ordered_json tableOf(const library::Store& store, const std::vector<Measured>& s
         for (const library::StoredReading& stored : one.readings)
             if (test.empty() || stored.test.toStdString() == test)
                 used.push_back(&stored);
-    ordered_json part{{"kind", "table"},
-                      {"heading", block.value("heading", std::string("What they do"))},
-                      {"columns", columnsOf(subjects)},
-                      {"rows", rows},
-                      {"note", conditionsNote(used, library::lastBenchCheck(store))}};
+    ordered_json part{
+        {"kind", "table"},
+        {"heading", block.value("heading", std::string("What they do"))},
+        {"columns", columnsOf(subjects)},
+        {"rows", rows},
+        {"note", conditionsNote(used, library::lastBenchCheck(store)) + doubtsNote(subjects, rows)}};
     if (rows.empty())
         part["missing"] = "Nothing of this has been measured yet.";
     return part;
