@@ -87,9 +87,12 @@ public:
         const auto proportionAt = [&](double level) {
             return valueAt(m_taken, level + apart_db) / valueAt(m_taken, level);
         };
-        double low =
-            std::ranges::find_if(m_taken, [](const auto& point) { return point.second > least_taken; })->first;
+        const auto begins =
+            std::ranges::find_if(m_taken, [](const auto& point) { return point.second > least_taken; });
         double high = m_taken.back().first - apart_db;
+        if (begins == m_taken.end() || begins->first > high)
+            return std::nullopt;
+        double low = begins->first;
         if (proportion < proportionAt(high) || proportion > proportionAt(low))
             return std::nullopt;
         while (high - low > 0.001) { // it falls as the level rises
@@ -100,7 +103,7 @@ public:
     }
 
 private:
-    static double takenAway(double change_db) { return 1 - std::pow(10, change_db / 20); }
+    static double takenAway(double change_db) { return std::abs(1 - std::pow(10, change_db / 20)); }
 
     Points m_points; // change of gain, level
     Points m_taken;  // level, part of the amplitude that is taken away
@@ -146,6 +149,7 @@ public:
     }
 
     double levelDbfs() const { return m_inverse.levelDbfs(); }
+    bool splits() const { return m_inverse.splits(); }
 
 private:
     /// Whether the gain says anything, and which level must have reached the detector.
@@ -277,6 +281,12 @@ FaultOr<Reading> measureDetector(Subject& subject)
     }
     Sensitivity sensitivity(subject, **levels);
     reading.conditions = {{"frequency_hz", (*levels)->frequency_hz}, {"level_dbfs", sensitivity.levelDbfs()}};
+    if (sensitivity.splits())
+        reading.flags.push_back(
+            {"poor-fit",
+             "only a share of the sound seems to be ridden: the detector is told from how that "
+             "share goes with the level",
+             {"detector_corner_low_hz", "detector_corner_high_hz"}});
     Curve& curve = reading.series["sensitivity"] = {"frequency_hz", "offset_db", {}};
     const double highest_hz = std::min(highest_detector_hz, 0.45 * subject.conditions().sample_rate_hz);
     Points points;
@@ -289,6 +299,11 @@ FaultOr<Reading> measureDetector(Subject& subject)
         points.emplace_back(point->frequency_hz, point->offset_db.value_or(out_of_reach_db));
         if (point->offset_db)
             curve.points.emplace_back(points.back());
+    }
+    if (curve.points.empty()) {
+        putNone(reading, detectorFigures(),
+                "at no frequency could its gain be told from the curve that is known");
+        return reading;
     }
     if (auto done = putCorners(reading, sensitivity, points); !done)
         return tl::make_unexpected(done.error());
