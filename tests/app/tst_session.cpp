@@ -50,6 +50,19 @@ private slots:
         QCOMPARE(stored["line_up"]["candidates"][0]["settings"]["gain_db"].get<double>(), -7.5);
     }
 
+    /// Nothing to be played through it: nobody waits for a match that cannot come.
+    void withoutASourceNothingIsBeingMatched()
+    {
+        QTemporaryDir data;
+        Workbench bench(data.path(), Workbench::Data::AsItIs);
+        bench.desk->line_up.add(QStringLiteral("reference:gain"), {});
+        QTRY_VERIFY_WITH_TIMEOUT(bench.at(1).isOpen(), 10000);
+        QVERIFY(bench.desk->line_up.isMatching() && !bench.desk->transport.source());
+        QVERIFY(std::ranges::none_of(bench.window->findChildren<QLabel*>(), [](const QLabel* one) {
+            return one->text() == QStringLiteral("matching …");
+        }));
+    }
+
     void everyPageIsWholeAtItsSmallest_data()
     {
         QTest::addColumn<int>("page");

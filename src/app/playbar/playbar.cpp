@@ -295,9 +295,9 @@ void Playbar::showFairness()
     const bool fair = within && *within <= audition::fair_within_lu;
     m_fair->setText(within && !fair && !line_up.isMatchedByLoudness()
                         ? tr("unmatched by up to %1 LU").arg(number(*within, 1))
-                    : within               ? tr("fair within %1 LU").arg(number(*within, 2))
-                    : line_up.isMatching() ? tr("matching …")
-                                           : QString());
+                    : within ? tr("fair within %1 LU").arg(number(*within, 2))
+                    : line_up.isMatching() && m_services.transport.source() ? tr("matching …")
+                                                                            : QString());
     setRole(m_fair, fair ? "pass" : "caution");
 }
 
