@@ -69,7 +69,6 @@ private slots:
         QVERIFY(figures.misfit_db < 0.02);
     }
 
-    /// Between two steps knees of many widths look the same; the level at the threshold tells them apart.
     /// 8:1 above -30 dBFS and the dry sound beside it: no knee model, and a very wide one fits from the loud
     /// end.
     void aBlendIsTold_data()
@@ -92,6 +91,7 @@ private slots:
         QVERIFY(figures.misfit_db > 0.05); // which is flagged
     }
 
+    /// Between two steps knees of many widths look the same; the level at the threshold tells them apart.
     void aSharpKneeBetweenTwoStepsIsTold()
     {
         for (const double knee_db : {0.0, 0.3, 0.6, 0.9}) {

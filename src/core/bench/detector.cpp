@@ -30,7 +30,6 @@ constexpr double raised_by_db = 12;
 constexpr double most_raised_dbfs = 12;
 constexpr double lowered_by_db = 6;
 /// Where a share of the sound is ridden, a second level tells the share.
-constexpr double poor_fit_db = 0.05;
 constexpr double louder_by_db = 8;
 constexpr double least_taken = 0.005; // of the amplitude: less is as good as nothing
 /// What needs so much more level than the most sensitive frequency is out of reach.
@@ -45,7 +44,7 @@ public:
         const bool below = bendsBelow(levels);
         const double knee = levels.figures.knee_db.value_or(0);
         const double threshold = *levels.figures.threshold_db;
-        m_splits = !below && levels.figures.misfit_db > poor_fit_db;
+        m_splits = !below && levels.figures.fitsPoorly();
         m_neutral_gain_db = levels.gainDb(below ? levels.curve.size() - 1 : 0);
         m_lowest_dbfs = levels.curve.front().first;
         m_neutral_dbfs = below ? std::min(0.0, threshold + knee / 2 + into_neutral_db)

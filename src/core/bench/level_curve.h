@@ -36,6 +36,8 @@ struct LevelFigures {
     bool other_end_nearer = false;  ///< to 0 dB, and level there as well: it might be told from that end
     std::optional<KneeModel> model; ///< that it was read off; empty where the gain is level, or jumps
     double misfit_db = 0;           ///< RMS distance of the model from the curve
+    /// By more than a curve of one knee and one slope is off.
+    bool fitsPoorly() const { return misfit_db > 0.05; }
     /// Input levels between which the gain jumps: to be bisected.
     std::optional<std::pair<double, double>> jump;
 };

@@ -15,8 +15,6 @@ namespace {
 
 using hosting::FaultOr;
 
-constexpr double poor_fit_db = 0.05;
-
 void putLevelFigures(Reading& reading, const LevelFigures& figures)
 {
     const bool bends = figures.kind != "linear";
@@ -43,7 +41,7 @@ void putLevelFigures(Reading& reading, const LevelFigures& figures)
             {"poor-fit",
              "what is left alone may be the other end of the curve, which is nearer to 0 dB",
              {"kind", "threshold_db", "ratio", "knee_db", "makeup_db"}});
-    if (figures.misfit_db > poor_fit_db)
+    if (figures.fitsPoorly())
         reading.flags.push_back(
             {"poor-fit",
              "the curve is " + numberText(figures.misfit_db, 2) + " dB RMS from one knee and one slope",

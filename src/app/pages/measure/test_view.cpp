@@ -33,9 +33,9 @@ QStringList doubtsOf(const std::vector<Benched>& benched, const QString& test)
     for (const Benched& one : benched)
         if (const auto* reading = one.reading(test))
             for (const bench::Flag& flag : reading->flags) {
-                const QString words = (flag.unsure.empty() ? QString() : QStringLiteral("≈ ")) +
-                                      QStringLiteral("%1: ") + QString::fromStdString(flag.detail) +
-                                      QLatin1Char('.');
+                const QString words =
+                    (flag.unsure.empty() ? QStringLiteral("%1: ") : QStringLiteral("≈ %1: ")) +
+                    QString::fromStdString(flag.detail) + QLatin1Char('.');
                 auto known = std::ranges::find(doubts, words, &decltype(doubts)::value_type::first);
                 if (known == doubts.end())
                     known = doubts.insert(doubts.end(), {words, {}});
