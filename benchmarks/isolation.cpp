@@ -5,7 +5,7 @@
 // Prints medians of several runs, alternating, so that a noisy machine is noisy for both.
 #include "audition/render.h"
 #include "hosting/inside/cage.h"
-#include "hosting/inside/lv2_plugin.h"
+#include "hosting/inside/lv2/lv2_plugin.h"
 #include "hosting/local_instance.h"
 #include "processors/settings.h"
 #include "signal/generators.h"

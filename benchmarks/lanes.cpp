@@ -12,7 +12,7 @@
 #include "audition/engine.h"
 #include "audition/output_device.h"
 #include "bench/suite.h"
-#include "hosting/pace.h"
+#include "hosting/thread_priority.h"
 #include "library/scan.h"
 #include "library/store.h"
 #include "machine_watch.h"
@@ -157,7 +157,7 @@ int main(int argc, char** argv)
     const std::size_t xruns_at_first = (*device)->xruns();
     const double bare_s = seconds / 10;
     std::thread([&] {
-        hosting::keepPace(hosting::Pace::Background);
+        hosting::setPriority(hosting::Priority::Background);
         const auto end = std::chrono::steady_clock::now() + std::chrono::duration<double>(bare_s);
         while (std::chrono::steady_clock::now() < end) {
         }
@@ -173,7 +173,7 @@ int main(int argc, char** argv)
     std::stop_source stop;
     std::atomic<int> measurements{0};
     std::jthread beside([&] {
-        hosting::keepPace(hosting::Pace::Background); // as the application does it
+        hosting::setPriority(hosting::Priority::Background); // as the application does it
         while (!stop.stop_requested()) {
             bench::MeasureControl control;
             control.cancel = stop.get_token();
@@ -184,7 +184,7 @@ int main(int argc, char** argv)
     });
     std::atomic<int> scans{0};
     std::jthread scanning([&] {
-        hosting::keepPace(hosting::Pace::Background);
+        hosting::setPriority(hosting::Priority::Background);
         while (!stop.stop_requested())
             scans += scanOnce(stop.get_token()) ? 1 : 0;
     });

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "machine_watch.h"
 
-#include "hosting/pace.h"
+#include "hosting/thread_priority.h"
 
 #include <algorithm>
 #include <chrono>
@@ -64,7 +64,7 @@ void MachineWatch::watchDeadlines(unsigned core, const std::stop_token& stop)
     CPU_ZERO(&only);
     CPU_SET(core, &only);
     pthread_setaffinity_np(pthread_self(), sizeof only, &only);
-    if (hosting::keepDeadlines())
+    if (hosting::requestRealtime())
         m_keeps_deadlines = true;
     auto next = Clock::now();
     while (!stop.stop_requested()) {
@@ -83,7 +83,7 @@ void MachineWatch::watchDeadlines(unsigned core, const std::stop_token& stop)
 
 void MachineWatch::watchLanes(const std::stop_token& stop)
 {
-    hosting::keepPace(hosting::Pace::Ahead);
+    hosting::setPriority(hosting::Priority::Playback);
     for (double before = nowS(); !stop.stop_requested();) {
         std::this_thread::sleep_for(std::chrono::milliseconds(5));
         const double now = nowS();

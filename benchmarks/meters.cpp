@@ -4,10 +4,10 @@
 // of 1280 x 800, against the baseline of loudness alone (a momentary meter by libebur128) on the same sound.
 // Usage: bench-meters [SECONDS]
 #include "audition/live/live_pitch.h"
+#include "pages/live/live_overviews.h"
+#include "pages/live/live_pictures.h"
 #include "signal/generators.h"
 #include "theme/theme.h"
-#include "widgets/live/live_overviews.h"
-#include "widgets/live/live_pictures.h"
 
 #include <QApplication>
 #include <QPixmap>

@@ -3,7 +3,7 @@
 // A scan of 500 made-up bundles, copies of one library: processor time for each beyond what loading, starting
 // and running it takes in this process, and how many cores were at work. Usage: bench-scan [BUNDLES]
 #include "library/scan.h"
-#include "hosting/inside/ladspa_plugin.h"
+#include "hosting/inside/ladspa/ladspa_plugin.h"
 #include "library/store.h"
 #include "signal/generators.h"
 

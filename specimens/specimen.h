@@ -166,10 +166,25 @@ void destroy(LV2_Handle handle)
     delete static_cast<Instance<T>*>(handle);
 }
 
+/// Those that can be reset without being made anew say so by a reset() of their own.
+template<class T>
+concept Resettable = requires(T& effect)
+{
+    effect.reset();
+};
+
+template<class T>
+void activate(LV2_Handle handle)
+{
+    if constexpr (Resettable<T>)
+        static_cast<Instance<T>*>(handle)->effect.reset();
+}
+
 template<class T>
 constexpr LV2_Descriptor descriptor(const char* uri)
 {
-    return {uri, make<T>, connect<T>, nullptr, run<T>, nullptr, destroy<T>, nullptr};
+    return {uri,    make<T>, connect<T>, Resettable<T> ? activate<T> : nullptr,
+            run<T>, nullptr, destroy<T>, nullptr};
 }
 
 } // namespace specimens

@@ -12,6 +12,7 @@
 #include <QCommandLineParser>
 #include <QFile>
 #include <QIcon>
+#include <clocale>
 #include <cstdio>
 #include <cstdlib>
 
@@ -79,6 +80,8 @@ int main(int argc, char** argv)
 {
     signal::giveLargeBlocksBack();
     QApplication application(argc, argv);
+    // Which takes the user's locale, with its comma: libraries that print and read numbers do it by this.
+    std::setlocale(LC_NUMERIC, "C");
     QApplication::setApplicationName(QStringLiteral("Honest Rack"));
     QApplication::setDesktopFileName(QStringLiteral("honest-rack"));
     QApplication::setWindowIcon(QIcon::fromTheme(QStringLiteral("honest-rack")));

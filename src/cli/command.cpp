@@ -3,6 +3,7 @@
 
 #include "processors/reference/registry.h"
 #include "processors/settings.h"
+#include "signal/number_text.h"
 
 #include <algorithm>
 #include <cmath>
@@ -83,11 +84,9 @@ std::string figure(const std::optional<double>& value, const char* unit, int dig
 {
     if (!value)
         return "none";
-    std::array<char, 64> text{};
     const double scale = std::pow(10, digits);
     const double rounded = std::round(*value * scale) / scale + 0.0; // no "-0.0"
-    std::snprintf(text.data(), text.size(), "%.*f %s", digits, rounded, unit);
-    return text.data();
+    return signal::fixedText(rounded, digits) + ' ' + unit;
 }
 
 } // namespace hr::cli

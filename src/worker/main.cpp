@@ -25,5 +25,5 @@ int main(int argc, char** argv)
         return 1;
     }
     using namespace hr::hosting::inside;
-    return serve(argc > 1 ? std::chrono::milliseconds(std::atoi(argv[1])) : reserve_limit);
+    return serve(hostedFormats(), argc > 1 ? std::chrono::milliseconds(std::atoi(argv[1])) : reserve_limit);
 }

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "models/bench_queue.h"
 #include "models/processor_model.h"
-#include "playbar/source_list.h"
+#include "models/source_list.h"
 #include "processors/settings.h"
 #include "support/fixtures.h"
 

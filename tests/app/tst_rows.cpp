@@ -5,10 +5,10 @@
 #include "models/line_up_document.h"
 #include "pages/listen/listen_page.h"
 #include "pages/listen/parameter_grid.h"
+#include "pages/live/live_pictures.h"
 #include "signal/audio_file.h"
 #include "widgets/candidate_mark.h"
 #include "widgets/fair_line.h"
-#include "widgets/live/live_pictures.h"
 #include "widgets/parameter_row.h"
 #include "workbench.h"
 

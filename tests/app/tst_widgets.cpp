@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "pages/live/live_picture.h"
 #include "pages/measure/figures_table.h"
 #include "support/fixtures.h"
 #include "theme/theme.h"
 #include "widgets/basics.h"
 #include "widgets/candidate_mark.h"
 #include "widgets/fair_line.h"
-#include "widgets/live/live_picture.h"
 #include "widgets/parameter_row.h"
 #include "widgets/plot.h"
 #include "widgets/shaped_texts.h"

@@ -3,7 +3,7 @@
 // What is heard, captured from a real audio server and compared with what was to be heard.
 #include "audition/driven_engine.h"
 #include "audition/output_device.h"
-#include "hosting/pace.h"
+#include "hosting/thread_priority.h"
 #include "signal/generators.h"
 #include "signal/levels.h"
 
@@ -167,7 +167,7 @@ class tst_jack : public QObject {
     private:
         std::atomic<bool> m_kept{false};
         std::jthread m_thread{[this](const std::stop_token& stop) {
-            hosting::keepPace(hosting::Pace::Ahead);
+            hosting::setPriority(hosting::Priority::Playback);
             while (!stop.stop_requested()) {
                 const auto before = std::chrono::steady_clock::now();
                 std::this_thread::sleep_for(std::chrono::milliseconds(2));
@@ -267,7 +267,7 @@ private slots:
     {
         qputenv("JACK_NO_AUDIO_RESERVATION", "1");
         test::useOwnJackServer();
-        std::thread([this] { m_may_keep_deadlines = hosting::keepDeadlines(); }).join();
+        std::thread([this] { m_may_keep_deadlines = hosting::requestRealtime(); }).join();
         startServer();
     }
 

@@ -65,7 +65,7 @@ private slots:
         QCOMPARE(second->measured, std::size_t{3});
         QCOMPARE(filesIn(asked.folder), std::size_t{5});
         // Half a file, as of a machine that went down, and one of another build are measured again.
-        const fs::path torn = asked.folder / exchange::batchFile(item(-80).set_up);
+        const fs::path torn = asked.folder / exchange::batchFile(item(-80).set_up, {});
         std::ofstream(torn) << "{\"processor\"";
         auto another = item(-90);
         another.set_up.build = QStringLiteral("newer");
@@ -83,7 +83,7 @@ private slots:
     {
         const auto asked = order("back");
         HR_VERIFY(exchange::runBatch(*m_store, {item(-60)}, asked));
-        const auto document = exchange::readDocument(asked.folder / exchange::batchFile(item(-60).set_up));
+        const auto document = exchange::readDocument(asked.folder / exchange::batchFile(item(-60).set_up, {}));
         HR_VERIFY(document);
         auto read = exchange::measurementIn(*document);
         HR_VERIFY(read);
@@ -130,6 +130,20 @@ private slots:
         QVERIFY(!exchange::merge(*m_store, {path("nowhere")}, {}));
     }
 
+    void oneSetUpAtTwoRatesIsTwo()
+    {
+        auto at_48 = order("at-48");
+        auto at_96 = order("at-96");
+        at_96.conditions.sample_rate_hz = 96000;
+        HR_VERIFY(exchange::runBatch(*m_store, {item(-60)}, at_48));
+        HR_VERIFY(exchange::runBatch(*m_store, {item(-60)}, at_96));
+        const auto merged = exchange::merge(*m_store, {path("at-48"), path("at-96")}, path("both"));
+        HR_VERIFY(merged);
+        QCOMPARE(merged->older, std::size_t{2}); // the catalogue has them; none stands in for the other
+        QCOMPARE(filesIn(path("both")), std::size_t{2});
+        QCOMPARE(m_store->runs.of(item(-60).set_up, at_96.conditions)->size(), std::size_t{1});
+    }
+
     void whatIsBrokenOffOrCannotBeWrittenIsNotThere()
     {
         auto asked = order("off");
@@ -152,7 +166,7 @@ private slots:
         HR_VERIFY(outcome);
         QCOMPARE(outcome->measured, std::size_t{2});
         QCOMPARE(outcome->failed.size(), std::size_t{1});
-        const auto document = exchange::readDocument(asked.folder / exchange::batchFile(broken.set_up));
+        const auto document = exchange::readDocument(asked.folder / exchange::batchFile(broken.set_up, {}));
         QCOMPARE((*document)["outcome"].get<std::string>(), std::string("failed"));
     }
 

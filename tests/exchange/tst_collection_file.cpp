@@ -40,6 +40,34 @@ private slots:
         QCOMPARE(items->at(1).reference, QStringLiteral("lv2:urn:not:here")); // kept though not installed
     }
 
+    void whatIsNotInstalledIsExportedAsItCame()
+    {
+        TemporaryStore kept;
+        const auto file = kept.path("from.json");
+        const QByteArray text = quoted("{'format': 'honest-rack-collection', 'version': 1, 'name': 'x', "
+                                       "'items': [{'kind': 'processor', 'id': "
+                                       "'lv2:urn:nowhere', 'name': 'Old Friend', 'maker': 'Somebody', "
+                                       "'settings': {'mode': 'Warm', 'amount': 3}, "
+                                       "'state': 'QUJD'}]}");
+        std::ofstream(file).write(text.data(), text.size());
+        const auto read = exchange::importCollection(*kept.store, file);
+        HR_VERIFY(read);
+        HR_VERIFY(exchange::exportCollection(*kept.store, *read, kept.path("to.json")));
+        const auto written = exchange::readDocument(kept.path("to.json"));
+        HR_VERIFY(written);
+        QVERIFY((*written)["items"] == nlohmann::ordered_json::parse(text.toStdString())["items"]);
+    }
+
+    void eightThousandThingsAreImportedAtOnce()
+    {
+        TemporaryStore kept;
+        std::vector<library::CollectionItem> items(8000);
+        for (std::size_t i = 0; i < items.size(); ++i)
+            items[i].reference = QStringLiteral("lv2:urn:%1").arg(i);
+        HR_VERIFY(kept.store->collections.insert(QStringLiteral("Many"), items));
+        QCOMPARE(kept.store->collections.items(1)->at(7999).reference, QStringLiteral("lv2:urn:7999"));
+    }
+
     void badFilesChangeNothing_data()
     {
         QTest::addColumn<QByteArray>("text");
@@ -69,7 +97,22 @@ private slots:
                       "'kind': "
                       "'chain', 'chain': {'format': 'honest-rack-chain', 'version': 1, 'stages': []}}]}")
             << "item 1";
-        QTest::newRow("deeply nested") << QByteArray(200000, '[') << "not a JSON";
+        QTest::newRow("a kind that is none") << quoted("{'format': 'honest-rack-collection', 'version': 1, "
+                                                       "'name': 'x', 'items': [{'id': 'a', 'kind': 7}]}")
+                                             << "item 1: its \"kind\"";
+        QTest::newRow("settings that are a list")
+            << quoted("{'format': 'honest-rack-collection', 'version': 1, 'name': 'x', 'items': [{'id': 'a', "
+                      "'settings': [1]}]}")
+            << "item 1: its \"settings\"";
+        QTest::newRow("a setting that is a list")
+            << quoted("{'format': 'honest-rack-collection', 'version': 1, 'name': 'x', 'items': [{'id': 'a', "
+                      "'settings': {'gain_db': [1]}}]}")
+            << "item 1: its setting \"gain_db\"";
+        QTest::newRow("a word that is no choice")
+            << quoted("{'format': 'honest-rack-collection', 'version': 1, 'name': 'x', 'items': [{'id': "
+                      "'reference:gain', 'settings': {'gain_db': 'loud'}}]}")
+            << "has no choice \"loud\"";
+        QTest::newRow("deeply nested") << QByteArray(200000, '[') << "deeper than 64 levels";
     }
     void badFilesChangeNothing()
     {

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // Every way to fail, committed for real by a plug-in in a worker, becomes a Fault; the caller goes on.
-#include "hosting/pace.h"
 #include "hosting/scanner.h"
+#include "hosting/thread_priority.h"
 #include "support/fixtures.h"
 
 #include <QElapsedTimer>
@@ -127,7 +127,8 @@ private slots:
         auto instance = openInstance(test::faultyAt("restless"), {.limits = quick});
         HR_VERIFY(instance);
         HR_VERIFY((*instance)->start({48000, 256}, std::vector<double>{0}));
-        QTest::qWait(3200); // nobody asks anything of it meanwhile
+        // Nobody asks anything of it meanwhile. On a busy machine it takes longer to use as much.
+        QTRY_COMPARE_WITH_TIMEOUT(test::runningWorkers(test::Reserve::Kept), 0, 30000);
         const auto out = (*instance)->process(test::tone(440, -20, 0.1));
         QVERIFY(!out);
         QCOMPARE(out.error().cause, Cause::Hang);
@@ -144,7 +145,7 @@ private slots:
             });
         std::optional<Finding> finding;
         std::jthread([&] {
-            keepPace(Pace::Background); // it gets a tenth of a core
+            setPriority(Priority::Background); // it gets a tenth of a core
             finding = tryProcessor(test::faultyAt("slow"),
                                    {std::chrono::milliseconds(10000), std::chrono::milliseconds(700)});
         }).join();

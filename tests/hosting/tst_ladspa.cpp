@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // LADSPA by its own example plug-ins (package ladspa-sdk), and a library of ours for every hint.
-#include "hosting/ladspa_classes.h"
+#include "hosting/formats/ladspa_classes.h"
 #include "hosting/scanner.h"
 #include "processors/settings.h"
 #include "signal/levels.h"

@@ -2,6 +2,7 @@
 //
 // LV2's features, each by a plug-in that is silent unless the host keeps its word (tests/plugins/features.cpp).
 #include "hosting/instance.h"
+#include "processors/settings.h"
 #include "signal/levels.h"
 #include "support/fixtures.h"
 
@@ -68,6 +69,51 @@ private slots:
         const auto out = (*instance)->process(ones);
         HR_VERIFY(out);
         QCOMPARE(out->channel(0)[511], 0.5F);
+    }
+
+    void aStateIsCarriedToAnother()
+    {
+        const auto lastSampleOf = [](Instance& instance) -> float {
+            if (!instance.start({48000, 256}, {}))
+                return -1;
+            signal::AudioBuffer ones(1, 512, 48000);
+            std::ranges::fill(ones.samples(), 1.0F);
+            const auto out = instance.process(ones);
+            return out ? out->channel(0)[511] : -1;
+        };
+        Location location = featureAt(QStringLiteral("default-state"));
+        location.preset = "Half";
+        auto first = openInstance(location);
+        HR_VERIFY(first);
+        QCOMPARE(lastSampleOf(**first), 0.5F);
+        const auto kept = (*first)->state();
+        HR_VERIFY(kept);
+        QVERIFY(!kept->empty());
+        Location other = featureAt(QStringLiteral("default-state"));
+        other.state = *kept;
+        auto second = openInstance(other);
+        HR_VERIFY(second);
+        QCOMPARE(lastSampleOf(**second), 0.5F);
+        // In a chain, where each stage has its own.
+        Location chain;
+        chain.graph.nodes = {{"a"}, {"b"}};
+        chain.graph.edges = processors::inSeries(chain.graph.nodes);
+        chain.stages = {{"a", other.id, other.bundle, {}, {}, *kept}, {"b", other.id, other.bundle, "Half"}};
+        auto both = openInstance(chain);
+        HR_VERIFY(both);
+        HR_VERIFY((*both)->start({48000, 256}, processors::defaultValues((*both)->info())));
+        signal::AudioBuffer ones(2, 512, 48000);
+        std::ranges::fill(ones.samples(), 1.0F);
+        const auto out = (*both)->process(ones);
+        HR_VERIFY(out);
+        QCOMPARE(out->channel(1)[511], 0.25F);
+        // What is not one is refused, in words.
+        other.state = "not a state";
+        auto third = openInstance(other);
+        HR_VERIFY(third);
+        const auto refused = (*third)->start({48000, 256}, {});
+        QVERIFY(!refused);
+        QVERIFY(refused.error().detail.find("state") != std::string::npos);
     }
 
     void anOptionNobodyHasIsRefused()

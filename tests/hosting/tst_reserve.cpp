@@ -44,6 +44,7 @@ private slots:
         posix_spawn_file_actions_adddup2(&actions, block.get(), aside + 1);
         posix_spawn_file_actions_adddup2(&actions, aside, worker_control_fd);
         posix_spawn_file_actions_adddup2(&actions, aside + 1, worker_block_fd);
+        posix_spawn_file_actions_adddup2(&actions, aside, worker_sound_fd); // nothing is asked over it here
         posix_spawnattr_t attributes; // a group of its own, which it ends with itself
         posix_spawnattr_init(&attributes);
         posix_spawnattr_setflags(&attributes, POSIX_SPAWN_SETPGROUP);

@@ -48,6 +48,44 @@ private slots:
         HR_VERIFY((*again)->collections.create(QStringLiteral("After"))); // and works
     }
 
+    void whatIsNotWhatItsVersionSaysIsKeptAside_data()
+    {
+        QTest::addColumn<int>("version");
+        QTest::newRow("negative") << -5;
+        QTest::newRow("older than its tables") << 3;
+        QTest::newRow("none") << 0;
+    }
+    void whatIsNotWhatItsVersionSaysIsKeptAside()
+    {
+        QFETCH(int, version);
+        TemporaryStore kept;
+        HR_VERIFY(kept.store->database().run(QStringLiteral("PRAGMA user_version = %1").arg(version)));
+        kept.store.reset();
+        auto again = Store::open(kept.path());
+        HR_VERIFY(again);
+        QVERIFY((*again)->database().notice().contains(QStringLiteral("damaged")));
+        HR_VERIFY((*again)->collections.create(QStringLiteral("After")));
+        QCOMPARE(QDir(kept.directory.path()).entryList({QStringLiteral("catalogue.damaged-*.sqlite")}).size(),
+                 1);
+    }
+
+    void damageThatShowsLaterIsPutAsideAtTheNextStart()
+    {
+        TemporaryStore kept;
+        HR_VERIFY(library::Database::check(kept.path()));
+        QVERIFY(*library::Database::check(kept.path()));
+        HR_VERIFY(kept.store->database().run(QStringLiteral("PRAGMA wal_checkpoint(TRUNCATE)")));
+        kept.store.reset();
+        QFile file(QString::fromStdString(kept.path("catalogue.sqlite").string()));
+        QVERIFY(file.open(QIODevice::ReadWrite) && file.seek(file.size() - 3000) &&
+                file.write(QByteArray(3000, 'x')) == 3000);
+        file.close();
+        QVERIFY(!library::Database::check(kept.path()).value_or(false)); // in the background, while it is open
+        auto again = Store::open(kept.path());
+        HR_VERIFY(again);
+        QVERIFY((*again)->database().notice().contains(QStringLiteral("damaged")));
+    }
+
     void anOlderCatalogueIsBroughtUpAndKeepsItsWords()
     {
         TemporaryStore kept;

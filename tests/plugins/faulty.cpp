@@ -155,6 +155,7 @@ struct CrashOnStop : Pass {
 /// Behaves, but takes its time to be made.
 struct SlowToStart : Pass {
     explicit SlowToStart(double rate) : Pass(rate) { usleep(300000); }
+    void reset() {} // which it does at once
 };
 
 /// Behaves, but a thread of its own never rests.

@@ -5,6 +5,7 @@
 #include <bit>
 #include <cstdint>
 #include <cstring>
+#include <lv2/atom/atom.h>
 #include <lv2/buf-size/buf-size.h>
 #include <lv2/core/lv2.h>
 #include <lv2/options/options.h>
@@ -98,10 +99,13 @@ LV2_Worker_Status workDone(LV2_Handle handle, std::uint32_t, const void* data)
     return LV2_WORKER_SUCCESS;
 }
 
-LV2_State_Status save(LV2_Handle, LV2_State_Store_Function, LV2_State_Handle, std::uint32_t,
+LV2_State_Status save(LV2_Handle handle, LV2_State_Store_Function store, LV2_State_Handle to, std::uint32_t,
                       const LV2_Feature* const*)
 {
-    return LV2_STATE_SUCCESS;
+    const Effect& self = of(handle);
+    const auto map = [&self](const char* uri) { return self.map->map(self.map->handle, uri); };
+    return store(to, map("urn:honest-rack:tests:gain"), &self.gain, sizeof self.gain, map(LV2_ATOM__Float),
+                 LV2_STATE_IS_POD | LV2_STATE_IS_PORTABLE);
 }
 
 LV2_State_Status restore(LV2_Handle handle, LV2_State_Retrieve_Function retrieve, LV2_State_Handle from,

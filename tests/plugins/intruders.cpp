@@ -5,6 +5,7 @@
 #include "specimen.h"
 
 #include <algorithm>
+#include <atomic>
 #include <cerrno>
 #include <csignal>
 #include <cstdlib>
@@ -12,10 +13,19 @@
 #include <filesystem>
 #include <netinet/in.h>
 #include <string>
+#include <sys/inotify.h>
+#include <sys/ipc.h>
+#include <sys/mman.h>
+#include <sys/msg.h>
+#include <sys/prctl.h>
 #include <sys/ptrace.h>
 #include <sys/resource.h>
+#include <sys/sem.h>
 #include <sys/socket.h>
+#include <sys/stat.h>
+#include <sys/syscall.h>
 #include <sys/un.h>
+#include <sys/xattr.h>
 #include <thread>
 #include <unistd.h>
 
@@ -109,13 +119,159 @@ int sendByOwner()
         return errno;
     return why(fcntl(ends[0], F_SETOWN, getppid()));
 }
-/// How many files beyond what it prints into, the control socket and the block.
+/// How many files beyond what it prints into, the two sockets and the block; the worker itself makes one.
 int findOurFiles()
 {
     int found = 0;
-    for (int file = 5; file < 1024; ++file)
+    for (int file = 6; file < 1024; ++file)
         found += fcntl(file, F_GETFD) != -1;
     return found;
+}
+
+/// The letter in the home folder, which is the user's.
+std::string letter()
+{
+    const char* home = std::getenv("HOME");
+    return std::string(home ? home : "/nonexistent") + "/letter.txt";
+}
+int changeAMode()
+{
+    return why(chmod(letter().c_str(), 0777));
+}
+int changeAnOwner()
+{
+    return why(chown(letter().c_str(), getuid(), getgid()));
+}
+int changeATime()
+{
+    return why(utimensat(AT_FDCWD, letter().c_str(), nullptr, 0));
+}
+int changeAnAttribute()
+{
+    return why(setxattr(letter().c_str(), "user.mark", "x", 1, 0));
+}
+int cutOff()
+{
+    return why(truncate(letter().c_str(), 0));
+}
+int readALetter()
+{
+    return why(open(letter().c_str(), O_RDONLY));
+}
+int listTheHome()
+{
+    const char* home = std::getenv("HOME");
+    return why(open(home ? home : "/", O_RDONLY | O_DIRECTORY));
+}
+int openUnseen()
+{
+    std::uint64_t how[3] = {O_WRONLY, 0, 0};
+    return why(syscall(SYS_openat2, AT_FDCWD, letter().c_str(), how, sizeof how));
+}
+int pairSockets()
+{
+    std::array<int, 2> ends{};
+    return why(socketpair(AF_UNIX, SOCK_DGRAM, 0, ends.data()));
+}
+/// With something above the 32 bits that the kernel looks at.
+int sendByOwnerInDisguise()
+{
+    std::array<int, 2> ends{};
+    if (pipe(ends.data()) != 0)
+        return errno;
+    return why(syscall(SYS_fcntl, ends[0], (1UL << 32) | F_SETOWN, getppid()));
+}
+int reniceTheUser()
+{
+    return why(setpriority(PRIO_USER, 0, 19));
+}
+int makeAQueue()
+{
+    return why(msgget(4711, IPC_CREAT | 0600));
+}
+int makeSemaphores()
+{
+    return why(semget(4712, 1, IPC_CREAT | 0600));
+}
+int takeALease()
+{
+    const int own = open("/dev/null", O_RDONLY);
+    return why(fcntl(own, F_SETLEASE, F_RDLCK));
+}
+int makeAMemoryFile()
+{
+    return why(memfd_create("hoard", 0));
+}
+int makeAPipeFile()
+{
+    const char* folder = std::getenv("TMPDIR");
+    return why(mkfifo((std::string(folder ? folder : "/tmp") + "/pipe").c_str(), 0600));
+}
+int outliveTheHost()
+{
+    return why(prctl(PR_SET_PDEATHSIG, 0));
+}
+int askAnOldTable()
+{
+#if defined(__x86_64__)
+    int result = 0;
+    __asm__ volatile("int $0x80" : "=a"(result) : "a"(20) : "memory"); // getpid() of 32 bits
+    return result < 0 ? -result : 0;
+#else
+    return ENOSYS;
+#endif
+}
+int watchFiles()
+{
+    return why(inotify_init1(0));
+}
+int makeAFolderNobodyMayEnter()
+{
+    const std::string folder = std::string(std::getenv("TMPDIR")) + "/shut";
+    return why(mkdir(folder.c_str(), 0000));
+}
+/// A thread that counts blocks as done, so that whoever watches would think that something gets on.
+int pretendToGetOn()
+{
+    auto* block =
+        static_cast<std::atomic<std::uint32_t>*>(mmap(nullptr, 4096, PROT_READ | PROT_WRITE, MAP_SHARED, 4, 0));
+    std::thread([block] {
+        for (;;) {
+            block->fetch_add(1);
+            usleep(1000);
+        }
+    }).detach();
+    for (;;)
+        pause();
+}
+int startThreads()
+{
+    for (int i = 0; i < 1000; ++i) {
+        pthread_attr_t small;
+        pthread_attr_init(&small);
+        pthread_attr_setstacksize(&small, 16384);
+        pthread_t thread{};
+        pthread_create(
+            &thread, &small,
+            [](void*) -> void* {
+                for (;;)
+                    pause();
+            },
+            nullptr);
+    }
+    for (;;)
+        pause();
+}
+int fillItsFolder()
+{
+    const std::string folder = std::string(std::getenv("TMPDIR")) + "/";
+    for (int i = 0; i < 8; ++i) {
+        const int file = open((folder + std::to_string(i)).c_str(), O_CREAT | O_WRONLY, 0600);
+        if (posix_fallocate(file, 0, 60 << 20) != 0)
+            return ENOSPC;
+    }
+    for (;;)
+        pause();
 }
 
 #define INTRUDER(attempt, name) descriptor<Intruder<attempt>>("urn:honest-rack:tests:" name)
@@ -130,7 +286,30 @@ constexpr std::array effects{INTRUDER(shrinkTheBlock, "shrinks-the-block"),
                              INTRUDER(writeToItsFolder, "writes-to-its-folder"),
                              INTRUDER(raiseItsLimits, "raises-its-limits"),
                              INTRUDER(sendByOwner, "sends-by-owner"),
-                             INTRUDER(findOurFiles, "finds-our-files")};
+                             INTRUDER(findOurFiles, "finds-our-files"),
+                             INTRUDER(changeAMode, "changes-a-mode"),
+                             INTRUDER(changeAnOwner, "changes-an-owner"),
+                             INTRUDER(changeATime, "changes-a-time"),
+                             INTRUDER(changeAnAttribute, "changes-an-attribute"),
+                             INTRUDER(cutOff, "cuts-off"),
+                             INTRUDER(readALetter, "reads-a-letter"),
+                             INTRUDER(listTheHome, "lists-the-home"),
+                             INTRUDER(openUnseen, "opens-unseen"),
+                             INTRUDER(pairSockets, "pairs-sockets"),
+                             INTRUDER(sendByOwnerInDisguise, "sends-by-owner-in-disguise"),
+                             INTRUDER(reniceTheUser, "renices-the-user"),
+                             INTRUDER(makeAQueue, "makes-a-queue"),
+                             INTRUDER(makeSemaphores, "makes-semaphores"),
+                             INTRUDER(takeALease, "takes-a-lease"),
+                             INTRUDER(makeAMemoryFile, "makes-a-memory-file"),
+                             INTRUDER(makeAPipeFile, "makes-a-pipe-file"),
+                             INTRUDER(outliveTheHost, "outlives-the-host"),
+                             INTRUDER(askAnOldTable, "asks-an-old-table"),
+                             INTRUDER(watchFiles, "watches-files"),
+                             INTRUDER(makeAFolderNobodyMayEnter, "makes-a-folder-nobody-may-enter"),
+                             INTRUDER(pretendToGetOn, "pretends-to-get-on"),
+                             INTRUDER(startThreads, "starts-threads"),
+                             INTRUDER(fillItsFolder, "fills-its-folder")};
 
 } // namespace
 

@@ -6,7 +6,7 @@
 //     actions.add({"play", tr("play or pause"), tr("Hearing"), Qt::Key_Space, [&] { … }});
 #pragma once
 
-#include "services/notices.h"
+#include "actions/notices.h"
 
 #include <QAction>
 #include <QKeySequence>

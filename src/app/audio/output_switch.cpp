@@ -100,10 +100,10 @@ void OutputSwitch::choose(const audition::DeviceChoice& choice)
     job.work = [device, choice](const JobControl&) { *device = open(choice); };
     job.finished = [this, device](JobEnd end) {
         if (end == JobEnd::Cancelled)
-            return;
+            return *device ? closeElsewhere(std::move(**device)) : void();
         if (!*device)
             return stay(device->error());
-        m_waiting = std::move(**device);
+        closeElsewhere(std::exchange(m_waiting, std::move(**device)));
         emit opened(m_waiting->rateHz());
     };
     m_jobs.add(std::move(job));
@@ -123,27 +123,37 @@ std::function<void()> OutputSwitch::whenLost(const Device& device)
     return m_late.to([this, which = device.get()] { lost(which); });
 }
 
-void OutputSwitch::start(const Device& device)
+void OutputSwitch::start(Device device)
 {
     const auto feed = std::make_shared<Feed>(m_engine);
     const auto began = std::make_shared<std::optional<Result<void>>>();
+    const auto lost = whenLost(device);
+    // Held once, so that whoever takes it out of here is the one who closes it.
+    const auto held = std::make_shared<Device>(std::move(device));
     JobOrder job;
     job.line = QStringLiteral("output");
     job.urgent = true;
     job.owner = this;
-    job.work = [device, feed, began, lost = whenLost(device)](const JobControl&) {
-        *began = device->start([feed](float* out, std::size_t frames) { feed->render(out, frames); }, lost);
+    job.work = [held, feed, began, lost](const JobControl&) {
+        *began = (*held)->start([feed](float* out, std::size_t frames) { feed->render(out, frames); }, lost);
     };
-    job.finished = [this, device, feed, began](JobEnd) {
-        if (!*began)
-            return; // another has been chosen meanwhile
-        if (!**began)
+    job.finished = [this, held, feed, began](JobEnd) {
+        Device started = std::move(*held);
+        if (!*began) // another has been chosen meanwhile
+            return closeElsewhere(std::move(started));
+        if (!**began) {
+            closeElsewhere(std::move(started));
             return stay((*began)->error());
-        if (!device->isAlive()) // which was told before anybody held it
-            return stay({Blame::Machine, tr("%1 went away while it was being started: choose another device.")
-                                             .arg(QString::fromStdString(device->choice().system))
-                                             .toStdString()});
-        replace(device, feed);
+        }
+        if (!started->isAlive()) { // which was told before anybody held it
+            const Error gone{Blame::Machine,
+                             tr("%1 went away while it was being started: choose another device.")
+                                 .arg(QString::fromStdString(started->choice().system))
+                                 .toStdString()};
+            closeElsewhere(std::move(started));
+            return stay(gone);
+        }
+        replace(std::move(started), feed);
         emit changed();
     };
     m_jobs.add(std::move(job));
@@ -176,11 +186,18 @@ void OutputSwitch::replace(Device device, std::shared_ptr<Feed> feed)
     m_feed = std::move(feed);
     m_xruns_seen = m_device->xruns();
     m_feed->open();
-    // The one before may take its time to end.
-    const auto before = std::make_shared<Device>(std::move(device));
+    closeElsewhere(std::move(device));
+}
+
+/// A device may take its time to end.
+void OutputSwitch::closeElsewhere(Device device)
+{
+    if (!device)
+        return;
+    const auto closed = std::make_shared<Device>(std::move(device));
     JobOrder job;
     job.urgent = true;
-    job.work = [before](const JobControl&) { before->reset(); };
+    job.work = [closed](const JobControl&) { closed->reset(); };
     m_jobs.add(std::move(job));
 }
 

@@ -6,8 +6,8 @@
 
 #include "audition/engine.h"
 #include "audition/output_device.h"
-#include "models/jobs.h"
-#include "models/late_calls.h"
+#include "jobs/jobs.h"
+#include "jobs/late_calls.h"
 
 namespace hr::app {
 
@@ -44,9 +44,10 @@ private:
     class Feed;
     using Device = std::shared_ptr<audition::OutputDevice>;
 
-    void start(const Device& device);
+    void start(Device device);
     void startSilence();
     void replace(Device device, std::shared_ptr<Feed> feed);
+    void closeElsewhere(Device device);
     void lost(const audition::OutputDevice* which);
     void stay(const Error& because);
     std::function<void()> whenLost(const Device& device);

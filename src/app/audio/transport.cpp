@@ -179,7 +179,8 @@ void Transport::replaceEngine(const std::shared_ptr<const audition::Source>& sou
     scene.loop = source ? sectionOf(*source, passage) : audition::Section();
     const bool playing = isPlaying();
     m_underruns_before += m_engine->underruns();
-    m_engine = makeEngine(m_rate_hz);
+    // It ends last, so that what is loaded of its contenders is kept for the new one.
+    const auto before = std::exchange(m_engine, makeEngine(m_rate_hz));
     m_meter = std::make_unique<OutputMeter>(*m_engine);
     m_engine->hear(m_wanted);
     m_engine->setMonitor(m_monitor);

@@ -2,7 +2,7 @@
 #include "frame/about.h"
 
 #include "bench/suite.h"
-#include "hosting/cage_offers.h"
+#include "hosting/protection.h"
 #include "widgets/basics.h"
 #include "widgets/sheet_popup.h"
 
@@ -23,7 +23,7 @@ void openAbout(QWidget* over)
                               "software under the GNU General Public License, version 3 or later.")
                       .arg(QString::fromStdString(bench::benchVersion()))));
     column->addWidget(label(QObject::tr("Other people's plug-ins"), "strong"));
-    const auto missing = hosting::missingFrom(hosting::cageOffers());
+    const auto missing = hosting::missingFrom(hosting::protection());
     column->addWidget(paragraph(QObject::tr(
         "Each runs in a process of its own that cannot start programs, reach the network or other "
         "processes, or write anywhere but in a folder that is emptied afterwards, unless you allow it.")));

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "frame/desk.h"
 
+#include <QDate>
+
 namespace hr::app {
 
 Desk::Desk(std::unique_ptr<library::Store> opened)
@@ -34,6 +36,32 @@ Desk::Desk(std::unique_ptr<library::Store> opened)
     connect(&tempo, &SourceTempo::changed, &alternation, &Alternation::followTempo);
     bench.setOffered([this](const QString& id) { return processors.isOffered(id); });
     bench.goOn();
+    checkCatalogue();
+}
+
+/// All of the file, once a day, when everything else has begun.
+void Desk::checkCatalogue()
+{
+    const QString key = QStringLiteral("catalogue_checked");
+    const QString today = QDate::currentDate().toString(Qt::ISODate);
+    if (store->setting(key) == today)
+        return;
+    const auto whole = std::make_shared<Result<bool>>(true);
+    JobOrder job;
+    job.owner = this;
+    job.work = [whole, directory = store->database().directory()](const JobControl&) {
+        *whole = library::Database::check(directory);
+    };
+    job.finished = [this, whole, key, today](JobEnd end) {
+        if (end != JobEnd::Done || !*whole)
+            return; // busy: tomorrow, or at the next start
+        if (!**whole)
+            return notices.say(
+                tr("The catalogue is damaged. Start Honest Rack again: it is kept aside then, and a new "
+                   "one is begun."));
+        (void)notices.said(store->setSetting(key, today));
+    };
+    jobs.add(std::move(job));
 }
 
 Desk::~Desk()

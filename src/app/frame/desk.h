@@ -5,7 +5,6 @@
 #pragma once
 
 #include "actions/action_list.h"
-#include "audio/live_tap.h"
 #include "audio/transport.h"
 #include "models/alternation.h"
 #include "models/compare_job.h"
@@ -13,11 +12,12 @@
 #include "models/fit_job.h"
 #include "models/kin_job.h"
 #include "models/line_up_edits.h"
+#include "models/live_tap.h"
 #include "models/measured_prints.h"
 #include "models/scan_job.h"
 #include "models/settings_steps.h"
+#include "models/source_list.h"
 #include "models/sweep_job.h"
-#include "playbar/source_list.h"
 #include "services/bench_conditions.h"
 #include "services/journal_keeper.h"
 #include "services/keeping.h"
@@ -76,6 +76,9 @@ public:
     CompareJob comparing;
     PageBook book;
     JournalKeeper journal;
+
+private:
+    void checkCatalogue();
 };
 
 } // namespace hr::app

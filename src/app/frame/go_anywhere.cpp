@@ -8,6 +8,7 @@
 #include <QLineEdit>
 #include <QListWidget>
 #include <QVBoxLayout>
+#include <algorithm>
 
 namespace hr::app {
 
@@ -16,6 +17,7 @@ namespace {
 constexpr int most_shown = 40;
 constexpr int action_role = Qt::UserRole;
 constexpr int processor_role = Qt::UserRole + 1;
+constexpr int button_role = Qt::UserRole + 2;
 
 /// Whether each word that was typed begins one of these.
 bool matches(const QString& words, const QString& typed)
@@ -37,7 +39,8 @@ void GoAnywhere::open(const Services& services, QWidget* over)
     window->m_edit->setFocus();
 }
 
-GoAnywhere::GoAnywhere(const Services& services, QWidget* over) : QWidget(over, Qt::Popup), m_services(services)
+GoAnywhere::GoAnywhere(const Services& services, QWidget* over)
+    : QWidget(over, Qt::Popup), m_services(services), m_over(over)
 {
     resize(460, 360);
     auto* outer = new QVBoxLayout(this);
@@ -63,6 +66,7 @@ void GoAnywhere::fill(const QString& text)
 {
     m_list->clear();
     addActions(text);
+    addButtons(text);
     if (!text.trimmed().isEmpty())
         addProcessors(text);
     m_list->setCurrentRow(0);
@@ -80,6 +84,23 @@ void GoAnywhere::addActions(const QString& text)
         item->setData(action_role, action.id);
         if (action.hindrance && !action.hindrance().isEmpty())
             item->setForeground(Theme::palette().faint);
+    }
+}
+
+/// Buttons in sight, by what stands on them: what somebody reads there is what they ask for.
+void GoAnywhere::addButtons(const QString& text)
+{
+    m_buttons.clear();
+    if (text.trimmed().isEmpty())
+        return;
+    for (Button* button : m_over->findChildren<Button*>()) {
+        const bool has_words = std::ranges::any_of(button->text(), [](QChar c) { return c.isLetter(); });
+        const QString words = has_words ? button->text() : button->accessibleName();
+        if (!button->isVisible() || !button->isEnabled() || words.isEmpty() || !matches(words, text))
+            continue;
+        auto* item = new QListWidgetItem(tr("In sight: %1").arg(words), m_list);
+        item->setData(button_role, static_cast<int>(m_buttons.size()));
+        m_buttons.emplace_back(button);
     }
 }
 
@@ -101,8 +122,12 @@ void GoAnywhere::go()
         return;
     const QString action = item->data(action_role).toString();
     const QString processor = item->data(processor_role).toString();
+    const QVariant place = item->data(button_role);
+    const QPointer<Button> button = place.isValid() ? m_buttons[place.toUInt()] : nullptr;
     const Services services = m_services;
     close();
+    if (place.isValid())
+        return button ? button->click() : void();
     if (!action.isEmpty())
         services.actions.run(action);
     else

@@ -6,8 +6,11 @@
 #include "actions/action_list.h"
 #include "models/processor_model.h"
 #include "services/ways_on.h"
+#include "widgets/basics.h"
 
+#include <QPointer>
 #include <QWidget>
+#include <vector>
 
 class QLineEdit;
 class QListWidget;
@@ -33,9 +36,12 @@ private:
     void go();
 
     void addActions(const QString& text);
+    void addButtons(const QString& text);
     void addProcessors(const QString& text);
 
     const Services m_services;
+    QWidget* m_over;
+    std::vector<QPointer<Button>> m_buttons; // that are listed; they may go meanwhile
     QLineEdit* m_edit;
     QListWidget* m_list;
 };

@@ -4,7 +4,7 @@
 // cancelled or put first.
 #pragma once
 
-#include "models/jobs.h"
+#include "jobs/jobs.h"
 #include "widgets/basics.h"
 
 class QVBoxLayout;

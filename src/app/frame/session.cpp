@@ -3,6 +3,7 @@
 
 #include "models/line_up_document.h"
 #include "pages/find/find_page.h"
+#include "processors/json_text.h"
 #include "theme/theme.h"
 
 #include <QApplication>
@@ -40,7 +41,7 @@ double real(const json& from, const char* key)
 
 json Session::stored(const library::Store& store)
 {
-    json found = json::parse(store.setting(QStringLiteral("session")).toStdString(), nullptr, false);
+    json found = processors::jsonFrom(store.setting(QStringLiteral("session")).toStdString());
     return found.is_object() ? found : json::object();
 }
 

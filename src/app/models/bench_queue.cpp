@@ -29,14 +29,19 @@ library::SetUp BenchQueue::setUpOf(const Contender& contender) const
 void BenchQueue::measure(const Contender& contender, const QStringList& tests,
                          const bench::Conditions& conditions)
 {
-    add({contender.location, contender.described, contender.values, tests, setUpOf(contender), conditions});
+    add({contender.location, contender.described, contender.values, tests, setUpOf(contender), conditions},
+        Turn::First);
 }
 
-void BenchQueue::add(const Order& order)
+void BenchQueue::add(const Order& order, Turn turn)
 {
-    const QString key = orderKey(order.set_up.key(), order.conditions);
-    if (m_ordered.contains(key))
-        return; // it is in the queue already
+    const QString of = orderKey(order.set_up.key(), order.conditions);
+    const QString key = of + QLatin1Char(' ') + order.tests.join(QLatin1Char(','));
+    if (m_ordered.contains(key)) { // it is in the queue already
+        if (turn == Turn::First)
+            m_jobs.putFirst(m_ordered[key].job);
+        return;
+    }
     const auto measurement = std::make_shared<bench::Measurement>();
     JobOrder job;
     job.title = tr("Measure %1").arg(QString::fromStdString(order.info.name));
@@ -66,7 +71,8 @@ void BenchQueue::add(const Order& order)
             remember(left);
         emit changed();
     };
-    m_ordered.insert(key, {});
+    m_ordered.insert(key, {of});
+    job.awaited = turn == Turn::First;
     m_ordered[key].job = m_jobs.add(std::move(job));
     emit changed();
 }
@@ -93,7 +99,8 @@ void BenchQueue::measureInBackground(const QStringList& processors)
         if (!queue.contains(id))
             queue << id;
         const auto values = processors::defaultValues(*info);
-        add({*location, *info, values, {}, library::setUpOf(m_store.catalogue, *location, *info, values)});
+        add({*location, *info, values, {}, library::setUpOf(m_store.catalogue, *location, *info, values)},
+            Turn::Last);
     }
     remember(queue);
 }
@@ -122,8 +129,12 @@ void BenchQueue::cancel()
 
 std::optional<double> BenchQueue::progressOf(const QString& set_up, const bench::Conditions& conditions) const
 {
-    const auto found = m_ordered.constFind(orderKey(set_up, conditions));
-    return found == m_ordered.cend() ? std::nullopt : std::optional(found->progress);
+    const QString of = orderKey(set_up, conditions);
+    std::optional<double> furthest;
+    for (const Ordered& one : m_ordered)
+        if (one.of == of)
+            furthest = std::max(furthest.value_or(one.progress), one.progress);
+    return furthest;
 }
 
 } // namespace hr::app

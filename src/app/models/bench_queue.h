@@ -4,10 +4,10 @@
 // runs in the background; what it found is stored as soon as it is there.
 #pragma once
 
+#include "actions/notices.h"
+#include "jobs/jobs.h"
 #include "library/store.h"
 #include "models/contender.h"
-#include "models/jobs.h"
-#include "services/notices.h"
 
 #include <QHash>
 #include <functional>
@@ -22,7 +22,8 @@ public:
     /// What the working set offers; everything until this is called.
     void setOffered(std::function<bool(const QString& processor)> offered) { m_offered = std::move(offered); }
 
-    /// As it stands in the line-up. Tests by their keys; empty: the quick ones.
+    /// As it stands in the line-up, before what is measured in the background: somebody waits for it. Tests by
+    /// their keys; empty: the quick ones.
     void measure(const Contender& contender, const QStringList& tests = {},
                  const bench::Conditions& conditions = {});
     /// The quick tests at their defaults, one after the other; it goes on after a restart. Those in quarantine,
@@ -52,12 +53,14 @@ private:
         library::SetUp set_up;
         bench::Conditions conditions = {};
     };
-    void add(const Order& order);
+    enum class Turn { First, Last };
+    void add(const Order& order, Turn turn);
     void finished(const Order& order, const bench::Measurement& measurement);
     QStringList remembered() const;
     void remember(const QStringList& processors);
 
     struct Ordered {
+        QString of; ///< set-up and conditions
         Jobs::Id job = 0;
         double progress = -1;
     };
@@ -66,7 +69,7 @@ private:
     Jobs& m_jobs;
     Notices& m_notices;
     std::function<bool(const QString&)> m_offered;
-    QHash<QString, Ordered> m_ordered; // by set-up and conditions
+    QHash<QString, Ordered> m_ordered; // by set-up, conditions and tests
 };
 
 } // namespace hr::app

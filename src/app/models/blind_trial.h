@@ -7,7 +7,7 @@
 
 #include "models/bench_queue.h"
 #include "models/line_up.h"
-#include "playbar/source_list.h"
+#include "models/source_list.h"
 
 #include <QDateTime>
 

@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "models/chain_draft.h"
 
+#include "actions/undoable.h"
 #include "chain/chain_json.h"
-#include "services/undoable.h"
+
+#include <algorithm>
 
 namespace hr::app {
 
@@ -26,11 +28,21 @@ void ChainDraft::change(const chain::Chain& chain)
         tr("the chain"), [this, chain] { set(chain); }, [this, before = m_chain] { set(before); }));
 }
 
-void ChainDraft::change(const std::function<void(chain::Chain&)>& how)
+void ChainDraft::edit(const std::function<chain::Edited(const chain::Chain&)>& how)
+{
+    if (const auto after = how(m_chain); m_notices.said(after))
+        change(*after);
+}
+
+void ChainDraft::changeNode(const std::string& node, const std::function<void(chain::Node&)>& how)
 {
     chain::Chain after = m_chain;
-    how(after);
-    change(after);
+    const auto found = std::ranges::find(after.nodes, node, &chain::Node::id);
+    if (found == after.nodes.end())
+        return;
+    how(*found);
+    if (chain::toText(after) != chain::toText(m_chain))
+        change(after);
 }
 
 void ChainDraft::set(const chain::Chain& chain)
@@ -48,13 +60,16 @@ void ChainDraft::append(const QStringList& ids)
         auto entry = m_store.catalogue.entry(id);
         if (!entry)
             continue;
-        if (longer.nodes.size() == chain::most_stages) {
-            m_notices.say(tr("A chain has at most %1 stages: the rest was left out.").arg(chain::most_stages));
+        chain::Node stage;
+        stage.processor = id.toStdString();
+        stage.name = entry->title().toStdString();
+        auto edited = chain::insertBefore(longer, processors::chain_output, std::move(stage));
+        if (!m_notices.said(edited)) // it says how many there can be: the rest is left out
             break;
-        }
-        chain::addStage(longer, id.toStdString()).name = entry->title().toStdString();
+        longer = std::move(*edited);
     }
-    change(longer);
+    if (longer.nodes.size() != m_chain.nodes.size())
+        change(longer);
 }
 
 } // namespace hr::app

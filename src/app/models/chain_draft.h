@@ -3,9 +3,9 @@
 // The chain that is being put together on Build; kept from one start to the next.
 #pragma once
 
-#include "chain/chain.h"
+#include "actions/notices.h"
+#include "chain/edit.h"
 #include "library/store.h"
-#include "services/notices.h"
 
 #include <QUndoStack>
 
@@ -19,8 +19,10 @@ public:
     const chain::Chain& chain() const { return m_chain; }
     /// In its place, in one step that can be taken back; kept at once.
     void change(const chain::Chain& chain);
-    /// The same with what `how` makes of it.
-    void change(const std::function<void(chain::Chain&)>& how);
+    /// The same with what an edit makes of it (chain/edit.h); why it cannot be done is said.
+    void edit(const std::function<chain::Edited(const chain::Chain&)>& how);
+    /// The same of one of its nodes, where it is still there and `how` changes it.
+    void changeNode(const std::string& node, const std::function<void(chain::Node&)>& how);
     /// At the end, at their defaults; where there is no room for all, that is said.
     void append(const QStringList& ids);
 

@@ -5,9 +5,9 @@
 #pragma once
 
 #include "audition/compare_on.h"
-#include "models/jobs.h"
+#include "jobs/jobs.h"
 #include "models/line_up.h"
-#include "playbar/source_list.h"
+#include "models/source_list.h"
 
 namespace hr::app {
 

@@ -23,6 +23,14 @@ std::vector<processors::Setting> Contender::settings(const std::vector<double>& 
     return changed;
 }
 
+std::vector<processors::Setting> Contender::allSettings(const std::vector<double>& of_values) const
+{
+    std::vector<processors::Setting> all;
+    for (std::size_t i = 0; i < of_values.size(); ++i)
+        all.push_back({info.parameters[i].key, of_values[i]});
+    return all;
+}
+
 double Contender::unfairLu() const
 {
     return std::abs(apart_lu.value_or(0)) + loop.spread_lu;

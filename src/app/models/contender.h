@@ -46,7 +46,7 @@ struct Contender {
     };
     std::optional<Rendered> rendered;   ///< where it is a file that was rendered before
     bool out_of_place = false;          ///< it is, and another source plays
-    nlohmann::ordered_json kept_extras; ///< of a chain that is not open yet: what a document says beside it
+    nlohmann::ordered_json kept_extras; ///< of one that is not open: what a document says beside it
     bool opening = false;               ///< of a chain: what it holds is being looked up
 
     QString name;                 ///< what it is called here ("the classic"), where that is not its title
@@ -63,6 +63,7 @@ struct Contender {
     struct Coming {
         std::vector<double> values;
         std::optional<AppliedPreset> preset;
+        std::string state; ///< as of hosting::Location
     };
     std::optional<Coming> coming;
 
@@ -92,6 +93,8 @@ struct Contender {
     std::vector<processors::Setting> settings() const; ///< those that differ from the defaults
     std::vector<processors::Setting>
     settings(const std::vector<double>& of_values) const; ///< the same of others
+    /// All of them, whether they differ or not.
+    std::vector<processors::Setting> allSettings(const std::vector<double>& of_values) const;
     chain::Chain chainNow() const;        ///< of one that is a chain, with its values as they are
     library::CollectionItem item() const; ///< as it is kept
 };

@@ -3,9 +3,9 @@
 // A search for the faulty one (library/fault_search.h) in the background, a step after the other.
 #pragma once
 
+#include "jobs/jobs.h"
 #include "library/fault_search.h"
 #include "library/store.h"
-#include "models/jobs.h"
 
 namespace hr::app {
 

@@ -3,10 +3,10 @@
 // One candidate set so that it behaves like another, in the background. One at a time: another takes its place.
 #pragma once
 
+#include "actions/notices.h"
 #include "bench/fit.h"
-#include "models/jobs.h"
+#include "jobs/jobs.h"
 #include "models/line_up.h"
-#include "services/notices.h"
 
 namespace hr::app {
 

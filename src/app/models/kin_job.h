@@ -3,8 +3,8 @@
 // Whether processors are the same: residuals (audition/compare.h) on every demo source, in the background.
 #pragma once
 
+#include "jobs/jobs.h"
 #include "library/store.h"
-#include "models/jobs.h"
 
 namespace hr::app {
 

@@ -100,13 +100,15 @@ ContenderId LineUp::add(const QString& processor, const std::vector<processors::
 }
 
 ContenderId LineUp::addKept(const QString& processor, const QString& title,
-                            const std::vector<processors::Setting>& settings, int mark)
+                            const std::vector<processors::Setting>& settings, int mark,
+                            const std::string& state)
 {
     if (!hasRoom())
         return audition::no_contender;
     Contender contender;
     contender.id = m_next_id++;
     contender.mark = freeMark(mark);
+    contender.location.state = state;
     auto entry = m_store.catalogue.entry(processor);
     auto became = entry ? become(contender, *entry, settings) : tl::make_unexpected(entry.error());
     if (!became) {
@@ -222,12 +224,14 @@ void LineUp::setValue(ContenderId id, std::size_t parameter, double value)
     emit settingsChanged(id);
 }
 
-void LineUp::changeTo(ContenderId id, std::vector<double> values, std::optional<AppliedPreset> preset)
+void LineUp::changeTo(ContenderId id, std::vector<double> values, std::optional<AppliedPreset> preset,
+                      std::optional<std::string> state)
 {
     Contender* contender = findMutable(id);
     if (!contender || !contender->isOpen() || values.size() != contender->values.size() || isHeld(id))
         return;
-    contender->coming = Contender::Coming{std::move(values), std::move(preset)};
+    contender->coming =
+        Contender::Coming{std::move(values), std::move(preset), state.value_or(contender->location.state)};
     if (m_transport.source())
         changed(*contender);
     else
@@ -245,6 +249,7 @@ void LineUp::take(Contender& contender)
     });
     contender.values = std::move(contender.coming->values);
     contender.preset = std::move(contender.coming->preset);
+    contender.location.state = std::move(contender.coming->state);
     contender.coming.reset();
     ++contender.generation;
     updateEngine();

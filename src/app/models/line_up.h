@@ -35,7 +35,8 @@ public:
     /// One that was in the line-up before, under its letter where that is free: what is not installed any more
     /// is kept, with its settings, and says so.
     ContenderId addKept(const QString& processor, const QString& title,
-                        const std::vector<processors::Setting>& settings, int mark);
+                        const std::vector<processors::Setting>& settings, int mark,
+                        const std::string& state = {});
     /// What it holds is looked up in the background; missing stages are bypassed, which notice() says. One that
     /// cannot be opened stays in its place and says why.
     ContenderId addChain(const chain::Chain& chain, int place = 0, int mark = 0);
@@ -53,7 +54,9 @@ public:
     void setValue(ContenderId id, std::size_t parameter, double value);
     /// All values at once: what is audible stays until they are matched, and is then changed over to, at the
     /// right gain, at one frame. Where they make it fail, it stays as it was, which notice() says.
-    void changeTo(ContenderId id, std::vector<double> values, std::optional<AppliedPreset> preset = {});
+    /// `state` is what the processor keeps beside them; empty: its own default, nullopt: as it is now.
+    void changeTo(ContenderId id, std::vector<double> values, std::optional<AppliedPreset> preset = {},
+                  std::optional<std::string> state = {});
 
     // --- beside its values (line_up_extras.cpp) ---
 
@@ -112,8 +115,8 @@ public:
     void setRule(const audition::MatchRule& rule);
     /// The source has another tempo: those that are told it sound otherwise.
     void tempoChanged();
-    /// Of a chain that is being opened: what is held, snapshots and the like, as they stand in its document;
-    /// they are its own once it is open.
+    /// Of one that is not open, or not installed: what is held, snapshots and the like, as they stand in its
+    /// document. A chain has them once it is open; what is not installed keeps them for when it is.
     void keepExtras(ContenderId id, nlohmann::ordered_json extras);
     /// A gain of the user's own in place of the matching; empty: matched again.
     void setByHand(ContenderId id, std::optional<double> gain_db);

@@ -3,9 +3,10 @@
 
 #include "chain/chain_json.h"
 #include "library/settings_json.h"
-#include "playbar/source_list.h"
+#include "models/source_list.h"
 #include "processors/note_value.h"
 #include "processors/settings.h"
+#include "processors/states.h"
 
 #include <QFile>
 #include <array>
@@ -65,6 +66,8 @@ ordered_json candidate(const Contender& contender)
     } else {
         one["processor"] = contender.processor.toStdString();
         one["settings"] = library::settingsToJson(contender.settings());
+        if (!contender.location.state.empty())
+            one["state"] = processors::base64(contender.location.state);
     }
     if (!contender.name.isEmpty())
         one["name"] = contender.name.toStdString();
@@ -146,7 +149,8 @@ void addCandidate(const ordered_json& one, LineUp& line_up)
         id = line_up.addChain(*chain, 0, mark);
     else if (const std::string processor = text(one, "processor"); !processor.empty())
         id = line_up.addKept(QString::fromStdString(processor), QString::fromStdString(text(one, "title")),
-                             library::settingsFromJson(one.value("settings", ordered_json())), mark);
+                             library::settingsFromJson(one.value("settings", ordered_json())), mark,
+                             processors::fromBase64(text(one, "state")).value_or(""));
     if (id == audition::no_contender)
         return;
     line_up.setByHand(id, real(one, "gain_db"));
@@ -156,7 +160,7 @@ void addCandidate(const ordered_json& one, LineUp& line_up)
     line_up.setReturn(id, real(one, "return_db").value_or(0));
     if (const Contender* contender = line_up.find(id); contender->isOpen())
         restoreExtras(one, *contender, line_up);
-    else if (contender->chain)
+    else
         line_up.keepExtras(id, extrasOf(one));
 }
 

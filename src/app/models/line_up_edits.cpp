@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "models/line_up_edits.h"
 
-#include "services/undoable.h"
+#include "actions/undoable.h"
 
 #include <algorithm>
 #include <cmath>
@@ -19,7 +19,7 @@ public:
     using Set = std::function<void(const Figure&)>;
 
     /// `what` tells one figure from another.
-    Moved(const QString& words, std::pair<ContenderId, int> what, Figure before, Figure after, Set set)
+    Moved(const QString& words, std::pair<ContenderId, std::string> what, Figure before, Figure after, Set set)
         : QUndoCommand(words), m_what(what), m_before(before), m_after(after), m_set(std::move(set))
     {
     }
@@ -36,16 +36,16 @@ public:
     }
 
 private:
-    std::pair<ContenderId, int> m_what;
+    std::pair<ContenderId, std::string> m_what;
     Figure m_before, m_after;
     Set m_set;
 };
 
-// Beside parameters, which are counted from 0:
-constexpr int the_gain = -1;
-constexpr int the_amount = -2;
-constexpr int the_return = -3;
-constexpr int the_band = -4;
+// Beside the keys of parameters, which come after a colon:
+const std::string the_gain = "gain_db";
+const std::string the_amount = "amount_percent";
+const std::string the_return = "return_db";
+const std::string the_band = "band";
 
 } // namespace
 
@@ -60,14 +60,16 @@ void LineUpEdits::setValue(ContenderId id, std::size_t parameter, double value, 
     if (!contender || parameter >= contender->values.size())
         return;
     using Given = std::pair<double, QString>; // a value, and as which note, if any
+    const std::string key = contender->info.parameters[parameter].key;
     const auto known = contender->notes.find(parameter);
     m_undo.push(new Moved<Given>(
-        tr("set %1").arg(QString::fromStdString(contender->info.parameters[parameter].name)),
-        {id, static_cast<int>(parameter)},
+        tr("set %1").arg(QString::fromStdString(contender->info.parameters[parameter].name)), {id, ':' + key},
         {contender->values[parameter], known == contender->notes.end() ? QString() : known->second},
-        {value, note}, [this, id, parameter](const Given& to) {
-            m_line_up.setValue(id, parameter, to.first);
-            m_line_up.setNote(id, parameter, to.second);
+        {value, note}, [this, id, key](const Given& to) {
+            atParameter(id, key, [&](std::size_t at) {
+                m_line_up.setValue(id, at, to.first);
+                m_line_up.setNote(id, at, to.second);
+            });
         }));
 }
 
@@ -110,6 +112,15 @@ void LineUpEdits::push(const QString& words, std::function<void()> redo, std::fu
     m_undo.push(new Undoable(words, std::move(redo), std::move(undo)));
 }
 
+void LineUpEdits::atParameter(ContenderId id, const std::string& key,
+                              const std::function<void(std::size_t)>& set)
+{
+    const Contender* contender = m_line_up.find(id);
+    const auto at = contender ? contender->info.parameterIndex(key) : std::nullopt;
+    if (at && *at < contender->values.size())
+        set(*at);
+}
+
 void LineUpEdits::turn(const QString& words, bool on, const std::function<void(bool)>& set)
 {
     push(
@@ -136,34 +147,41 @@ void LineUpEdits::setName(ContenderId id, const QString& name)
 
 void LineUpEdits::hold(ContenderId id, std::size_t parameter, bool on)
 {
-    if (const Contender* contender = m_line_up.find(id); contender && contender->held.contains(parameter) != on)
+    if (const Contender* contender = m_line_up.find(id);
+        contender && parameter < contender->values.size() && contender->held.contains(parameter) != on)
         turn(on ? tr("hold a parameter") : tr("let a parameter go"), on,
-             [this, id, parameter](bool to) { m_line_up.hold(id, parameter, to); });
+             [this, id, key = contender->info.parameters[parameter].key](bool to) {
+                 atParameter(id, key, [&](std::size_t at) { m_line_up.hold(id, at, to); });
+             });
 }
 
 void LineUpEdits::pin(ContenderId id, std::size_t parameter, bool on)
 {
     if (const Contender* contender = m_line_up.find(id);
-        contender && contender->pinned.contains(parameter) != on)
-        turn(on ? tr("pin a parameter") : tr("unpin a parameter"), on, [this, id, parameter](bool to) {
-            m_line_up.pin(id, parameter, to);
-            m_line_up.rememberPins(id);
-        });
+        contender && parameter < contender->values.size() && contender->pinned.contains(parameter) != on)
+        turn(on ? tr("pin a parameter") : tr("unpin a parameter"), on,
+             [this, id, key = contender->info.parameters[parameter].key](bool to) {
+                 atParameter(id, key, [&](std::size_t at) {
+                     m_line_up.pin(id, at, to);
+                     m_line_up.rememberPins(id);
+                 });
+             });
 }
 
 void LineUpEdits::setLimits(ContenderId id, std::size_t parameter,
                             std::optional<std::pair<double, double>> limits)
 {
     const Contender* contender = m_line_up.find(id);
-    if (!contender)
+    if (!contender || parameter >= contender->values.size())
         return;
     const auto known = contender->limits.find(parameter);
     const auto before = known == contender->limits.end() ? std::nullopt : std::optional(known->second);
+    const auto set = [this, id, key = contender->info.parameters[parameter].key](const auto& to) {
+        atParameter(id, key, [&](std::size_t at) { m_line_up.setLimits(id, at, to); });
+    };
     if (before != limits)
         push(
-            tr("limit random settings"),
-            [this, id, parameter, limits] { m_line_up.setLimits(id, parameter, limits); },
-            [this, id, parameter, before] { m_line_up.setLimits(id, parameter, before); });
+            tr("limit random settings"), [set, limits] { set(limits); }, [set, before] { set(before); });
 }
 
 void LineUpEdits::setUse(LineUp::Use use)

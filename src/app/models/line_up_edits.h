@@ -39,6 +39,9 @@ public:
 
 private:
     void push(const QString& words, std::function<void()> redo, std::function<void()> undo);
+    /// `set` is given where the parameter of this key is at the time: another build or rate may have it
+    /// elsewhere, or not at all, and then nothing is done.
+    void atParameter(ContenderId id, const std::string& key, const std::function<void(std::size_t)>& set);
     /// Something that is on or off.
     void turn(const QString& words, bool on, const std::function<void(bool)>& set);
 

@@ -4,6 +4,8 @@
 // values, the preset's name, snapshots. None of it is heard.
 #include "models/line_up.h"
 
+#include "processors/json_text.h"
+
 #include <algorithm>
 #include <utility>
 
@@ -18,7 +20,7 @@ const QString pins_setting = QStringLiteral("pinned");
 /// Keys of what is pinned, of each processor; an object.
 json pinsOf(const library::Store& store)
 {
-    json found = json::parse(store.setting(pins_setting).toStdString(), nullptr, false);
+    json found = processors::jsonFrom(store.setting(pins_setting).toStdString());
     return found.is_object() ? found : json::object();
 }
 

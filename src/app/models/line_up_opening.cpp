@@ -91,6 +91,7 @@ Result<void> LineUp::become(Contender& contender, const library::Entry& entry,
     contender.maker = entry.maker;
     contender.described = std::move(*info);
     contender.info = processors::atRate(contender.described, m_rate_hz);
+    location->state = contender.location.state; // another build of it understands it, or keeps its default
     contender.location = std::move(*location);
     if (const QStringList beyond = applied(contender, settings); !beyond.isEmpty())
         emit notice(tr("%1: values beyond the stated range were set to its end, %2.")
@@ -206,7 +207,7 @@ bool LineUp::placeRendered(Contender& contender)
 void LineUp::keepExtras(ContenderId id, nlohmann::ordered_json extras)
 {
     Contender* contender = findMutable(id);
-    if (contender && contender->chain && !contender->isOpen())
+    if (contender && !contender->isOpen())
         contender->kept_extras = std::move(extras);
 }
 

@@ -96,7 +96,10 @@ audition::Treatment LineUp::treatmentOf(const Contender& contender) const
 {
     if (m_part == Part::Key && !contender.isUntreated())
         return keyOf(contender);
-    return {contender.location,
+    hosting::Location location = contender.location;
+    if (contender.coming)
+        location.state = contender.coming->state;
+    return {std::move(location),
             playedValues(contender, contender.coming ? contender.coming->values : contender.values),
             mixOf(contender)};
 }

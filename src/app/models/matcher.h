@@ -6,7 +6,7 @@
 
 #include "audition/difference.h"
 #include "audition/scene.h"
-#include "models/jobs.h"
+#include "jobs/jobs.h"
 
 #include <QTimer>
 #include <map>

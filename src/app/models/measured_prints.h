@@ -3,9 +3,9 @@
 // How all that is measured behaves, read from the catalogue in the background, on a connection of its own.
 #pragma once
 
+#include "actions/notices.h"
+#include "jobs/jobs.h"
 #include "library/store.h"
-#include "models/jobs.h"
-#include "services/notices.h"
 
 namespace hr::app {
 

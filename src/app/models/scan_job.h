@@ -5,7 +5,7 @@
 
 #include "library/scan.h"
 
-#include "models/jobs.h"
+#include "jobs/jobs.h"
 
 namespace hr::app {
 

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "models/settings_steps.h"
 
+#include "actions/undoable.h"
 #include "processors/settings.h"
-#include "services/undoable.h"
 
 #include <algorithm>
 
@@ -23,6 +23,11 @@ const std::vector<double>& latestValues(const Contender& contender)
     return contender.coming ? contender.coming->values : contender.values;
 }
 
+const std::string& latestState(const Contender& contender)
+{
+    return contender.coming ? contender.coming->state : contender.location.state;
+}
+
 const std::optional<AppliedPreset>& latestPreset(const Contender& contender)
 {
     return contender.coming ? contender.coming->preset : contender.preset;
@@ -36,9 +41,10 @@ SettingsSteps::SettingsSteps(LineUp& line_up, library::Store& store, QUndoStack&
 {
 }
 
-/// Held parameters keep what they have.
+/// Held parameters keep what they have. What is put back is kept by the parameters' keys: another build or rate
+/// may have them in another order.
 void SettingsSteps::take(const QString& words, ContenderId id, std::vector<double> values,
-                         std::optional<AppliedPreset> preset)
+                         std::optional<AppliedPreset> preset, std::optional<std::string> state)
 {
     const Contender* contender = m_line_up.find(id);
     if (!contender || contender->isUntreated() || values.size() != contender->values.size())
@@ -46,14 +52,17 @@ void SettingsSteps::take(const QString& words, ContenderId id, std::vector<doubl
     const auto& before = latestValues(*contender);
     for (const std::size_t held : contender->held)
         values[held] = before[held];
+    const auto change = [this, id](const std::vector<processors::Setting>& settings,
+                                   const std::optional<AppliedPreset>& applied, const std::string& its_state) {
+        if (const Contender* now = m_line_up.find(id))
+            m_line_up.changeTo(id, processors::nearestValues(now->info, settings), applied, its_state);
+    };
     m_undo.push(new Undoable(
         words,
-        [this, id, values = std::move(values), preset = std::move(preset)] {
-            m_line_up.changeTo(id, values, preset);
-        },
-        [this, id, before, preset_before = latestPreset(*contender)] {
-            m_line_up.changeTo(id, before, preset_before);
-        }));
+        [change, after = contender->allSettings(values), preset = std::move(preset),
+         state_after = state.value_or(latestState(*contender))] { change(after, preset, state_after); },
+        [change, settings_before = contender->allSettings(before), preset_before = latestPreset(*contender),
+         state_before = latestState(*contender)] { change(settings_before, preset_before, state_before); }));
 }
 
 std::vector<Preset> SettingsSteps::presets(const Contender& contender) const
@@ -87,15 +96,15 @@ void SettingsSteps::takePreset(ContenderId id, const Preset& preset)
 {
     if (const Contender* contender = m_line_up.find(id))
         take(tr("take the preset “%1”").arg(preset.name), id,
-             processors::nearestValues(contender->info, preset.settings),
-             AppliedPreset{preset.id, preset.name});
+             processors::nearestValues(contender->info, preset.settings), AppliedPreset{preset.id, preset.name},
+             preset.state);
 }
 
 void SettingsSteps::takeDefaults(ContenderId id)
 {
     if (const Contender* contender = m_line_up.find(id))
-        take(tr("set %1 to its defaults").arg(contender->title), id,
-             processors::defaultValues(contender->info));
+        take(tr("set %1 to its defaults").arg(contender->title), id, processors::defaultValues(contender->info),
+             {}, std::string());
 }
 
 void SettingsSteps::takeRandom(ContenderId id)
@@ -111,10 +120,18 @@ void SettingsSteps::storeSnapshot(ContenderId id, std::size_t place)
     const Contender* contender = m_line_up.find(id);
     if (!contender || contender->isUntreated() || place >= contender->snapshots.size())
         return;
+    using Kept = std::optional<std::vector<processors::Setting>>;
+    const auto put = [this, id, place](const Kept& kept) {
+        const Contender* now = m_line_up.find(id);
+        if (now)
+            m_line_up.setSnapshot(
+                id, place, kept ? std::optional(processors::nearestValues(now->info, *kept)) : std::nullopt);
+    };
+    const auto& before = contender->snapshots[place];
     m_undo.push(new Undoable(
         tr("store snapshot %1 of %2").arg(place + 1).arg(contender->title),
-        [this, id, place, values = latestValues(*contender)] { m_line_up.setSnapshot(id, place, values); },
-        [this, id, place, before = contender->snapshots[place]] { m_line_up.setSnapshot(id, place, before); }));
+        [put, now = contender->allSettings(latestValues(*contender))] { put(now); },
+        [put, was = before ? Kept(contender->allSettings(*before)) : Kept()] { put(was); }));
 }
 
 void SettingsSteps::takeSnapshot(ContenderId id, std::size_t place)

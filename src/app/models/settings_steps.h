@@ -4,8 +4,8 @@
 // random settings, snapshots, another's settings. What is held stays; each is matched before it is heard.
 #pragma once
 
+#include "actions/notices.h"
 #include "models/line_up.h"
-#include "services/notices.h"
 
 #include <QUndoStack>
 #include <random>
@@ -35,7 +35,7 @@ public:
 
 private:
     void take(const QString& words, ContenderId id, std::vector<double> values,
-              std::optional<AppliedPreset> preset = {});
+              std::optional<AppliedPreset> preset = {}, std::optional<std::string> state = {});
 
     LineUp& m_line_up;
     library::Store& m_store;

@@ -3,10 +3,10 @@
 // A parameter swept in the background, point by point. One at a time: another takes its place.
 #pragma once
 
+#include "actions/notices.h"
 #include "bench/sweep.h"
+#include "jobs/jobs.h"
 #include "models/contender.h"
-#include "models/jobs.h"
-#include "services/notices.h"
 
 namespace hr::app {
 

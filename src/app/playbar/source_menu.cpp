@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "playbar/source_menu.h"
 
+#include "signal/number_text.h"
 #include "theme/theme.h"
+#include "widgets/ask_file.h"
 #include "widgets/name_popup.h"
 
-#include <QFileDialog>
 #include <QMenu>
 #include <array>
 
@@ -19,19 +20,15 @@ QString escaped(QString text)
 
 void openFiles(const SourceMenuServices& services, QWidget* at)
 {
-    const QStringList files = QFileDialog::getOpenFileNames(
-        at, QObject::tr("Listen through files"), {},
-        QObject::tr("Audio (*.wav *.flac *.aif *.aiff *.ogg *.opus *.mp3);;All files (*)"));
-    if (!files.isEmpty())
-        services.notes.add(files);
+    askToOpenSeveral(at, QObject::tr("Listen through files"),
+                     QObject::tr("Audio (*.wav *.flac *.aif *.aiff *.ogg *.opus *.mp3);;All files (*)"),
+                     [notes = &services.notes](const QStringList& files) { notes->add(files); });
 }
 
 void openFolder(const SourceMenuServices& services, QWidget* at)
 {
-    const QString folder =
-        QFileDialog::getExistingDirectory(at, QObject::tr("Listen through the files in a folder"));
-    if (!folder.isEmpty())
-        services.notes.add({folder});
+    askForFolder(at, QObject::tr("Listen through the files in a folder"),
+                 [notes = &services.notes](const QString& folder) { notes->add({folder}); });
 }
 
 void typeSection(const SourceMenuServices& services, QWidget* at)
@@ -49,16 +46,14 @@ void typeLevel(const SourceMenuServices& services, QWidget* at)
     askName(at, QObject::tr("level of the source before everything, in dB"),
             QString::number(services.transport.levelDb()),
             [transport = &services.transport, notices = &services.notices](QString text) {
-                text.replace(QChar(0x2212), QLatin1Char('-')).replace(QLatin1Char(','), QLatin1Char('.'));
                 if (text.endsWith(QStringLiteral("dB"), Qt::CaseInsensitive))
                     text.chop(2);
-                bool is_number = false;
-                const double level_db = text.trimmed().toDouble(&is_number);
-                if (!is_number || std::abs(level_db) > Transport::most_level_db)
+                const auto level_db = signal::typedNumber(text.toStdString());
+                if (!level_db || std::abs(*level_db) > Transport::most_level_db)
                     return notices->say(QObject::tr("“%1” is not a level: type −%2 to +%2 dB.")
                                             .arg(text)
                                             .arg(Transport::most_level_db));
-                transport->setLevel(level_db);
+                transport->setLevel(*level_db);
             });
 }
 
@@ -162,8 +157,7 @@ void addSourceActions(const SourceMenuServices& services, QWidget* at,
 
 void openSourceMenu(const SourceMenuServices& services, QWidget* at)
 {
-    auto* menu = new QMenu(at);
-    menu->setAttribute(Qt::WA_DeleteOnClose);
+    QMenu* menu = menuFor(at);
     const auto view = [&](const char* action) {
         menu->addAction(services.actions.view(QLatin1String(action), menu));
     };

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "services/bench_conditions.h"
 
+#include "processors/json_text.h"
 #include "processors/value_text.h"
 #include "theme/theme.h"
 
@@ -176,8 +177,8 @@ void BenchConditions::set(bench::Conditions conditions)
 /// What was kept; what of it makes no sense is as if nothing had been kept.
 void BenchConditions::recall()
 {
-    const auto kept = nlohmann::json::parse(
-        m_services.store.setting(QLatin1String(conditions_setting)).toStdString(), nullptr, false);
+    const auto kept =
+        processors::jsonFrom(m_services.store.setting(QLatin1String(conditions_setting)).toStdString());
     if (!kept.is_object())
         return;
     bench::Conditions wanted;

@@ -3,12 +3,12 @@
 // Under which conditions candidates are measured from now on. They are kept over a restart, but for the sound.
 #pragma once
 
+#include "actions/notices.h"
 #include "audio/transport.h"
 #include "bench/conditions.h"
+#include "jobs/jobs.h"
 #include "library/store.h"
-#include "models/jobs.h"
-#include "playbar/source_list.h"
-#include "services/notices.h"
+#include "models/source_list.h"
 
 #include <QObject>
 

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "services/keeping.h"
 
+#include "actions/undoable.h"
 #include "exchange/collection_file.h"
 #include "library/find/rule.h"
-#include "services/undoable.h"
 
 #include <QFile>
 

@@ -3,9 +3,9 @@
 // Collections, as pages change them: everything can be undone, what fails is said.
 #pragma once
 
+#include "actions/notices.h"
 #include "library/find/asked.h"
 #include "library/store.h"
-#include "services/notices.h"
 
 #include <QUndoStack>
 

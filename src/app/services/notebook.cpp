@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "services/notebook.h"
 
-#include "services/undoable.h"
+#include "actions/undoable.h"
 
 namespace hr::app {
 

@@ -4,8 +4,8 @@
 // which are offered at all. What changes something kept can be undone; what fails is said.
 #pragma once
 
+#include "actions/notices.h"
 #include "models/processor_model.h"
-#include "services/notices.h"
 
 #include <QUndoStack>
 

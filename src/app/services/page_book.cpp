@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "services/page_book.h"
 
+#include "actions/undoable.h"
 #include "bench/figure_text.h"
-#include "services/undoable.h"
 
 #include <QDate>
 #include <algorithm>

@@ -4,11 +4,11 @@
 // on disk shortly after. Tables and plots on it follow the readings.
 #pragma once
 
+#include "actions/notices.h"
 #include "exchange/report/filled_page.h"
 #include "exchange/report/page.h"
 #include "models/bench_queue.h"
 #include "models/line_up.h"
-#include "services/notices.h"
 
 #include <QTimer>
 #include <QUndoStack>

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "services/saved_line_ups.h"
 
+#include "actions/undoable.h"
 #include "exchange/document.h"
 #include "models/line_up_document.h"
-#include "services/undoable.h"
 
 #include <QFile>
 #include <QFileInfo>

@@ -3,9 +3,9 @@
 // Line-ups under names: which of them is on Listen, whether it has changed since, and the others.
 #pragma once
 
+#include "actions/notices.h"
 #include "library/store.h"
 #include "models/line_up.h"
-#include "services/notices.h"
 
 #include <QUndoStack>
 

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "services/source_notes.h"
 
+#include "actions/undoable.h"
 #include "audition/passage_text.h"
 #include "library/store.h"
 #include "services/source_tempo.h"
-#include "services/undoable.h"
 
 #include <QDir>
 #include <QDirIterator>

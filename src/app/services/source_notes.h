@@ -4,9 +4,9 @@
 // that have a name. Kept for the next start.
 #pragma once
 
+#include "actions/notices.h"
 #include "audio/transport.h"
-#include "playbar/source_list.h"
-#include "services/notices.h"
+#include "models/source_list.h"
 #include "services/source_rhythm.h"
 
 #include <QUndoStack>

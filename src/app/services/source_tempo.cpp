@@ -2,6 +2,7 @@
 #include "services/source_tempo.h"
 
 #include "library/store.h"
+#include "signal/number_text.h"
 
 #include <cmath>
 
@@ -77,15 +78,14 @@ void SourceTempo::type(const QString& text)
     QString figure = text.trimmed().toLower();
     if (figure.endsWith(QStringLiteral("bpm")))
         figure.chop(3);
-    bool is_number = false;
-    const double bpm = figure.trimmed().replace(QLatin1Char(','), QLatin1Char('.')).toDouble(&is_number);
-    const bool fits = is_number && (bpm == 0 || (bpm >= signal::slowest_bpm && bpm <= signal::fastest_bpm));
+    const auto bpm = signal::typedNumber(figure.toStdString());
+    const bool fits = bpm && (*bpm == 0 || (*bpm >= signal::slowest_bpm && *bpm <= signal::fastest_bpm));
     if (!fits)
         return m_notices.say(tr("“%1” is not a tempo: type %2 to %3 beats a minute, or 0 for none.")
                                  .arg(text)
                                  .arg(signal::slowest_bpm)
                                  .arg(signal::fastest_bpm));
-    set(bpm);
+    set(*bpm);
 }
 
 } // namespace hr::app

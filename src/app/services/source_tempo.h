@@ -3,9 +3,9 @@
 // The tempo of the source: typed or tapped, kept for its file.
 #pragma once
 
+#include "actions/notices.h"
 #include "audio/transport.h"
-#include "playbar/source_list.h"
-#include "services/notices.h"
+#include "models/source_list.h"
 #include "services/source_rhythm.h"
 #include "signal/tap_tempo.h"
 

@@ -3,6 +3,7 @@
 
 #include "exchange/document.h"
 #include "theme/theme.h"
+#include "widgets/ask_file.h"
 #include "widgets/basics.h"
 #include "widgets/candidate_mark.h"
 #include "widgets/plot_export.h"
@@ -12,7 +13,6 @@
 #include <QClipboard>
 #include <QContextMenuEvent>
 #include <QFile>
-#include <QFileDialog>
 #include <QGuiApplication>
 #include <QKeyEvent>
 #include <QMenu>
@@ -323,18 +323,17 @@ Result<void> Plot::saveAs(const std::filesystem::path& file) const
 
 void Plot::contextMenuEvent(QContextMenuEvent* event)
 {
-    QMenu menu(this);
-    menu.addAction(tr("Copy the picture"), this,
-                   [this] { QGuiApplication::clipboard()->setPixmap(m_plot->grab()); });
-    menu.addAction(tr("Copy the data"), this, &Plot::copyData);
-    menu.addAction(tr("Save as a file"), this, [this] {
-        const QString file = QFileDialog::getSaveFileName(this, tr("Save the plot"), QStringLiteral("plot.svg"),
-                                                          tr("Drawing (*.svg);;Picture (*.png);;Data (*.csv)"));
-        if (file.isEmpty())
-            return;
-        emit told(savedOrWhy(saveAs(QFile::encodeName(file).toStdString()), file));
+    QMenu* menu = menuFor(this);
+    menu->addAction(tr("Copy the picture"), this,
+                    [this] { QGuiApplication::clipboard()->setPixmap(m_plot->grab()); });
+    menu->addAction(tr("Copy the data"), this, &Plot::copyData);
+    menu->addAction(tr("Save as a file"), this, [this] {
+        askToSave(this, tr("Save the plot"), QStringLiteral("plot.svg"),
+                  tr("Drawing (*.svg);;Picture (*.png);;Data (*.csv)"), [this](const QString& file) {
+                      emit told(savedOrWhy(saveAs(QFile::encodeName(file).toStdString()), file));
+                  });
     });
-    menu.exec(event->globalPos());
+    menu->popup(event->globalPos());
 }
 
 void Plot::keyPressEvent(QKeyEvent* event)

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "audition/alsa_device.h"
 
-#include "hosting/pace.h"
+#include "hosting/thread_priority.h"
 
 #include <algorithm>
 #include <alsa/asoundlib.h>
@@ -74,7 +74,7 @@ public:
     {
         m_thread = std::jthread(
             [this, render = std::move(render), lost = std::move(lost)](const std::stop_token& stop) {
-                hosting::keepDeadlines();
+                hosting::requestRealtime();
                 play(render, stop);
                 if (!isAlive())
                     lost();

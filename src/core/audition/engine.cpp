@@ -8,8 +8,9 @@
 
 namespace hr::audition {
 
-/// Ends lanes on a thread of its own: their processors may take a while.
-class Engine::Undertaker {
+/// Ends lanes on a thread of its own: their processors may take a while. Between, it loads what contenders that
+/// are kept have too little of.
+class Engine::LaneReaper {
 public:
     void take(std::shared_ptr<Lane> lane)
     {
@@ -19,27 +20,60 @@ public:
         m_changed.notify_one();
     }
 
+    /// In place of what was asked for before.
+    void loadSpares(std::vector<hosting::Location> of)
+    {
+        const std::lock_guard lock(m_mutex);
+        m_spares_of = std::move(of);
+        m_changed.notify_one();
+    }
+
 private:
     void run(const std::stop_token& stop)
     {
+        const auto has_work = [this] { return !m_lanes.empty() || !m_spares_of.empty(); };
         std::unique_lock lock(m_mutex);
-        while (m_changed.wait(lock, stop, [this] { return !m_lanes.empty(); }) || !m_lanes.empty()) {
-            const auto lanes = std::exchange(m_lanes, {});
+        while (m_changed.wait(lock, stop, has_work) || !m_lanes.empty()) {
+            auto lanes = std::exchange(m_lanes, {});
+            std::optional<hosting::Location> location;
+            if (stop.stop_requested())
+                m_spares_of.clear();
+            if (!m_spares_of.empty()) {
+                location = std::move(m_spares_of.back());
+                m_spares_of.pop_back();
+            }
             lock.unlock();
-            // They end here, outside of the lock.
+            lanes.clear(); // they end here, outside of the lock
+            if (location)
+                loadSpare(*location, stop);
             lock.lock();
         }
     }
 
+    /// One more, which is at rest as soon as it is loaded. What fails is told by the lane that plays it.
+    void loadSpare(const hosting::Location& location, const std::stop_token& stop)
+    {
+        constexpr auto channels = hosting::Channels::Stereo;
+        auto& pool = hosting::WorkerPool::shared();
+        if (!pool.wantsSpare(location, channels))
+            return;
+        const auto opened = hosting::openInstance(location, {.channels = channels, .cancel = stop});
+        if (!opened || !pool.wantsSpare(location, channels))
+            return;
+        const std::lock_guard lock(m_mutex);
+        m_spares_of.push_back(location);
+    }
+
     std::mutex m_mutex;
     std::condition_variable_any m_changed;
-    std::deque<std::shared_ptr<Lane>> m_lanes; // guarded by m_mutex
+    std::deque<std::shared_ptr<Lane>> m_lanes;  // guarded by m_mutex
+    std::vector<hosting::Location> m_spares_of; // guarded by m_mutex
     std::jthread m_thread{[this](const std::stop_token& stop) { run(stop); }};
 };
 
 Engine::Engine(double rate_hz, std::function<void()> attention)
     : m_clock(std::make_shared<LaneClock>(rate_hz)), m_attention(std::move(attention)),
-      m_undertaker(std::make_unique<Undertaker>()), m_mixer(rate_hz)
+      m_reaper(std::make_unique<LaneReaper>()), m_mixer(rate_hz)
 {
     if (!m_attention)
         m_attention = [] {};
@@ -61,13 +95,13 @@ std::shared_ptr<Lane> Engine::laneOf(const ContenderSpec& spec) const
     return found == m_lanes.end() ? nullptr : *found;
 }
 
-void Engine::letGo(std::shared_ptr<Lane> lane)
+void Engine::release(std::shared_ptr<Lane> lane)
 {
     const Arrangement* playing = m_mixer.playing();
-    if (playing && std::ranges::find(playing->lanes, lane) != playing->lanes.end())
+    if (m_mixer.isFading() || (playing && std::ranges::find(playing->lanes, lane) != playing->lanes.end()))
         m_before.push_back(std::move(lane)); // until something else plays
     else
-        m_undertaker->take(std::move(lane));
+        m_reaper->take(std::move(lane));
 }
 
 void Engine::setScene(Scene scene, std::optional<std::size_t> position)
@@ -90,7 +124,7 @@ void Engine::setScene(Scene scene, std::optional<std::size_t> position)
     }
     m_scene = std::move(scene);
     aim(course);
-    m_dirty = true;
+    m_dirty = m_spares_due = true;
     tend();
 }
 
@@ -102,6 +136,11 @@ void Engine::aim(const std::shared_ptr<Timeline>& course)
     const bool moves = course != m_course;
     m_course = course;
     std::vector<std::shared_ptr<Lane>> lanes;
+    std::vector<hosting::KeptLoaded> kept; // before those of the scene that was are dropped
+    for (const ContenderSpec& spec : m_scene.contenders)
+        if (!spec.location.id.empty() && !isRendered(spec.location))
+            kept.emplace_back(spec.location);
+    std::swap(kept, m_kept);
     for (const ContenderSpec& spec : m_scene.contenders) {
         std::shared_ptr<Lane> lane = laneOf(spec);
         const bool plays = lane && playing && std::ranges::find(playing->lanes, lane) != playing->lanes.end();
@@ -124,12 +163,12 @@ void Engine::aim(const std::shared_ptr<Timeline>& course)
     }
     std::swap(lanes, m_lanes);
     for (auto& lane : lanes)
-        letGo(std::move(lane));
+        release(std::move(lane));
 }
 
 void Engine::hear(ContenderId id, bool gently)
 {
-    if (m_heard_next != no_contender) { // it has thought better of it
+    if (m_heard_next != no_contender) { // that was asked for before this
         m_heard_next = no_contender;
         m_dirty = m_mixer.retract() != nullptr || m_dirty;
     }
@@ -245,9 +284,11 @@ void Engine::tend()
     const Arrangement* playing = m_mixer.playing();
     const bool all = playing && playing->lanes == m_lanes && (!m_course || playing->timeline == m_course);
     m_dirty = !all && !(m_lanes.empty() && !playing);
+    if (all && std::exchange(m_spares_due, false))
+        loadSpares();
     if (all)
         m_heard_next = no_contender;
-    if (m_mixer.isOffering() || m_mixer.hasReleased())
+    if (m_mixer.isOffering() || m_mixer.isFading() || m_mixer.hasReleased())
         return;
     // What was kept only because it played.
     std::vector<std::shared_ptr<Lane>> over;
@@ -256,8 +297,17 @@ void Engine::tend()
             over.push_back(lane);
     for (auto& lane : over) {
         std::erase(m_before, lane);
-        m_undertaker->take(std::move(lane));
+        m_reaper->take(std::move(lane));
     }
+}
+
+void Engine::loadSpares()
+{
+    std::vector<hosting::Location> locations;
+    for (const ContenderSpec& spec : m_scene.contenders)
+        if (!spec.location.id.empty() && !isRendered(spec.location) && needsWorker(spec.location))
+            locations.push_back(spec.location);
+    m_reaper->loadSpares(std::move(locations));
 }
 
 /// A device that takes more at once needs lanes that are further ahead.
@@ -275,7 +325,9 @@ void Engine::followPeriod()
 
 bool Engine::isSettled() const
 {
-    return !m_dirty && !m_mixer.isOffering() && !m_mixer.hasReleased() && m_before.empty();
+    // What fades out still needs its lanes, and changes nothing of what plays.
+    return !m_dirty && !m_mixer.isOffering() && !m_mixer.hasReleased() &&
+           (m_before.empty() || m_mixer.isFading());
 }
 
 std::size_t Engine::position() const
@@ -292,6 +344,7 @@ std::vector<Engine::LaneState> Engine::states() const
         state.id = spec.id;
         state.generation = spec.generation;
         if (const auto lane = laneOf(spec)) {
+            state.loading = !lane->opened();
             state.plays = playing && std::ranges::find(playing->lanes, lane) != playing->lanes.end();
             state.fault = lane->fault();
             state.core_share = static_cast<double>(lane->coreShare());

@@ -13,12 +13,16 @@
 // there before is open and filled; then it changes over at one frame. Nobody waits for a newcomer: it joins
 // once it is ready, and is heard, where that was asked for, from then on.
 //
+// A contender keeps what is loaded of it for as long as it is in the scene (hosting::KeptLoaded): a seek,
+// another section, other values or another course start what is there, and load nothing.
+//
 // Threads: control functions from one thread, which also calls tend() when `attention` was called, and now and
 // then while it is not settled (it takes no longer than a lock); render() from one audio thread, where it takes
 // no lock, allocates nothing and makes no system call.
 #pragma once
 
 #include "audition/mixer.h"
+#include "hosting/worker_pool.h"
 
 namespace hr::audition {
 
@@ -79,7 +83,8 @@ public:
     struct LaneState {
         ContenderId id = no_contender;
         std::uint32_t generation = 0;
-        bool plays = false; ///< it is in step and can be heard
+        bool plays = false;   ///< it is in step and can be heard
+        bool loading = false; ///< its processor is being opened
         std::optional<hosting::Fault> fault;
         double core_share = 0;          ///< processor time of a second of sound; 0: not known
         std::size_t latency_frames = 0; ///< by which it would be late
@@ -106,7 +111,8 @@ public:
 private:
     std::shared_ptr<Lane> laneOf(const ContenderSpec& spec) const;
     void aim(const std::shared_ptr<Timeline>& course);
-    void letGo(std::shared_ptr<Lane> lane);
+    void release(std::shared_ptr<Lane> lane);
+    void loadSpares();
     bool canOffer() const;
     bool isNewcomer(const Lane& lane) const;
     void offer();
@@ -121,10 +127,13 @@ private:
     std::vector<std::shared_ptr<Lane>> m_before; // of what plays, where they are not of the scene any more
     ContenderId m_heard_next = no_contender;     // with the arrangement that is offered next
     bool m_dirty = false;                        // what plays is not all of the scene
+    bool m_spares_due = false;                   // once it is
     std::size_t m_period = 0;                    // the largest that lanes know of
 
-    class Undertaker;
-    std::unique_ptr<Undertaker> m_undertaker; // ends lanes, elsewhere
+    std::vector<hosting::KeptLoaded> m_kept; // of the contenders of the scene
+
+    class LaneReaper;
+    std::unique_ptr<LaneReaper> m_reaper;
     Mixer m_mixer;
 };
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "audition/jack_device.h"
 
-#include "hosting/pace.h"
+#include "hosting/thread_priority.h"
 
 #include <algorithm>
 #include <array>
@@ -256,7 +256,7 @@ public:
             return machineFailed("JACK has gone away meanwhile: choose another device.");
         jack_client_t* const client = m_client.get();
         jack_set_thread_init_callback(
-            client, [](void*) { hosting::keepDeadlines(); }, nullptr);
+            client, [](void*) { hosting::requestRealtime(); }, nullptr);
         jack_set_process_callback(client, process, this);
         jack_set_xrun_callback(client, missed, this);
         for (std::size_t side = 0; side < m_ports.size(); ++side)

@@ -2,7 +2,7 @@
 #include "audition/lane.h"
 
 #include "bench/latency.h"
-#include "hosting/pace.h"
+#include "hosting/thread_priority.h"
 #include "signal/hash.h"
 #include "signal/levels.h"
 
@@ -26,6 +26,7 @@ std::size_t ringFrames(double rate_hz)
 std::string whatOf(const hosting::Location& location, const std::vector<double>& values)
 {
     return location.id + ' ' + location.bundle.string() + ' ' + location.preset + ' ' +
+           signal::hashText(signal::hashOf(stateOf(location))) + ' ' +
            signal::hashText(
                signal::hashOf({reinterpret_cast<const char*>(values.data()), values.size() * sizeof(double)}));
 }
@@ -132,7 +133,7 @@ std::size_t Lane::readableFrom(std::uint64_t at) const noexcept
 
 void Lane::run(const std::stop_token& stop)
 {
-    hosting::keepPace(hosting::Pace::Ahead);
+    hosting::setPriority(hosting::Priority::Playback);
     open(stop);
     m_opened.store(true, std::memory_order_release);
     m_attention();
@@ -210,7 +211,7 @@ void Lane::beginFill()
 /// Freshly, with the latency that is to be taken out: found from the sound rather than taken on trust.
 hosting::FaultOr<void> Lane::startProcessor(const std::vector<double>& values)
 {
-    const processors::PlayConditions conditions{m_clock->rateHz(), stretch_frames, m_tempo_bpm};
+    const processors::PlayConditions conditions{m_clock->rateHz(), stretch_frames, m_tempo_bpm, true};
     const std::string what = whatOf(m_location, values);
     auto latency = m_clock->latencyOf(what);
     if (latency) {
@@ -357,23 +358,30 @@ void Lane::write(const float* left, const float* right, std::size_t count)
     }
 }
 
+std::uint64_t Lane::nextNumber()
+{
+    static std::atomic<std::uint64_t> last{0};
+    return last.fetch_add(1, std::memory_order_relaxed) + 1;
+}
+
+/// Only of what plays: what is being filled beside it would be mixed with it.
 void Lane::tap(TapPoint point, std::uint64_t frame, const float* left, const float* right, std::size_t count)
 {
-    for (const auto& reader : m_readers) {
-        TapBlock* block = reader->point() == point ? reader->room() : nullptr;
-        if (!block)
-            continue;
-        const float gain = point != TapPoint::Matched ? 1.0F : mayBeHeard() ? this->gain() : 0.0F;
-        block->contender = m_id;
-        block->generation = m_generation;
-        block->source_frame = m_timeline->frameOfSource(frame);
-        block->frames = count;
-        for (std::size_t i = 0; i < count; ++i) {
-            block->left[i] = gain * left[i];
-            block->right[i] = gain * right[i];
-        }
-        reader->commit();
-    }
+    if (!m_joined.load(std::memory_order_relaxed))
+        return;
+    const float gain = point != TapPoint::Matched ? 1.0F : mayBeHeard() ? this->gain() : 0.0F;
+    for (const auto& reader : m_readers)
+        if (reader->point() == point)
+            reader->putFrom(m_number, [&](TapBlock& block) {
+                block.contender = m_id;
+                block.generation = m_generation;
+                block.source_frame = m_timeline->frameOfSource(frame);
+                block.frames = count;
+                for (std::size_t i = 0; i < count; ++i) {
+                    block.left[i] = gain * left[i];
+                    block.right[i] = gain * right[i];
+                }
+            });
 }
 
 void Lane::fail(hosting::Fault fault)

@@ -129,6 +129,9 @@ private:
     void tap(TapPoint point, std::uint64_t frame, const float* left, const float* right, std::size_t count);
     void fail(hosting::Fault fault);
 
+    static std::uint64_t nextNumber();
+
+    const std::uint64_t m_number = nextNumber(); // higher than that of every lane before it
     const ContenderId m_id;
     const std::uint32_t m_generation;
     const hosting::Location m_location;

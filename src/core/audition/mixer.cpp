@@ -78,7 +78,7 @@ void Mixer::tidyReaders()
 
 // --- the audio callback ------------------------------------------------------------------------------
 
-/// What is offered, kept from being retracted until letGoOfOffered(); null: nothing.
+/// What is offered, kept from being retracted until releaseOffered(); null: nothing.
 Arrangement* Mixer::holdOffered() noexcept
 {
     Arrangement* const offered = m_offered.load(std::memory_order_acquire);
@@ -86,7 +86,7 @@ Arrangement* Mixer::holdOffered() noexcept
     return m_offered.load(std::memory_order_seq_cst) == offered ? offered : nullptr;
 }
 
-void Mixer::letGoOfOffered() noexcept
+void Mixer::releaseOffered() noexcept
 {
     m_inspected.store(nullptr, std::memory_order_release);
 }
@@ -99,7 +99,7 @@ void Mixer::takeOffered(std::size_t frames) noexcept
         if (m_offered.compare_exchange_strong(expected, nullptr, std::memory_order_acq_rel))
             changeOver(next);
     }
-    letGoOfOffered();
+    releaseOffered();
 }
 
 /// What is to join what plays lets go of what has been played, so that it can be ready for the next block.
@@ -109,7 +109,7 @@ void Mixer::keepOfferedInStep() noexcept
         for (const auto& lane : next->lanes)
             if (lane->filled())
                 (void)lane->readyAt(next->timeline->played.load(std::memory_order_relaxed));
-    letGoOfOffered();
+    releaseOffered();
 }
 
 /// Whether each of its lanes has as much as this block and the next few need, from where it would go on.
@@ -144,6 +144,8 @@ void Mixer::changeOver(Arrangement* next) noexcept
         lane->join();
     m_previous = m_current;
     m_current = next;
+    m_fading.store(m_previous != nullptr, std::memory_order_release); // before m_taken: lanes are ended by both
+    m_voice_step = voiceStep(false); // what takes the place of something under the same id does so at once
     if (next->hear != no_contender)
         m_wanted.store(next->hear, std::memory_order_relaxed);
     m_taken.store(next, std::memory_order_release);
@@ -185,9 +187,17 @@ std::size_t Mixer::framesToSwitch() const noexcept
     return at == timeline.loop.first ? 0 : std::min(next, timeline.loop.first + timeline.loop.frames) - at;
 }
 
+float Mixer::voiceStep(bool gently) const noexcept
+{
+    return gently ? m_fade_step * static_cast<float>(crossfade_ms / gentle_crossfade_ms) : m_fade_step;
+}
+
 void Mixer::chooseHeard() noexcept
 {
+    const std::size_t before = m_heard;
     m_heard = laneWanted();
+    if (m_heard != before)
+        m_voice_step = voiceStep(m_gently.load(std::memory_order_relaxed));
     m_audible.store(m_heard < m_current->lanes.size() ? m_current->lanes[m_heard]->id() : no_contender,
                     std::memory_order_relaxed);
 }
@@ -315,6 +325,7 @@ void Mixer::releasePrevious() noexcept
         if (place.compare_exchange_strong(expected, m_previous, std::memory_order_acq_rel)) {
             m_previous = nullptr;
             m_released_count.fetch_add(1, std::memory_order_acq_rel);
+            m_fading.store(false, std::memory_order_release); // after the count: one of the two is always seen
             return;
         }
     }
@@ -325,9 +336,6 @@ void Mixer::mix(float* interleaved, std::size_t frames) noexcept
     const std::size_t to_switch = framesToSwitch();
     if (to_switch == 0)
         chooseHeard();
-    m_voice_step = m_gently.load(std::memory_order_relaxed)
-                       ? m_fade_step * static_cast<float>(crossfade_ms / gentle_crossfade_ms)
-                       : m_fade_step;
     const bool difference = m_difference.load(std::memory_order_relaxed);
     if (isApart()) {
         findReference(*m_current);

@@ -62,6 +62,8 @@ public:
     /// Arrangements that have faded out.
     std::vector<std::unique_ptr<Arrangement>> takeReleased();
     bool hasReleased() const { return m_released_count.load(std::memory_order_acquire) != 0; }
+    /// Whether lanes of the arrangement before playing() still sound, and so must live on.
+    bool isFading() const { return m_fading.load(std::memory_order_acquire); }
 
     /// Crossfades to this contender as soon as it plays and may be heard; until then what is heard stays.
     /// Gently where it would be a jump for the ears.
@@ -73,6 +75,7 @@ public:
     /// Whoever is asked for while it plays is changed over to at the next bar of the source, counted from its
     /// beginning, or where the section starts over; 0: at once.
     void setBar(double bar_frames) { m_bar_frames.store(bar_frames, std::memory_order_relaxed); }
+    /// How the next switch to another contender is made.
     void setGently(bool gently) { m_gently.store(gently, std::memory_order_relaxed); }
     ContenderId audible() const { return m_audible.load(std::memory_order_relaxed); }
     void play(bool on) { m_playing.store(on, std::memory_order_relaxed); }
@@ -110,12 +113,13 @@ private:
     static constexpr std::size_t most_readers = 8;
 
     Arrangement* holdOffered() noexcept;
-    void letGoOfOffered() noexcept;
+    void releaseOffered() noexcept;
     void takeOffered(std::size_t frames) noexcept;
     void keepOfferedInStep() noexcept;
     bool isReady(Arrangement& next, std::size_t frames) const noexcept;
     void changeOver(Arrangement* next) noexcept;
     void chooseHeard() noexcept;
+    float voiceStep(bool gently) const noexcept;
     std::size_t laneWanted() const noexcept;
     std::size_t framesToSwitch() const noexcept;
     std::size_t readableNow(std::size_t coming) noexcept;
@@ -157,6 +161,7 @@ private:
     std::atomic<const Arrangement*> m_taken{nullptr};
     std::array<std::atomic<Arrangement*>, 4> m_released{};
     std::atomic<std::size_t> m_released_count{0};
+    std::atomic<bool> m_fading{false};
     std::atomic<ContenderId> m_audible{no_contender};
     std::atomic<std::size_t> m_underruns{0};
     std::atomic<bool> m_limiter_acted{false};
@@ -171,7 +176,7 @@ private:
     float m_supply = 1;                // 0 to 1: down where what is heard runs dry
     bool m_dry = false;                // it has, and is not half full yet
     const float m_fade_step;
-    float m_voice_step;  // of the crossfade between lanes
+    float m_voice_step;  // of the crossfade between lanes that is under way
     const float m_glide; // of the matching gain, a frame
     std::array<float, 4> m_matrix = monitorMatrix(Listened::Stereo, false, false); // gliding
     Crossfaded<BandFilter, Band> m_band;

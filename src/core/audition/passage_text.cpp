@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "audition/passage_text.h"
 
+#include "signal/number_text.h"
 #include "signal/tap_tempo.h"
 
 #include <algorithm>
@@ -17,16 +18,17 @@ std::optional<double> momentOf(std::string text, bool bars, double tempo_bpm)
 {
     static const std::regex clock(R"(\s*(?:(\d{1,5}):)?(\d{1,6}(?:\.\d{0,6})?)\s*s?\s*)");
     static const std::regex bar(R"(\s*(?:bars?\s*)?(\d{1,6}(?:\.\d{0,6})?)\s*)");
-    std::ranges::replace(text, ',', '.');
+    text = signal::withPoint(std::move(text));
     std::smatch parts;
+    const auto number = [&parts](std::size_t part) { return signal::numberIn(parts[part].str()).value_or(0); };
     if (bars) {
-        if (!std::regex_match(text, parts, bar) || tempo_bpm <= 0 || std::stod(parts[1]) < 1)
+        if (!std::regex_match(text, parts, bar) || tempo_bpm <= 0 || number(1) < 1)
             return std::nullopt;
-        return (std::stod(parts[1]) - 1) * signal::beats_a_bar * 60 / tempo_bpm;
+        return (number(1) - 1) * signal::beats_a_bar * 60 / tempo_bpm;
     }
     if (!std::regex_match(text, parts, clock))
         return std::nullopt;
-    return (parts[1].matched ? 60 * std::stod(parts[1]) : 0) + std::stod(parts[2]);
+    return (parts[1].matched ? 60 * number(1) : 0) + number(2);
 }
 
 } // namespace

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "audition/pulse_device.h"
 
-#include "hosting/pace.h"
+#include "hosting/thread_priority.h"
 
 #include <algorithm>
 #include <atomic>
@@ -177,7 +177,7 @@ private:
     {
         auto& device = *static_cast<PulseDevice*>(self);
         if (!std::exchange(device.m_promoted, true))
-            hosting::keepDeadlines(); // once, before anything is heard
+            hosting::requestRealtime(); // once, before anything is heard
         constexpr std::size_t frame_bytes = 2 * sizeof(float);
         while (bytes >= frame_bytes) {
             const std::size_t frames = std::min(bytes / frame_bytes, most_at_once);

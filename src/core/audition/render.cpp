@@ -3,6 +3,7 @@
 
 #include "signal/levels.h"
 #include "signal/loudness.h"
+#include "signal/number_text.h"
 #include "signal/scratch_file.h"
 
 #include <algorithm>
@@ -45,7 +46,7 @@ public:
         for (std::size_t i = 0; i < got * channels(); ++i)
             if (!std::isfinite(m_interleaved[i]))
                 return wrongRequest("It holds a sample that is not finite at " +
-                                    std::to_string(secondsAt(m_at + i / channels())) + " s.");
+                                    signal::fixedText(secondsAt(m_at + i / channels()), 6) + " s.");
         signal::AudioBuffer audio(channels(), got, rateHz());
         for (std::size_t c = 0; c < channels(); ++c)
             for (std::size_t i = 0; i < got; ++i)

@@ -37,7 +37,7 @@ public:
                                                {.channels = hosting::Channels::Stereo, .cancel = cancel});
         if (!processor)
             return tl::make_unexpected(processor.error());
-        const processors::PlayConditions conditions{source.rateHz(), 256, source.tempoBpm()};
+        const processors::PlayConditions conditions{source.rateHz(), 256, source.tempoBpm(), true};
         std::optional<std::size_t> found_samples;
         if (latency == Latency::Found) {
             const auto found = bench::findLatency(**processor, conditions, treatment.values);

@@ -35,7 +35,7 @@ struct TapBlock {
     std::array<float, most_frames> left, right;
 };
 
-/// From one writer to one reader, without a lock.
+/// From one writer at a time to one reader, which needs no lock.
 class TapReader {
 public:
     /// `blocks` are kept for a reader that is late.
@@ -46,20 +46,41 @@ public:
 
     /// The oldest that has not been taken; false where there is none.
     bool take(TapBlock& block);
+    /// How many there are to take.
+    std::size_t waiting() const
+    {
+        return m_written.load(std::memory_order_acquire) - m_read.load(std::memory_order_relaxed);
+    }
     /// How many have been lost so far.
     std::size_t lost() const { return m_lost.load(std::memory_order_relaxed); }
 
     /// The writer's side: copies, and counts as lost what finds no room. Real-time safe.
     void put(const TapBlock& block) noexcept;
-    /// The same without copying twice: a block to be filled and then commit()ed, or null where there is no
-    /// room.
+
+    /// The same for several lanes that follow one another, each with a higher number than those before it: once
+    /// one has written, an older one writes no more. `fill` is given the block. Not for the audio callback.
+    template<class Fill>
+    void putFrom(std::uint64_t lane, Fill fill)
+    {
+        const std::lock_guard lock(m_writing);
+        if (lane < m_lane)
+            return;
+        m_lane = lane;
+        if (TapBlock* block = room()) {
+            fill(*block);
+            commit();
+        }
+    }
+
+private:
     TapBlock* room() noexcept;
     void commit() noexcept;
 
-private:
     const TapPoint m_point;
     const ContenderId m_contender;
     std::vector<TapBlock> m_blocks;
+    std::mutex m_writing;                  // between lanes
+    std::uint64_t m_lane = 0;              // guarded by m_writing: the newest that has written
     std::atomic<std::size_t> m_written{0}; // by the writer
     std::atomic<std::size_t> m_read{0};    // by the reader
     std::atomic<std::size_t> m_lost{0};    // by the writer

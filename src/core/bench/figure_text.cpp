@@ -2,6 +2,7 @@
 #include "bench/figure_text.h"
 
 #include "bench/suite.h"
+#include "signal/number_text.h"
 
 #include <algorithm>
 #include <cmath>
@@ -80,9 +81,7 @@ std::string listText(const ordered_json& list, const FigureInfo& figure)
 
 std::string numberText(double value, int digits)
 {
-    char buffer[64];
-    std::snprintf(buffer, sizeof buffer, "%.*f", digits, std::abs(value));
-    const std::string text = buffer;
+    const std::string text = signal::fixedText(std::abs(value), digits);
     const bool zero = text.find_first_of("123456789in") == std::string::npos; // also "inf" and "nan"
     return value < 0 && !zero ? minus + text : text;
 }

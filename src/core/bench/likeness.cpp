@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/likeness.h"
 
+#include "signal/number_text.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -46,9 +48,7 @@ std::string levelNote(double level_db)
 {
     if (std::abs(level_db) < 0.05)
         return {};
-    std::array<char, 48> text{};
-    std::snprintf(text.data(), text.size(), "and %.1f dB in level", std::abs(level_db));
-    return text.data();
+    return "and " + signal::fixedText(std::abs(level_db), 1) + " dB in level";
 }
 
 /// RMS of the difference once its mean is taken out, over x evenly on its scale.

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/plots.h"
 
+#include "signal/number_text.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -155,9 +157,7 @@ namespace {
 
 std::string withUnit(const char* name, double value, const char* unit, int digits)
 {
-    std::array<char, 64> text{};
-    std::snprintf(text.data(), text.size(), "%s %.*f %s", name, digits, value, unit);
-    return text.data();
+    return std::string(name) + ' ' + signal::fixedText(value, digits) + ' ' + unit;
 }
 
 /// On the line between the points around x; empty outside.

@@ -53,7 +53,8 @@ std::string structureOf(const hosting::Location& location)
     for (const Edge& edge : location.graph.edges)
         structure += edge.from + ' ' + edge.output + ' ' + edge.to + ' ' + edge.input + '\n';
     for (const hosting::StagePlace& stage : location.stages)
-        structure += stage.node + ' ' + stage.id + ' ' + stage.preset + '\n';
+        structure += stage.node + ' ' + stage.id + ' ' + stage.preset +
+                     (stage.state.empty() ? "" : ' ' + signal::hashText(signal::hashOf(stage.state))) + '\n';
     return structure;
 }
 
@@ -98,9 +99,9 @@ Placed place(const Chain& chain, const std::function<Result<hosting::Location>(c
         auto location = find(node.processor);
         if (!location)
             placed.missing.push_back(node.processor);
-        placed.location.stages.push_back({node.id, node.processor,
-                                          location ? location->bundle : std::filesystem::path(), node.preset,
-                                          location ? location->permissions : hosting::Permissions()});
+        placed.location.stages.push_back(
+            {node.id, node.processor, location ? location->bundle : std::filesystem::path(), node.preset,
+             location ? location->permissions : hosting::Permissions(), node.state});
     }
     placed.location.id = "chain:" + signal::hashText(signal::hashOf(structureOf(placed.location)));
     return placed;

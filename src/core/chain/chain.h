@@ -35,8 +35,10 @@ struct Node {
     std::string name;                               ///< for people, where the processor is not installed
     std::string preset;                             ///< of the maker's; empty: the defaults
     std::vector<processors::Setting> settings = {}; ///< the processor's own, over the preset
-    double blend_percent = 100;                     ///< dry to wet, 0 to 100
-    double trim_db = 0;                             ///< -60 to 24
+    std::string state =
+        {}; ///< what it begins with beside them (Processor::setState()); empty: the preset's, or its default
+    double blend_percent = 100; ///< dry to wet, 0 to 100
+    double trim_db = 0;         ///< -60 to 24
     processors::KeySource key = processors::KeySource::Own;
 
     bool on = true;                         ///< of stages, branches, sends and returns

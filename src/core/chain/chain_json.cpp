@@ -1,6 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "chain/chain_json.h"
 
+#include "processors/json_text.h"
+#include "processors/processor.h"
+#include "processors/states.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -93,6 +97,10 @@ Result<Node> stageFrom(const ordered_json& json, const char* processor_key)
     stage.name = textIn(json, "name");
     stage.preset = textIn(json, "preset");
     stage.purpose = textIn(json, "purpose");
+    const auto state = processors::fromBase64(textIn(json, "state"));
+    if (!state || state->size() > processors::longest_state_bytes)
+        return wrongRequest("has a \"state\" that cannot be read");
+    stage.state = *state;
     const auto read =
         all({readOn(json, stage.on), readNumber(json, "blend_percent", 0, 100, stage.blend_percent),
              readNumber(json, "trim_db", -60, 24, stage.trim_db), readKey(json, stage.key),
@@ -245,6 +253,8 @@ ordered_json toJson(const Node& node)
         json["processor"] = node.processor;
         json["name"] = node.name;
         json["preset"] = node.preset;
+        if (!node.state.empty())
+            json["state"] = processors::base64(node.state);
         json["settings"] = ordered_json::object();
         for (const auto& [key, value] : node.settings)
             json["settings"][key] = value;
@@ -301,7 +311,7 @@ Result<Chain> fromJson(const ordered_json& document)
 
 Result<Chain> fromText(const std::string& text)
 {
-    return fromJson(ordered_json::parse(text, nullptr, false));
+    return fromJson(processors::orderedJsonFrom(text));
 }
 
 } // namespace hr::chain

@@ -5,6 +5,7 @@
 #include "exchange/document.h"
 #include "exchange/measurement_file.h"
 #include "library/find/membership.h"
+#include "processors/json_text.h"
 #include "processors/reference/registry.h"
 #include "processors/settings.h"
 #include "signal/hash.h"
@@ -62,7 +63,7 @@ tl::expected<BatchItem, std::string> itemOf(library::Store& store, const QString
 
 tl::expected<BatchItem, std::string> chainItemOf(library::Store& store, const QString& document)
 {
-    auto chain = chain::fromJson(nlohmann::ordered_json::parse(document.toStdString(), nullptr, false));
+    auto chain = chain::fromJson(processors::orderedJsonFrom(document.toStdString()));
     if (!chain)
         return tl::make_unexpected(chain.error().text);
     const auto placed = chain::place(*chain, [&store](const std::string& id) {
@@ -156,7 +157,7 @@ Result<BatchItems> batchItems(library::Store& store, const QString& collection)
     return found;
 }
 
-std::string batchFile(const library::SetUp& set_up)
+std::string batchFile(const library::SetUp& set_up, const bench::Conditions& conditions)
 {
     std::string name;
     for (const char c : set_up.processor.toStdString()) {
@@ -170,15 +171,16 @@ std::string batchFile(const library::SetUp& set_up)
     for (const auto& [key, value] : set_up.settings.items())
         settings[key] = value;
     // Not of the build: another build takes the place of the one before.
-    const auto hash =
-        signal::hashOf(set_up.processor.toStdString() + '\n' + set_up.preset.toStdString() + '\n' +
-                       settings.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace));
+    const auto hash = signal::hashOf(set_up.processor.toStdString() + '\n' + set_up.preset.toStdString() +
+                                     '\n' + (set_up.state.empty() ? "" : set_up.state + '\n') +
+                                     (conditions == bench::Conditions() ? "" : conditions.identity() + '\n') +
+                                     settings.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace));
     return name.substr(0, longest_name) + '-' + signal::hashText(hash).substr(0, 8) + ".json";
 }
 
 unsigned shardOf(const library::SetUp& set_up, unsigned shards)
 {
-    return 1 + static_cast<unsigned>(signal::hashOf(batchFile(set_up)) % shards);
+    return 1 + static_cast<unsigned>(signal::hashOf(batchFile(set_up, {})) % shards);
 }
 
 Result<BatchOutcome> runBatch(library::Store& store, const std::vector<BatchItem>& items,
@@ -193,7 +195,7 @@ Result<BatchOutcome> runBatch(library::Store& store, const std::vector<BatchItem
     for (std::size_t i = 0; i < items.size(); ++i) {
         if (shardOf(items[i].set_up, order.shards) != order.shard)
             continue;
-        if (isDone(order.folder / batchFile(items[i].set_up), items[i], order))
+        if (isDone(order.folder / batchFile(items[i].set_up, order.conditions), items[i], order))
             ++outcome.kept;
         else
             left.push_back(i);
@@ -235,7 +237,7 @@ Result<BatchOutcome> runBatch(library::Store& store, const std::vector<BatchItem
             const BatchItem& item = items[index];
             if (measurement.cancelled || problem)
                 continue;
-            auto done = writeDocument(order.folder / batchFile(item.set_up),
+            auto done = writeDocument(order.folder / batchFile(item.set_up, order.conditions),
                                       measurementDocument(item.set_up, measurement, keysOf(order.tests)));
             if (done && order.store)
                 done = store.runs.store(item.set_up, measurement);
@@ -280,7 +282,9 @@ Result<Merged> merge(library::Store& store, const std::vector<fs::path>& folders
                 merged.unreadable.push_back(entry.path().string() + ": " + file.error().text);
                 continue;
             }
-            const std::string key = batchFile(file->set_up) + file->set_up.key().toStdString() +
+            const auto& conditions = file->measurement.conditions;
+            const std::string key = batchFile(file->set_up, conditions) + file->set_up.key().toStdString() +
+                                    conditions.identity() +
                                     (*document)["conditions"].value("bench_version", std::string());
             const auto before = newest.find(key);
             if (before != newest.end())
@@ -295,7 +299,9 @@ Result<Merged> merge(library::Store& store, const std::vector<fs::path>& folders
     }
     for (const auto& [key, found] : newest) {
         if (!folder.empty())
-            if (auto put = writeDocument(folder / batchFile(found.file.set_up), found.document); !put)
+            if (auto put = writeDocument(
+                    folder / batchFile(found.file.set_up, found.file.measurement.conditions), found.document);
+                !put)
                 return tl::make_unexpected(put.error());
         if (hasNewer(store, found.file)) {
             ++merged.older;

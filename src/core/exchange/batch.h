@@ -45,7 +45,7 @@ struct BatchOutcome {
 
 /// The file of an item within its folder: its id in letters that every file system takes, and what tells its
 /// settings apart.
-std::string batchFile(const library::SetUp& set_up);
+std::string batchFile(const library::SetUp& set_up, const bench::Conditions& conditions);
 /// Which part of `shards` an item is in, from 1: by its file's name alone.
 unsigned shardOf(const library::SetUp& set_up, unsigned shards);
 

@@ -5,8 +5,10 @@
 #include "exchange/document.h"
 #include "library/find/rule.h"
 #include "library/settings_json.h"
+#include "processors/json_text.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace hr::exchange {
 
@@ -20,6 +22,9 @@ constexpr std::size_t most_items = 100000;
 
 ordered_json itemJson(const library::Store& store, const library::CollectionItem& item)
 {
+    if (!item.imported.isEmpty() && !store.catalogue.entry(item.reference)) // with its name, maker and all
+        if (auto whole = processors::orderedJsonFrom(item.imported.toStdString()); whole.is_object())
+            return whole;
     ordered_json json{{"kind", item.kind.toStdString()}, {"id", item.reference.toStdString()}};
     if (auto entry = store.catalogue.entry(item.reference)) {
         json["name"] = entry->name.toStdString();
@@ -27,8 +32,73 @@ ordered_json itemJson(const library::Store& store, const library::CollectionItem
     }
     json["settings"] = library::settingsToJson(item.settings);
     if (item.isChain())
-        json["chain"] = ordered_json::parse(item.chain.toStdString(), nullptr, false);
+        json["chain"] = processors::orderedJsonFrom(item.chain.toStdString());
     return json;
+}
+
+/// A number, or the word of a choice where the processor is known.
+std::optional<double> valueOf(const std::optional<processors::ProcessorInfo>& info, const std::string& key,
+                              const ordered_json& value)
+{
+    if (value.is_number() && std::isfinite(value.get<double>()))
+        return value.get<double>();
+    const auto index = info && value.is_string() ? info->parameterIndex(key) : std::nullopt;
+    if (!index)
+        return std::nullopt;
+    const auto& choices = info->parameters[*index].choices;
+    const auto choice = std::ranges::find(choices, value.get<std::string>(), &processors::Choice::label);
+    return choice == choices.end() ? std::nullopt : std::optional(choice->value);
+}
+
+/// What is not installed keeps what stands in the file; the words of its choices mean something to it alone.
+Result<std::vector<processors::Setting>> settingsIn(const ordered_json& json,
+                                                    const std::optional<processors::ProcessorInfo>& info)
+{
+    std::vector<processors::Setting> settings;
+    if (json.is_null())
+        return settings;
+    if (!json.is_object())
+        return wrongRequest("its \"settings\" are not an object");
+    for (const auto& [key, value] : json.items()) {
+        const auto figure = valueOf(info, key, value);
+        if (figure)
+            settings.push_back({key, *figure});
+        else if (!value.is_string())
+            return wrongRequest("its setting \"" + key + "\" is neither a number nor the word of a choice");
+        else if (info)
+            return wrongRequest("its setting \"" + key + "\" has no choice \"" + value.get<std::string>() +
+                                "\"");
+    }
+    return settings;
+}
+
+Result<library::CollectionItem> itemIn(const library::Store& store, const ordered_json& json)
+{
+    if (!json.is_object() || !json.value("id", ordered_json()).is_string())
+        return wrongRequest("it has no id");
+    library::CollectionItem item;
+    item.reference = QString::fromStdString(json["id"].get<std::string>());
+    const ordered_json kind = json.value("kind", ordered_json("processor"));
+    if (kind != "processor" && kind != "chain")
+        return wrongRequest("its \"kind\" is neither \"processor\" nor \"chain\"");
+    item.kind = QString::fromStdString(kind.get<std::string>());
+    if (item.isChain()) {
+        const auto chain = chain::fromJson(json.value("chain", ordered_json()));
+        if (!chain)
+            return tl::make_unexpected(chain.error());
+        item.chain = QString::fromStdString(chain::toText(*chain));
+        return item;
+    }
+    const auto known = store.catalogue.info(item.reference);
+    auto settings =
+        settingsIn(json.value("settings", ordered_json()), known ? std::optional(*known) : std::nullopt);
+    if (!settings)
+        return tl::make_unexpected(settings.error());
+    item.settings = std::move(*settings);
+    if (!known)
+        item.imported =
+            QString::fromStdString(json.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace));
+    return item;
 }
 
 } // namespace
@@ -50,7 +120,7 @@ Result<void> exportCollection(library::Store& store, qint64 collection, const st
                           {"name", found->name.toStdString()},
                           {"items", list}};
     if (found->byRule())
-        document["rule"] = ordered_json::parse(found->rule.toStdString(), nullptr, false);
+        document["rule"] = processors::orderedJsonFrom(found->rule.toStdString());
     return writeDocument(file, document);
 }
 
@@ -73,22 +143,11 @@ Result<qint64> importCollection(library::Store& store, const std::filesystem::pa
 
     std::vector<library::CollectionItem> items;
     for (std::size_t i = 0; i < list.size(); ++i) {
-        const auto& json = list[i];
-        if (!json.is_object() || !json.value("id", ordered_json()).is_string())
-            return wrongRequest(file.string() + " is damaged: item " + std::to_string(i + 1) + " has no id.");
-        library::CollectionItem item;
-        item.reference = QString::fromStdString(json["id"].get<std::string>());
-        if (json.value("kind", ordered_json()).is_string())
-            item.kind = QString::fromStdString(json["kind"].get<std::string>());
-        item.settings = library::settingsFromJson(json.value("settings", ordered_json()));
-        if (item.isChain()) {
-            const auto chain = chain::fromJson(json.value("chain", ordered_json()));
-            if (!chain)
-                return wrongRequest(file.string() + " is damaged in item " + std::to_string(i + 1) + ": " +
-                                    chain.error().text);
-            item.chain = QString::fromStdString(chain::toText(*chain));
-        }
-        items.push_back(std::move(item));
+        auto item = itemIn(store, list[i]);
+        if (!item)
+            return wrongRequest(file.string() + " is damaged in item " + std::to_string(i + 1) + ": " +
+                                item.error().text + ".");
+        items.push_back(std::move(*item));
     }
     const auto rule = document.value("rule", ordered_json());
     const auto asked = library::askedFromRule(QString::fromStdString(rule.dump()));

@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "exchange/document.h"
 
+#include "processors/json_text.h"
+#include "signal/regular_file.h"
+
 #include <QFile>
 #include <QSaveFile>
 
@@ -8,21 +11,16 @@ namespace hr::exchange {
 
 using nlohmann::ordered_json;
 
-namespace {
-
-constexpr qint64 most_bytes = 256LL << 20;
-
-} // namespace
-
 Result<ordered_json> readDocument(const std::filesystem::path& file)
 {
-    QFile in(QString::fromStdString(file.string()));
-    if (!in.open(QIODevice::ReadOnly))
-        return wrongRequest("Cannot read " + file.string() + " (" + in.errorString().toStdString() +
-                            "): check the path.");
-    if (in.size() > most_bytes)
-        return wrongRequest(file.string() + " is too large: a document has at most 256 MiB.");
-    ordered_json document = ordered_json::parse(in.readAll().toStdString(), nullptr, false);
+    const auto text = signal::readRegularFile(file, processors::longest_json_bytes);
+    if (!text)
+        return tl::make_unexpected(text.error());
+    if (processors::nestsDeeperThan(*text, processors::deepest_json))
+        return wrongRequest(file.string() + " nests lists and objects deeper than " +
+                            std::to_string(processors::deepest_json) +
+                            " levels: choose a file that Honest Rack wrote.");
+    ordered_json document = processors::orderedJsonFrom(*text);
     if (document.is_discarded())
         return wrongRequest(file.string() + " is not a JSON document: choose a file that Honest Rack wrote.");
     return document;

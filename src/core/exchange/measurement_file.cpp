@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "exchange/measurement_file.h"
 
+#include "processors/states.h"
+
 namespace hr::exchange {
 
 using nlohmann::ordered_json;
@@ -66,6 +68,8 @@ ordered_json measurementDocument(const library::SetUp& set_up, const bench::Meas
     document["set_up"] = {{"build", set_up.build.toStdString()},
                           {"preset", set_up.preset.toStdString()},
                           {"at_defaults", set_up.at_defaults}};
+    if (!set_up.state.empty())
+        document["set_up"]["state"] = processors::base64(set_up.state);
     document["tests"] = tests;
     return document;
 }
@@ -85,6 +89,7 @@ Result<MeasurementFile> measurementIn(const ordered_json& document)
         file.set_up.processor = QString::fromStdString(processor.at("id").get<std::string>());
         file.set_up.build = QString::fromStdString(set_up.at("build").get<std::string>());
         file.set_up.preset = QString::fromStdString(set_up.at("preset").get<std::string>());
+        file.set_up.state = processors::fromBase64(set_up.value("state", std::string())).value_or("");
         file.set_up.at_defaults = set_up.at("at_defaults").get<bool>();
         file.set_up.settings = document.at("settings");
         bench::Measurement& m = file.measurement;

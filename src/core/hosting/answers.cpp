@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "hosting/answers.h"
 
-#include "hosting/ladspa_classes.h"
+#include "hosting/formats/format.h"
 #include "processors/description_json.h"
+#include "processors/json_text.h"
 #include "processors/kinds.h"
 #include "processors/plain_text.h"
 
@@ -42,9 +43,8 @@ Result<processors::ProcessorInfo> placedInfo(const json& from)
     auto info = processors::processorInfoFromJson(from);
     if (!info)
         return info;
-    if (info->unique_id != 0)
-        for (const std::string& name : LadspaClasses::installed().of(info->unique_id))
-            info->classes.push_back(name);
+    if (const Format* format = formatOfId(info->id))
+        format->complete(*info);
     const processors::PlacedKind placed = processors::placedKind(*info);
     info->kind = placed.kind;
     info->kind_proposed = placed.proposed;
@@ -66,12 +66,12 @@ std::string whyNotHosted(const processors::ProcessorInfo& info)
 
 Fault faultFromAnswer(Phase phase, const std::string& body)
 {
-    return faultFrom(phase, json::parse(body, nullptr, false));
+    return faultFrom(phase, processors::jsonFrom(body));
 }
 
 FaultOr<BundleContents> contentsFromAnswer(const std::string& body, const std::string& bundle)
 {
-    const json answer = json::parse(body, nullptr, false);
+    const json answer = processors::jsonFrom(body);
     if (!answer.is_object() || !answer.contains("processors") || !answer.contains("faults"))
         return fault(Phase::Read, Cause::InvalidDescription, "the worker's answer made no sense");
     BundleContents contents;
@@ -97,7 +97,7 @@ FaultOr<BundleContents> contentsFromAnswer(const std::string& body, const std::s
 
 FaultOr<processors::ProcessorInfo> infoFromAnswer(const std::string& body)
 {
-    auto info = placedInfo(json::parse(body, nullptr, false));
+    auto info = placedInfo(processors::jsonFrom(body));
     if (!info)
         return fault(Phase::Read, Cause::InvalidDescription, info.error().text);
     return *info;

@@ -2,6 +2,7 @@
 #include "hosting/assemble.h"
 
 #include "processors/reference/registry.h"
+#include "processors/states.h"
 #include "processors/stereo_adapter.h"
 
 #include <algorithm>
@@ -30,13 +31,33 @@ FaultOr<std::unique_ptr<Processor>> madeStereo(const Location& location, const L
     return std::make_unique<StereoAdapter>(std::move(*first), std::move(second));
 }
 
+std::unique_ptr<Processor> takeFrom(LoadedStages& kept, const StagePlace& place)
+{
+    // The one of the same node first: it may remember what another of its kind should not.
+    auto found = std::ranges::find_if(kept, [&](const LoadedStage& stage) {
+        return stage.place.node == place.node && isSameProcessor(stage.place, place);
+    });
+    if (found == kept.end())
+        found = std::ranges::find_if(
+            kept, [&](const LoadedStage& stage) { return isSameProcessor(stage.place, place); });
+    if (found == kept.end())
+        return nullptr;
+    auto processor = std::move(found->processor);
+    kept.erase(found);
+    return processor;
+}
+
 FaultOr<std::unique_ptr<Processor>> chainOf(const Location& location, const LoadOne& load,
-                                            std::atomic<std::uint32_t>* running)
+                                            std::atomic<std::uint32_t>* running, LoadedStages kept)
 {
     Network::Stages stages;
     for (const StagePlace& place : location.stages) {
         if (isMissing(place))
             continue;
+        if (auto there = takeFrom(kept, place)) {
+            stages[place.node] = std::move(there);
+            continue;
+        }
         const auto node = static_cast<std::size_t>(
             std::ranges::find(location.graph.nodes, place.node, &processors::Node::id) -
             location.graph.nodes.begin());
@@ -61,9 +82,38 @@ FaultOr<std::unique_ptr<Processor>> chainOf(const Location& location, const Load
 
 } // namespace
 
+bool isSameProcessor(const StagePlace& a, const StagePlace& b)
+{
+    return a.id == b.id && a.bundle == b.bundle;
+}
+
+LoadedStages takeStages(std::unique_ptr<Processor> chain, const Location& location)
+{
+    LoadedStages loaded;
+    auto* network = location.isChain() ? static_cast<Network*>(chain.get()) : nullptr;
+    if (!network)
+        return loaded;
+    for (auto& [node, processor] : network->takeStages()) {
+        const auto place = std::ranges::find(location.stages, node, &StagePlace::node);
+        if (place != location.stages.end())
+            loaded.push_back({*place, std::move(processor)});
+    }
+    return loaded;
+}
+
 bool isMissing(const StagePlace& stage)
 {
     return stage.bundle.empty() && !processors::isReferenceId(stage.id);
+}
+
+std::string stateOf(const Location& location)
+{
+    if (!location.isChain())
+        return location.state;
+    processors::States states;
+    for (const StagePlace& stage : location.stages)
+        states[stage.node] = stage.state;
+    return processors::packed(states);
 }
 
 Permissions permissionsOf(const Location& location)
@@ -79,6 +129,8 @@ Permissions permissionsOf(const Location& location)
         common->network = common->network && stage.permissions.network;
         if (common->folder != stage.permissions.folder)
             common->folder.clear();
+        if (common->readable != stage.permissions.readable)
+            common->readable.clear();
     }
     return common.value_or(Permissions());
 }
@@ -95,10 +147,10 @@ std::string stageName(const Location& location, std::size_t node)
 }
 
 FaultOr<std::unique_ptr<Processor>> assemble(const Location& location, Channels channels, const LoadOne& load,
-                                             std::atomic<std::uint32_t>* running)
+                                             std::atomic<std::uint32_t>* running, LoadedStages kept)
 {
     if (location.isChain())
-        return chainOf(location, load, running);
+        return chainOf(location, load, running, std::move(kept));
     return channels == Channels::Stereo ? madeStereo(location, load) : load(location);
 }
 

@@ -1,14 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "hosting/bundles.h"
 
-#include "hosting/path_text.h"
+#include "hosting/formats/format.h"
 #include "processors/reference/registry.h"
 #include "signal/hash.h"
 
 #include <algorithm>
-#include <array>
-#include <cstdlib>
 #include <fstream>
+#include <functional>
 #include <sstream>
 
 namespace hr::hosting {
@@ -16,24 +15,6 @@ namespace hr::hosting {
 namespace {
 
 namespace fs = std::filesystem;
-
-/// A variable that lists folders with colons, and the name of the folder in the standard places where it is not
-/// set.
-struct SearchPath {
-    const char* variable;
-    const char* folder;
-};
-constexpr std::array<SearchPath, 2> search_paths{{{"LV2_PATH", "lv2"}, {"LADSPA_PATH", "ladspa"}}};
-
-/// The user's own, then the system's; HONEST_RACK_MULTIARCH is what Debian calls this architecture.
-std::string standardFolders(const std::string& folder)
-{
-    std::string list = "~/." + folder;
-    for (const char* root : {"/usr/local/lib/", "/usr/lib/", "/usr/local/lib/" HONEST_RACK_MULTIARCH "/",
-                             "/usr/lib/" HONEST_RACK_MULTIARCH "/", "/usr/lib64/"})
-        list += ':' + (root + folder);
-    return list;
-}
 
 /// The specimens that come with the program: beside it in a build, under share/ when installed.
 std::vector<fs::path> shippedFolders()
@@ -60,10 +41,10 @@ std::string sizeAndTime(const fs::path& file)
 std::vector<fs::path> filesOf(const fs::path& bundle)
 {
     constexpr int deepest = 4;
-    if (isLadspaLibrary(bundle))
-        return {bundle};
     std::vector<fs::path> files;
     std::error_code failed;
+    if (!fs::is_directory(bundle, failed))
+        return {bundle};
     fs::recursive_directory_iterator walk(bundle, fs::directory_options::skip_permission_denied, failed);
     for (; !failed && walk != fs::recursive_directory_iterator(); walk.increment(failed)) {
         if (walk.depth() > deepest)
@@ -76,6 +57,36 @@ std::vector<fs::path> filesOf(const fs::path& bundle)
     return files;
 }
 
+constexpr int deepest_folder = 8; // beneath one that is searched
+
+/// Calls `take` with everything in `folder` that is a bundle, until it returns false.
+bool eachBundle(const fs::path& folder, int depth,
+                const std::function<bool(const Format&, const fs::path&)>& take)
+{
+    std::error_code failed;
+    fs::directory_iterator walk(folder, fs::directory_options::skip_permission_denied, failed);
+    for (; !failed && walk != fs::directory_iterator(); walk.increment(failed)) {
+        const fs::path& path = walk->path();
+        bool deeper = false;
+        const Format* format = nullptr;
+        for (const auto& one : formats()) {
+            if (!format && (depth == 0 || one->searchesSubfolders()) && one->isBundle(path))
+                format = one.get();
+            deeper = deeper || one->searchesSubfolders();
+        }
+        if (format && !take(*format, path))
+            return false;
+        std::error_code ignored; // links are not followed: they may lead round
+        if (!format && deeper && depth < deepest_folder &&
+            walk->symlink_status(ignored).type() == fs::file_type::directory &&
+            !eachBundle(path, depth + 1, take))
+            return false;
+    }
+    return true;
+}
+
+} // namespace
+
 std::string signatureOf(const fs::path& bundle)
 {
     std::uint64_t hash = signal::hashOf({});
@@ -84,44 +95,11 @@ std::string signatureOf(const fs::path& bundle)
     return signal::hashText(hash);
 }
 
-/// Whether this file or folder is something to try: an LV2 bundle, or a LADSPA library.
-bool isBundle(const fs::path& path)
-{
-    std::error_code ignored;
-    return fs::exists(path / "manifest.ttl", ignored) ||
-           (isLadspaLibrary(path) && fs::is_regular_file(path, ignored));
-}
-
-/// Whether `bundle` can be the one of `id`, by its file name (LADSPA), or by its manifest: prefixes may hide
-/// all but the last part of a URI.
-bool mayDescribe(const fs::path& bundle, const std::string& id)
-{
-    if (id.starts_with("ladspa:"))
-        return isLadspaLibrary(bundle) && id.starts_with("ladspa:" + pathText(bundle.stem()) + ":");
-    const std::string uri = id.substr(id.find(':') + 1);
-    std::ifstream file(bundle / "manifest.ttl");
-    std::stringstream text;
-    text << file.rdbuf();
-    const auto end = uri.find_last_of("/#:");
-    return text.str().find(end == std::string::npos ? uri : uri.substr(end + 1)) != std::string::npos;
-}
-
-} // namespace
-
 std::vector<fs::path> searchFolders(const std::vector<fs::path>& added)
 {
-    const char* home = std::getenv("HOME");
     std::vector<fs::path> folders;
-    for (const SearchPath& path : search_paths) {
-        const char* named = std::getenv(path.variable);
-        std::istringstream list(named && *named ? named : standardFolders(path.folder));
-        for (std::string one; std::getline(list, one, ':');) {
-            if (one.starts_with("~") && home)
-                one.replace(0, 1, home);
-            if (!one.empty())
-                folders.emplace_back(one);
-        }
-    }
+    for (const auto& format : formats())
+        std::ranges::copy(foldersOf(*format), std::back_inserter(folders));
     std::ranges::copy(added, std::back_inserter(folders));
     std::ranges::copy(shippedFolders(), std::back_inserter(folders));
     std::vector<fs::path> unique;
@@ -134,14 +112,11 @@ std::vector<fs::path> searchFolders(const std::vector<fs::path>& added)
 std::vector<Bundle> findBundles(const std::vector<fs::path>& folders)
 {
     std::vector<Bundle> bundles;
-    for (const fs::path& folder : folders) {
-        std::error_code failed;
-        fs::directory_iterator walk(folder, fs::directory_options::skip_permission_denied, failed);
-        for (; !failed && walk != fs::directory_iterator(); walk.increment(failed)) {
-            if (isBundle(walk->path()))
-                bundles.push_back({walk->path(), signatureOf(walk->path())});
-        }
-    }
+    for (const fs::path& folder : folders)
+        eachBundle(folder, 0, [&](const Format&, const fs::path& path) {
+            bundles.push_back({path, signatureOf(path)});
+            return true;
+        });
     std::ranges::sort(bundles, {}, &Bundle::path);
     return bundles;
 }
@@ -171,40 +146,44 @@ Result<Location> locate(const std::string& id, const std::vector<fs::path>& fold
             return wrongRequest("The bench has no reference \"" + id + "\".");
         return Location{id, {}};
     }
-    if (!id.starts_with("lv2:") && !id.starts_with("ladspa:"))
-        return wrongRequest("\"" + id +
-                            "\" is not a processor id: write lv2:URI, ladspa:LIBRARY:LABEL or reference:NAME.");
+    const Format* wanted = formatOfId(id);
+    if (!wanted)
+        return wrongRequest("\"" + id + "\" is not a processor id: write " + idForms() + ".");
     std::unique_ptr<Worker> worker;
-    for (const fs::path& folder : folders) {
-        std::error_code failed;
-        fs::directory_iterator walk(folder, fs::directory_options::skip_permission_denied, failed);
-        for (; !failed && walk != fs::directory_iterator(); walk.increment(failed)) {
-            if (!mayDescribe(walk->path(), id))
-                continue;
-            if (!worker) {
-                auto spawned = Worker::spawn();
-                if (!spawned)
-                    return tl::make_unexpected(spawned.error());
-                worker = std::move(*spawned);
+    std::optional<Result<Location>> found;
+    /// Whether to look further.
+    const auto look = [&](const Format& format, const fs::path& path) {
+        if (&format != wanted || !format.mayDescribe(path, id))
+            return true;
+        if (!worker) {
+            auto spawned = Worker::spawn();
+            if (!spawned) {
+                found = tl::make_unexpected(spawned.error());
+                return false;
             }
-            const auto contents = worker->describe(walk->path());
-            if (!contents) {
-                worker.reset();
-                continue;
-            }
-            const auto left_out = std::ranges::find(contents->left_out, id, &BundleContents::LeftOut::id);
-            if (left_out != contents->left_out.end())
-                return wrongRequest("\"" + id + "\" is installed but cannot be hosted: " + left_out->reason +
-                                    ".");
-            if (std::ranges::find(contents->processors, id, &processors::ProcessorInfo::id) !=
-                    contents->processors.end() ||
-                std::ranges::find(contents->broken, id, &BundleContents::Broken::id) != contents->broken.end())
-                return Location{id, walk->path()};
+            worker = std::move(*spawned);
         }
-    }
-    return wrongRequest(
-        "No processor \"" + id +
-        "\" is installed in the folders that are searched: are LV2_PATH and LADSPA_PATH right?");
+        const auto contents = worker->describe(path);
+        if (!contents) {
+            if (contents.error().cause == Cause::Unprotected)
+                found = tl::make_unexpected(toError(contents.error(), id));
+            worker.reset();
+            return !found;
+        }
+        const auto left_out = std::ranges::find(contents->left_out, id, &BundleContents::LeftOut::id);
+        if (left_out != contents->left_out.end())
+            found = wrongRequest("\"" + id + "\" is installed but cannot be hosted: " + left_out->reason + ".");
+        else if (std::ranges::find(contents->processors, id, &processors::ProcessorInfo::id) !=
+                     contents->processors.end() ||
+                 std::ranges::find(contents->broken, id, &BundleContents::Broken::id) != contents->broken.end())
+            found = Location{id, path};
+        return !found;
+    };
+    for (const fs::path& folder : folders)
+        if (!eachBundle(folder, 0, look))
+            return *found;
+    return wrongRequest("No processor \"" + id + "\" is installed in the folders that are searched: is " +
+                        wanted->pathVariable() + " right?");
 }
 
 } // namespace hr::hosting

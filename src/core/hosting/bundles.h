@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Where LV2 bundles and LADSPA libraries lie; a library counts as a bundle. Looks at file names, sizes and
-// times only, but for buildOf(); understanding one is a worker's job.
+// Where the bundles of all formats lie; a single file counts as one. Looks at file names, sizes and times only,
+// but for buildOf(); understanding one is a worker's job.
 #pragma once
 
 #include "hosting/instance.h"
@@ -17,12 +17,16 @@ struct Bundle {
     std::string signature; ///< changes whenever a file of the bundle does
 };
 
-/// LV2_PATH and LADSPA_PATH where they are set, else the standard folders of each; then `added` and the
-/// specimens that come with the program. Without repetitions.
+/// Those of each format (foldersOf()); then `added` and the specimens that come with the program. Without
+/// repetitions.
 std::vector<std::filesystem::path> searchFolders(const std::vector<std::filesystem::path>& added = {});
 
-/// Every bundle in these folders, sorted by path. Folders that cannot be read are passed over.
+/// Every bundle in these folders, sorted by path, and in folders beneath them where a format asks for it
+/// (Format::searchesSubfolders()). Folders that cannot be read are passed over.
 std::vector<Bundle> findBundles(const std::vector<std::filesystem::path>& folders);
+
+/// Changes whenever a file of the bundle does.
+std::string signatureOf(const std::filesystem::path& bundle);
 
 /// A fingerprint of what is in its files, whenever they were written: a copy is the same build. Reads them.
 std::string buildOf(const std::filesystem::path& bundle);

@@ -20,7 +20,7 @@ constexpr std::array<Words<Phase>, 5> phases{{{Phase::Read, "read", "while its d
                                               {Phase::Run, "run", "while it processed sound"},
                                               {Phase::Stop, "stop", "while it was stopped"}}};
 
-constexpr std::array<Words<Cause>, 10> causes{
+constexpr std::array<Words<Cause>, 11> causes{
     {{Cause::Crash, "crash", "crashed"},
      {Cause::Hang, "hang", "was stopped because it did not respond"},
      {Cause::Exit, "exit", "ended its process"},
@@ -30,6 +30,7 @@ constexpr std::array<Words<Cause>, 10> causes{
      {Cause::InvalidDescription, "invalid-description", "describes itself wrongly"},
      {Cause::NonFiniteOutput, "non-finite-output", "put out samples that are not sound"},
      {Cause::OutOfMemory, "out-of-memory", "took more memory than a worker may have"},
+     {Cause::Unprotected, "unprotected", "was not run"},
      {Cause::Cancelled, "cancelled", "was cancelled"}}};
 
 template<class Table, class T>
@@ -67,14 +68,17 @@ bool parseWord(const std::string& text, Cause& cause)
 
 std::string sentence(const Fault& fault)
 {
-    return std::string(causes[static_cast<std::size_t>(fault.cause)].phrase) + " " +
-           phases[static_cast<std::size_t>(fault.phase)].phrase +
+    const std::string what = causes[static_cast<std::size_t>(fault.cause)].phrase;
+    return what +
+           (fault.cause == Cause::Unprotected
+                ? ""
+                : std::string(" ") + phases[static_cast<std::size_t>(fault.phase)].phrase) +
            (fault.detail.empty() ? "" : ": " + fault.detail);
 }
 
 Error toError(const Fault& fault, const std::string& id)
 {
-    return {Blame::Processor, id + " " + sentence(fault)};
+    return {fault.cause == Cause::Unprotected ? Blame::Machine : Blame::Processor, id + " " + sentence(fault)};
 }
 
 } // namespace hr::hosting

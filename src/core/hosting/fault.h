@@ -22,6 +22,7 @@ enum class Cause {
     InvalidDescription, ///< what it says of itself makes no sense
     NonFiniteOutput,    ///< samples that are NaN, infinite, or beyond what any sound has
     OutOfMemory,        ///< beyond the limit of a worker
+    Unprotected,        ///< this machine cannot keep it from doing harm (protection.h): no fault of its own
     Cancelled,          ///< it was stopped because nobody wanted the answer any more: no fault of its own
 };
 
@@ -55,7 +56,7 @@ inline bool isCancelled(const Fault& fault)
     return fault.cause == Cause::Cancelled;
 }
 
-/// As an Error that blames the processor `id`.
+/// As an Error that blames the processor `id`, or the machine where that is why.
 Error toError(const Fault& fault, const std::string& id);
 
 } // namespace hr::hosting

@@ -5,7 +5,9 @@
 #include "hosting/local_instance.h"
 #include "hosting/worker_pool.h"
 #include "processors/reference/registry.h"
+#include "processors/states.h"
 #include "signal/finite.h"
+#include "signal/number_text.h"
 
 #include <algorithm>
 #include <cassert>
@@ -17,18 +19,39 @@ namespace {
 
 using processors::ProcessorInfo;
 
+/// What a location says of the state that it begins with: as it was kept, else that of a preset by its name.
+std::string stateToStart(const Location& location, const ProcessorInfo& info)
+{
+    const auto stateOfPreset = [&](const std::string& name) {
+        const auto preset = std::ranges::find(info.presets, name, &processors::PresetInfo::name);
+        return name.empty() || preset == info.presets.end() ? std::string() : preset->state;
+    };
+    if (!location.isChain())
+        return location.state.empty() ? stateOfPreset(location.preset) : location.state;
+    processors::States states;
+    for (const StagePlace& stage : location.stages)
+        states[stage.node] = !stage.state.empty() || stage.preset.empty()
+                                 ? stage.state
+                                 : stateOfPreset(text(processors::Address{stage.node, false, stage.preset}));
+    return processors::packed(states);
+}
+
 /// A third-party one, in a worker of its own.
 class WorkerInstance : public Instance {
 public:
-    WorkerInstance(std::unique_ptr<Worker> worker, Location location, ProcessorInfo info, Workers workers)
+    WorkerInstance(std::unique_ptr<Worker> worker, Location location, ProcessorInfo info,
+                   const OpenOptions& options)
         : m_worker(std::move(worker)), m_location(std::move(location)), m_info(std::move(info)),
-          m_workers(workers)
+          m_state(stateToStart(m_location, m_info)), m_channels(options.channels), m_workers(options.workers)
     {
     }
     ~WorkerInstance() override
     {
-        if (m_workers == Workers::Reused)
-            WorkerPool::shared().giveBack(std::move(m_worker), m_location);
+        if (m_workers != Workers::Reused)
+            return;
+        if (m_worker->hasFailed() || m_stopped)
+            m_worker.reset();
+        WorkerPool::shared().giveBack(std::move(m_worker), m_location, m_channels, m_info);
     }
 
     const ProcessorInfo& info() const override { return m_info; }
@@ -39,7 +62,7 @@ public:
         m_rate_hz = conditions.sample_rate_hz;
         m_at = 0;
         m_block_frames = std::clamp<std::size_t>(conditions.block_frames, 1, stretch_frames);
-        return remember(m_worker->start(conditions, values));
+        return remember(m_worker->start(conditions, values, m_state));
     }
 
     std::size_t blockFrames() const override { return m_block_frames; }
@@ -76,8 +99,14 @@ public:
 
     std::size_t latencySamples() const override { return m_latency_samples; }
     std::optional<double> memoryMib() const override { return m_worker->memoryMib(); }
+    FaultOr<std::string> state() override { return m_worker->state(); }
+    std::vector<Event> takeEvents() override { return m_worker->takeEvents(); }
     Refusals refusals() const override { return m_worker->refusals(); }
-    FaultOr<void> stop() override { return m_worker->stop(); }
+    FaultOr<void> stop() override
+    {
+        m_stopped = true;
+        return m_worker->stop();
+    }
 
 private:
     /// With the next Run; of several only the last.
@@ -101,7 +130,7 @@ private:
                                      : std::to_string(std::lround(20 * std::log10(std::abs(*bad)))) + " dBFS";
         return fault(Phase::Run, Cause::NonFiniteOutput,
                      "a sample on channel " + std::to_string(channel + 1) + ", " +
-                         std::to_string(at / m_rate_hz) + " s after the start, is " + what);
+                         signal::fixedText(at / m_rate_hz, 6) + " s after the start, is " + what);
     }
 
     FaultOr<void> remember(const FaultOr<Ran>& ran)
@@ -115,7 +144,10 @@ private:
     std::unique_ptr<Worker> m_worker;
     Location m_location;
     ProcessorInfo m_info;
+    const std::string m_state; // that every start begins with
+    Channels m_channels;
     Workers m_workers;
+    bool m_stopped = false; // nothing is loaded any more
     std::vector<ParameterChange> m_changes;
     std::size_t m_latency_samples = 0;
     std::size_t m_block_frames = 256;
@@ -158,14 +190,14 @@ FaultOr<void> Instance::processStereo(const float* in_left, const float* in_righ
     return process(std::span(in).first(2 + info().key_in), out, frames);
 }
 
-namespace {
-
-bool isOurOwn(const Location& location)
+bool needsWorker(const Location& location)
 {
     if (!location.isChain())
-        return processors::isReferenceId(location.id);
-    return std::ranges::all_of(location.stages, [](const StagePlace& stage) { return stage.bundle.empty(); });
+        return !processors::isReferenceId(location.id);
+    return std::ranges::any_of(location.stages, [](const StagePlace& stage) { return !stage.bundle.empty(); });
 }
+
+namespace {
 
 FaultOr<std::unique_ptr<processors::Processor>> makeOurOwn(const Location& location)
 {
@@ -177,29 +209,48 @@ FaultOr<std::unique_ptr<processors::Processor>> makeOurOwn(const Location& locat
 
 } // namespace
 
-FaultOr<std::unique_ptr<Instance>> openInstance(const Location& location, const OpenOptions& options)
+FaultOr<std::unique_ptr<Instance>> openInstance(const Location& location, const OpenOptions& asked)
 {
-    if (isOurOwn(location)) {
+    OpenOptions options = asked;
+    if (location.isChain())
+        options.channels = Channels::Stereo; // which it is in any case
+    if (!needsWorker(location)) {
         auto made = assemble(location, options.channels, makeOurOwn);
         if (!made)
             return tl::make_unexpected(made.error());
         return std::make_unique<LocalInstance>(std::move(*made), options.cancel);
     }
-    auto worker = options.workers == Workers::Fresh ? Worker::spawn(options.limits)
-                                                    : WorkerPool::shared().take(location, options.limits);
-    if (!worker)
-        return fault(Phase::Load, Cause::MissingFile, worker.error().text);
-    (*worker)->setCancel(options.cancel);
-    auto info = (*worker)->load(location, options.channels);
-    // What an earlier one left behind is not this one's fault: once more, in a new process.
-    if (!info && (*worker)->hasStopped() && !isCancelled(info.error())) {
-        OpenOptions fresh = options;
-        fresh.workers = Workers::Fresh;
-        return openInstance(location, fresh);
+    WorkerPool::Taken taken;
+    if (options.workers == Workers::Reused) {
+        auto pooled = WorkerPool::shared().take(location, options.channels, options.limits);
+        if (!pooled)
+            return fault(Phase::Load, Cause::MissingFile, pooled.error().text);
+        taken = std::move(*pooled);
+    } else {
+        auto spawned = Worker::spawn(options.limits);
+        if (!spawned)
+            return fault(Phase::Load, Cause::MissingFile, spawned.error().text);
+        taken.worker = std::move(*spawned);
     }
-    if (!info)
-        return tl::make_unexpected(info.error());
-    return std::make_unique<WorkerInstance>(std::move(*worker), location, std::move(*info), options.workers);
+    taken.worker->setCancel(options.cancel);
+    if (!taken.info) {
+        WorkerPool::shared().countLoad();
+        const bool is_new = taken.worker->isNew();
+        auto info = taken.worker->load(location, options.channels);
+        if (!info && options.workers == Workers::Reused)
+            WorkerPool::shared().giveBack(nullptr, location, options.channels, {});
+        // What an earlier one left behind is not this one's fault: once more, in a new process.
+        if (!info && !is_new && !isCancelled(info.error())) {
+            OpenOptions fresh = options;
+            fresh.workers = Workers::Fresh;
+            return openInstance(location, fresh);
+        }
+        if (!info)
+            return tl::make_unexpected(info.error());
+        taken.info = std::move(*info);
+    }
+    taken.info->id = location.id; // of a chain it stands for what it is set to as well
+    return std::make_unique<WorkerInstance>(std::move(taken.worker), location, std::move(*taken.info), options);
 }
 
 } // namespace hr::hosting

@@ -61,6 +61,12 @@ public:
     /// Memory of the process it runs in; empty where that is this one.
     virtual std::optional<double> memoryMib() const { return std::nullopt; }
 
+    /// What it keeps beside its parameters at the moment (Processor::state()): what a Location takes as its
+    /// state, of a chain the states of its stages.
+    virtual FaultOr<std::string> state() = 0;
+    /// What it has said by itself since the last call.
+    virtual std::vector<Event> takeEvents() { return {}; }
+
     /// What it asked for and was refused so far.
     virtual Refusals refusals() const { return {}; }
 
@@ -94,6 +100,9 @@ struct OpenOptions {
     /// Whatever it is doing then ends with Cause::Cancelled.
     std::stop_token cancel = {};
 };
+
+/// Whether it runs in a worker: of the bench's own, and of chains of nothing else, it does not.
+bool needsWorker(const Location& location);
 
 /// Finds a worker where one is needed and loads the processor; a chain is one worker altogether.
 FaultOr<std::unique_ptr<Instance>> openInstance(const Location& location, const OpenOptions& options = {});

@@ -23,6 +23,7 @@ public:
     FaultOr<void> process(std::span<const float* const> in, std::span<float* const> out,
                           std::size_t frames) override;
     std::size_t latencySamples() const override { return m_processor->latencySamples(); }
+    FaultOr<std::string> state() override { return m_processor->state(); }
     FaultOr<void> stop() override { return {}; }
 
 private:

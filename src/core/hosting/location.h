@@ -13,7 +13,8 @@ namespace hr::hosting {
 /// What the user has allowed a processor beyond the cage that all third-party code runs in.
 struct Permissions {
     bool network = false;
-    std::filesystem::path folder = {}; ///< it may write there; empty: nowhere but in a folder that is emptied
+    std::filesystem::path folder = {};   ///< it may write there; empty: nowhere but in a folder that is emptied
+    std::filesystem::path readable = {}; ///< it may read there beside what all may; empty: nowhere
 
     friend bool operator==(const Permissions&, const Permissions&) = default;
 };
@@ -25,6 +26,8 @@ struct StagePlace {
     std::filesystem::path bundle; ///< empty for the bench's own, and for what is not installed
     std::string preset = {};
     Permissions permissions = {};
+    std::string state =
+        {}; ///< what it begins with beside its values (Processor::setState()); empty: its default
 
     friend bool operator==(const StagePlace&, const StagePlace&) = default;
 };
@@ -34,6 +37,7 @@ struct Location {
     std::filesystem::path bundle; ///< empty for the bench's own, for chains, and for what is not installed
     std::string preset = {}; ///< name of the preset whose inner state it starts from; its values are settings
     Permissions permissions = {};
+    std::string state = {}; ///< as of a stage; of a chain each stage has its own
 
     // Of a chain only:
     std::string name = {};
@@ -47,8 +51,11 @@ struct Location {
 /// The place of one processor alone.
 inline Location locationOf(const StagePlace& stage)
 {
-    return {stage.id, stage.bundle, stage.preset, stage.permissions};
+    return {stage.id, stage.bundle, stage.preset, stage.permissions, stage.state};
 }
+
+/// The state that all of it begins with, as of Processor::setState().
+std::string stateOf(const Location& location);
 
 /// What a worker that runs all of it may do: of a chain only what each of its stages may, since they share one.
 Permissions permissionsOf(const Location& location);

@@ -13,10 +13,11 @@ struct Word {
     const char* word;
     const char* phrase;
 };
-constexpr std::array<Word, 4> all_words{{{&Refusals::network, "network", "the network"},
+constexpr std::array<Word, 5> all_words{{{&Refusals::network, "network", "the network"},
                                          {&Refusals::programs, "programs", "other programs"},
                                          {&Refusals::files, "files", "to write files"},
-                                         {&Refusals::processes, "processes", "to reach into other processes"}}};
+                                         {&Refusals::processes, "processes", "to reach into other processes"},
+                                         {&Refusals::reading, "reading", "to read files"}}};
 
 } // namespace
 
@@ -27,17 +28,24 @@ Refusals merged(const Refusals& a, const Refusals& b)
         both.*word.refused = a.*word.refused || b.*word.refused;
     if (both.path.empty())
         both.path = b.path;
+    if (both.read_path.empty())
+        both.read_path = b.read_path;
     return both;
 }
 
 std::string inWords(const Refusals& refusals)
 {
+    const auto phrase = [&](const Word& word) -> std::string {
+        if (word.refused == &Refusals::files && !refusals.path.empty())
+            return "to write to " + refusals.path;
+        if (word.refused == &Refusals::reading && !refusals.read_path.empty())
+            return "to read " + refusals.read_path;
+        return word.phrase;
+    };
     std::vector<std::string> wanted;
     for (const Word& word : all_words)
         if (refusals.*word.refused)
-            wanted.push_back(word.refused == &Refusals::files && !refusals.path.empty()
-                                 ? "to write to " + refusals.path
-                                 : word.phrase);
+            wanted.push_back(phrase(word));
     std::string text;
     for (std::size_t i = 0; i < wanted.size(); ++i)
         text += (i == 0 ? "wanted " : i + 1 == wanted.size() ? " and " : ", ") + wanted[i];
@@ -53,12 +61,14 @@ std::vector<std::string> words(const Refusals& refusals)
     return found;
 }
 
-Refusals refusalsFrom(const std::vector<std::string>& words, const std::string& path)
+Refusals refusalsFrom(const std::vector<std::string>& words, const std::string& path,
+                      const std::string& read_path)
 {
     Refusals refusals;
     for (const Word& word : all_words)
         refusals.*word.refused = std::ranges::find(words, word.word) != words.end();
     refusals.path = path;
+    refusals.read_path = read_path;
     return refusals;
 }
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "hosting/scanner.h"
 
+#include "hosting/formats/format.h"
 #include "hosting/path_text.h"
 #include "processors/settings.h"
 #include "signal/generators.h"
@@ -55,25 +56,22 @@ Finding tryProcessor(const Location& location, const TimeLimits& limits, const s
 
 namespace {
 
-/// What stands for a bundle that could not be read at all.
-std::string idOfUnread(const std::filesystem::path& bundle)
-{
-    if (isLadspaLibrary(bundle))
-        return "ladspa:" + pathText(bundle.stem()) + ":";
-    return "lv2:file://" + pathText(bundle);
-}
-
 TriedBundle unreadable(const Bundle& bundle, Fault why)
 {
     TriedBundle tried;
-    tried.findings.push_back({{idOfUnread(bundle.path), bundle.path}, std::nullopt, std::move(why)});
+    const Format* format = formatOfBundle(bundle.path);
+    tried.findings.push_back({{format ? format->unreadId(bundle.path) : pathText(bundle.path), bundle.path},
+                              std::nullopt,
+                              std::move(why)});
     return tried;
 }
 
-bool wasCancelled(const TriedBundle& tried)
+/// Cancelled, or not run for a reason that is not its own: nothing is known of it.
+bool wasNotTried(const TriedBundle& tried)
 {
-    return std::ranges::any_of(tried.findings,
-                               [](const Finding& f) { return f.fault && isCancelled(*f.fault); });
+    return std::ranges::any_of(tried.findings, [](const Finding& f) {
+        return f.fault && (isCancelled(*f.fault) || f.fault->cause == Cause::Unprotected);
+    });
 }
 
 } // namespace
@@ -117,7 +115,7 @@ void tryBundles(const std::vector<Bundle>& bundles, const ScanControl& control,
             if (index >= bundles.size())
                 return;
             auto tried = tryBundle(bundles[index], control);
-            if (wasCancelled(tried))
+            if (wasNotTried(tried))
                 return;
             const std::lock_guard lock(one_at_a_time);
             found(bundles[index], std::move(tried));

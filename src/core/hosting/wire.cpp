@@ -23,8 +23,8 @@ struct Head {
 bool validKind(std::uint32_t kind)
 {
     return (kind >= static_cast<std::uint32_t>(Kind::Describe) &&
-            kind <= static_cast<std::uint32_t>(Kind::Stop)) ||
-           kind == static_cast<std::uint32_t>(Kind::Done) || kind == static_cast<std::uint32_t>(Kind::Failed);
+            kind <= static_cast<std::uint32_t>(Kind::State)) ||
+           (kind >= static_cast<std::uint32_t>(Kind::Done) && kind <= static_cast<std::uint32_t>(Kind::Told));
 }
 
 using Deadline = std::optional<Clock::time_point>; // empty: none

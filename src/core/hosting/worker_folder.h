@@ -31,4 +31,10 @@ private:
     OwnedFd m_lock;
 };
 
+/// Whether more lies beneath `folder` than this. Looks no further than needed.
+bool exceeds(const std::filesystem::path& folder, std::uintmax_t most_bytes, std::size_t most_files);
+
+/// With all that is in it, whatever its folders allow: they are ours to change. False where something stays.
+bool removeTree(const std::filesystem::path& folder);
+
 } // namespace hr::hosting

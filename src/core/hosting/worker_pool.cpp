@@ -1,28 +1,80 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "hosting/worker_pool.h"
 
-#include "hosting/pace.h"
+#include "hosting/bundles.h"
+#include "hosting/thread_priority.h"
 
 #include <algorithm>
+#include <cassert>
 
 namespace hr::hosting {
 
 namespace {
 
-/// As long as a new worker would take to start.
-constexpr std::chrono::milliseconds patience{5};
+/// What has to be loaded for it: what it is set to comes with its start.
+Location asLoaded(Location location)
+{
+    location.preset.clear();
+    location.state.clear();
+    location.name.clear();
+    if (location.isChain())
+        location.id.clear(); // it stands for the states as well
+    for (StagePlace& stage : location.stages) {
+        stage.preset.clear();
+        stage.state.clear();
+    }
+    return location;
+}
 
-} // namespace
-
-WorkerPool::Company WorkerPool::companyOf(const Location& location)
+std::vector<std::filesystem::path> bundlesOf(const Location& location)
 {
     std::vector<std::filesystem::path> bundles{location.bundle};
     for (const StagePlace& stage : location.stages)
         bundles.push_back(stage.bundle);
     std::ranges::sort(bundles);
     bundles.erase(std::unique(bundles.begin(), bundles.end()), bundles.end());
-    return {std::move(bundles), permissionsOf(location), niceness()};
+    return bundles;
 }
+
+std::string signaturesOf(const Location& location)
+{
+    std::string all;
+    for (const auto& bundle : bundlesOf(location))
+        all += bundle.empty() ? "" : signatureOf(bundle);
+    return all;
+}
+
+/// Whether a cage that was made for `before` lets the files of `wanted` be read, too: it is for life.
+bool isReadableFrom(const Location& before, const Location& wanted)
+{
+    const auto open = bundlesOf(before);
+    const auto folders = searchFolders();
+    return std::ranges::all_of(bundlesOf(wanted), [&](const std::filesystem::path& bundle) {
+        return bundle.empty() || std::ranges::find(open, bundle) != open.end() ||
+               std::ranges::find(folders, bundle.parent_path()) != folders.end();
+    });
+}
+
+/// At the calling thread's priority, unless there would be no way back from it.
+void followPriority(Worker& worker, int& now)
+{
+    const int wanted = niceness();
+    if (wanted < now || mayRaiseTo(now)) {
+        (void)worker.setNiceness(wanted);
+        now = wanted;
+    }
+}
+
+std::size_t stagesInCommon(const Location& a, const Location& b)
+{
+    return static_cast<std::size_t>(std::ranges::count_if(b.stages, [&](const StagePlace& stage) {
+        return !isMissing(stage) && std::ranges::any_of(a.stages, [&](const StagePlace& other) {
+            return isSameProcessor(stage, other);
+        });
+    }));
+}
+
+} // namespace
 
 WorkerPool& WorkerPool::shared()
 {
@@ -30,52 +82,203 @@ WorkerPool& WorkerPool::shared()
     return pool;
 }
 
-Result<std::unique_ptr<Worker>> WorkerPool::take(const Location& location, TimeLimits limits)
+std::unique_ptr<Worker> WorkerPool::takeLoaded(const Location& wanted, Channels channels,
+                                               std::optional<processors::ProcessorInfo>& info)
 {
-    const Company company = companyOf(location);
-    std::vector<Idle> ended; // destroyed after the lock, since that waits for processes
-    std::unique_ptr<Worker> found;
-    {
-        const std::lock_guard lock(m_mutex);
-        for (auto idle = m_idle.begin(); idle != m_idle.end() && !found;) {
-            const auto state =
-                idle->company == company ? idle->worker->stopping(patience) : Worker::Stopping::NotYet;
-            if (state == Worker::Stopping::NotYet) {
-                ++idle;
-                continue;
-            }
-            if (state == Worker::Stopping::Done)
-                found = std::move(idle->worker);
-            else
-                ended.push_back(std::move(*idle));
-            idle = m_idle.erase(idle);
+    const std::string signature = signaturesOf(wanted);
+    std::unique_ptr<Worker> outdated; // destroyed after the lock, since that waits for its process
+    const std::lock_guard lock(m_mutex);
+    const auto found = std::ranges::find_if(m_at_rest, [&](const AtRest& one) {
+        return one.info && one.location == wanted && one.channels == channels;
+    });
+    if (found == m_at_rest.end())
+        return nullptr;
+    const bool current = found->signature == signature;
+    followPriority(*found->worker, found->niceness);
+    if (current)
+        info = std::move(found->info);
+    auto worker = std::move(found->worker);
+    m_at_rest.erase(found);
+    if (!current)
+        outdated = std::move(worker);
+    return worker;
+}
+
+/// One that has a chain loaded with stages of this one.
+std::unique_ptr<Worker> WorkerPool::takeRelated(const Location& wanted)
+{
+    if (!wanted.isChain())
+        return nullptr;
+    const std::lock_guard lock(m_mutex);
+    auto best = m_at_rest.end();
+    std::size_t most = 0;
+    for (auto one = m_at_rest.begin(); one != m_at_rest.end(); ++one) {
+        if (!one->info || !one->location.isChain() || permissionsOf(one->location) != permissionsOf(wanted) ||
+            !isReadableFrom(one->location, wanted) || one->signature != signaturesOf(one->location))
+            continue;
+        if (const std::size_t common = stagesInCommon(one->location, wanted); common > most) {
+            most = common;
+            best = one;
         }
     }
-    if (!found)
-        return Worker::spawn(limits);
-    found->setLimits(limits);
-    found->setCancel({});
+    if (best == m_at_rest.end())
+        return nullptr;
+    followPriority(*best->worker, best->niceness);
+    auto worker = std::move(best->worker);
+    m_at_rest.erase(best);
+    return worker;
+}
+
+/// One that has run the same bundles and nothing else, and has finished unloading.
+std::unique_ptr<Worker> WorkerPool::takeUnloaded(const Location& wanted)
+{
+    std::vector<std::unique_ptr<Worker>> ended; // destroyed after the lock
+    std::unique_ptr<Worker> found;
+    const std::lock_guard lock(m_mutex);
+    for (auto one = m_at_rest.begin(); one != m_at_rest.end() && !found;) {
+        const bool fits = !one->info && bundlesOf(one->location) == bundlesOf(wanted) &&
+                          permissionsOf(one->location) == permissionsOf(wanted) && one->niceness == niceness();
+        const auto state =
+            fits ? one->worker->stopping(std::chrono::milliseconds(0)) : Worker::Stopping::NotYet;
+        if (state == Worker::Stopping::NotYet) {
+            ++one;
+            continue;
+        }
+        (state == Worker::Stopping::Done ? found : ended.emplace_back()) = std::move(one->worker);
+        one = m_at_rest.erase(one);
+    }
     return found;
 }
 
-void WorkerPool::giveBack(std::unique_ptr<Worker> worker, const Location& location)
+Result<WorkerPool::Taken> WorkerPool::take(const Location& location, Channels channels,
+                                           const TimeLimits& limits)
 {
-    if (!worker->beginStop())
-        return;
-    Idle oldest;
-    const std::lock_guard lock(m_mutex);
-    if (m_idle.size() == most_idle) {
-        oldest = std::move(m_idle.front());
-        m_idle.erase(m_idle.begin());
+    const Location wanted = asLoaded(location);
+    Taken taken;
+    taken.worker = takeLoaded(wanted, channels, taken.info);
+    if (!taken.worker)
+        taken.worker = takeRelated(wanted);
+    if (!taken.worker)
+        taken.worker = takeUnloaded(wanted);
+    if (!taken.worker) {
+        auto spawned = Worker::spawn(limits);
+        if (!spawned)
+            return tl::make_unexpected(spawned.error());
+        taken.worker = std::move(*spawned);
     }
-    m_idle.push_back({companyOf(location), std::move(worker)});
+    taken.worker->setLimits(limits);
+    taken.worker->setCancel({});
+    const std::lock_guard lock(m_mutex);
+    m_at_work.emplace_back(wanted, channels);
+    return taken;
+}
+
+std::size_t WorkerPool::loadedOf(const Location& location, Channels channels) const
+{
+    return static_cast<std::size_t>(std::ranges::count_if(m_at_rest,
+                                                          [&](const AtRest& one) {
+                                                              return one.info && one.location == location &&
+                                                                     one.channels == channels;
+                                                          }) +
+                                    std::ranges::count(m_at_work, std::pair(location, channels)));
+}
+
+bool WorkerPool::wantsSpare(const Location& location, Channels channels)
+{
+    const Location wanted = asLoaded(location);
+    const std::lock_guard lock(m_mutex);
+    return std::ranges::find(m_kept, wanted) != m_kept.end() && loadedOf(wanted, channels) < loaded_each;
+}
+
+void WorkerPool::forgetAtWork(const Location& location, Channels channels)
+{
+    const auto found = std::ranges::find(m_at_work, std::pair(location, channels));
+    assert(found != m_at_work.end());
+    m_at_work.erase(found);
+}
+
+/// Whether it is kept, or a chain is that has stages of it: then loading that one takes less.
+bool WorkerPool::isKept(const Location& wanted) const
+{
+    return std::ranges::any_of(m_kept, [&](const Location& kept) {
+        return kept == wanted || (wanted.isChain() && kept.isChain() && stagesInCommon(wanted, kept) > 0);
+    });
+}
+
+void WorkerPool::unload(AtRest& at_rest)
+{
+    at_rest.info.reset();
+    if (!at_rest.worker->beginStop())
+        at_rest.worker.reset();
+}
+
+void WorkerPool::giveBack(std::unique_ptr<Worker> worker, const Location& location, Channels channels,
+                          const processors::ProcessorInfo& info)
+{
+    AtRest at_rest{asLoaded(location), channels, niceness(), {}, info, std::move(worker)};
+    if (at_rest.worker)
+        at_rest.signature = signaturesOf(at_rest.location);
+    std::vector<AtRest> ended; // destroyed after the lock
+    const std::lock_guard lock(m_mutex);
+    forgetAtWork(at_rest.location, channels);
+    if (at_rest.worker && (!isKept(at_rest.location) || loadedOf(at_rest.location, channels) >= loaded_each))
+        unload(at_rest);
+    if (at_rest.worker)
+        m_at_rest.push_back(std::move(at_rest));
+    auto unloaded = std::ranges::count_if(m_at_rest, [](const AtRest& one) { return !one.info; });
+    for (auto one = m_at_rest.begin(); unloaded > static_cast<std::ptrdiff_t>(most_unloaded);) {
+        assert(one != m_at_rest.end());
+        if (one->info) {
+            ++one;
+            continue;
+        }
+        ended.push_back(std::move(*one));
+        one = m_at_rest.erase(one);
+        --unloaded;
+    }
 }
 
 void WorkerPool::clear()
 {
-    std::vector<Idle> ended;
+    std::vector<AtRest> ended;
     const std::lock_guard lock(m_mutex);
-    ended.swap(m_idle);
+    ended.swap(m_at_rest);
+}
+
+void WorkerPool::addKept(const Location& location)
+{
+    const std::lock_guard lock(m_mutex);
+    m_kept.push_back(asLoaded(location));
+}
+
+void WorkerPool::dropKept(const Location& location)
+{
+    std::vector<AtRest> ended; // destroyed after the lock
+    const std::lock_guard lock(m_mutex);
+    const auto found = std::ranges::find(m_kept, asLoaded(location));
+    assert(found != m_kept.end());
+    m_kept.erase(found);
+    for (auto one = m_at_rest.begin(); one != m_at_rest.end();) {
+        if (one->info && !isKept(one->location))
+            unload(*one);
+        if (one->worker) {
+            ++one;
+            continue;
+        }
+        ended.push_back(std::move(*one));
+        one = m_at_rest.erase(one);
+    }
+}
+
+KeptLoaded::KeptLoaded(const Location& location) : m_location(location)
+{
+    WorkerPool::shared().addKept(location);
+}
+
+KeptLoaded::~KeptLoaded()
+{
+    if (m_location)
+        WorkerPool::shared().dropKept(*m_location);
 }
 
 } // namespace hr::hosting

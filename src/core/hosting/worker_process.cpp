@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "hosting/worker_process.h"
 
+#include "hosting/thread_priority.h"
+
 #include <array>
 #include <csignal>
 #include <cstdlib>
@@ -73,11 +75,15 @@ Result<std::unique_ptr<WorkerProcess>> WorkerProcess::spawn()
 {
     const fs::path program = workerProgram();
     std::unique_ptr<WorkerProcess> worker(new WorkerProcess);
-    std::array<int, 2> pair{-1, -1};
-    if (socketpair(AF_UNIX, SOCK_STREAM | SOCK_CLOEXEC, 0, pair.data()) != 0)
+    std::array<int, 2> control{-1, -1};
+    std::array<int, 2> sound{-1, -1};
+    if (socketpair(AF_UNIX, SOCK_STREAM | SOCK_CLOEXEC, 0, control.data()) != 0 ||
+        socketpair(AF_UNIX, SOCK_STREAM | SOCK_CLOEXEC, 0, sound.data()) != 0)
         return machineFailed(std::string("Cannot make a socket for a worker: ") + std::strerror(errno));
-    worker->m_control = high(pair[0]);
-    const OwnedFd theirs = high(pair[1]);
+    worker->m_control = high(control[0]);
+    worker->m_sound = high(sound[0]);
+    const OwnedFd their_control = high(control[1]);
+    const OwnedFd their_sound = high(sound[1]);
     const auto block = makeBlock();
     if (!block)
         return tl::make_unexpected(block.error());
@@ -97,10 +103,11 @@ Result<std::unique_ptr<WorkerProcess>> WorkerProcess::spawn()
     posix_spawn_file_actions_addopen(&actions, 0, "/dev/null", O_RDONLY, 0);
     posix_spawn_file_actions_adddup2(&actions, worker->m_prints.get(), 1);
     posix_spawn_file_actions_adddup2(&actions, worker->m_prints.get(), 2);
-    posix_spawn_file_actions_adddup2(&actions, theirs.get(), worker_control_fd);
+    posix_spawn_file_actions_adddup2(&actions, their_control.get(), worker_control_fd);
     posix_spawn_file_actions_adddup2(&actions, block->get(), worker_block_fd);
+    posix_spawn_file_actions_adddup2(&actions, their_sound.get(), worker_sound_fd);
     // Libraries of ours may have opened files that a child inherits.
-    posix_spawn_file_actions_addclosefrom_np(&actions, worker_block_fd + 1);
+    posix_spawn_file_actions_addclosefrom_np(&actions, worker_sound_fd + 1);
     posix_spawnattr_t attributes;
     posix_spawnattr_init(&attributes);
     sigset_t none;
@@ -114,15 +121,21 @@ Result<std::unique_ptr<WorkerProcess>> WorkerProcess::spawn()
     for (std::string& one : environment)
         variables.push_back(one.data());
     variables.push_back(nullptr);
-    const int failed =
-        posix_spawn(&worker->m_pid, name.c_str(), &actions, &attributes, arguments.data(), variables.data());
+    int failed = 0;
+    const int wanted_niceness = niceness();
+    worker->m_pid = WorkerSupervisor::shared().start(
+        [&] {
+            pid_t pid = -1;
+            failed = posix_spawn(&pid, name.c_str(), &actions, &attributes, arguments.data(), variables.data());
+            return failed == 0 ? pid : -1;
+        },
+        worker->m_folder.path(), worker->m_excess);
     posix_spawn_file_actions_destroy(&actions);
     posix_spawnattr_destroy(&attributes);
-    if (failed != 0) {
-        worker->m_pid = -1;
+    if (failed != 0)
         return machineFailed("Cannot start the worker " + name + " (" + std::strerror(failed) +
                              "): is the installation whole?");
-    }
+    (void)setNiceness(worker->m_pid, wanted_niceness);
     return worker;
 }
 
@@ -143,20 +156,40 @@ std::chrono::nanoseconds WorkerProcess::processorTime() const
     return std::chrono::seconds(used.tv_sec) + std::chrono::nanoseconds(used.tv_nsec);
 }
 
-bool WorkerProcess::wantsProcessor() const
+WorkerProcess::Waiting WorkerProcess::takeWaiting()
 {
+    using std::chrono::nanoseconds;
+    const auto now = std::chrono::steady_clock::now();
+    const nanoseconds looked_ago = now - std::exchange(m_looked, now);
+    Waiting waiting;
+    std::map<int, nanoseconds> waited;
     std::error_code failed;
     fs::directory_iterator tasks("/proc/" + std::to_string(m_pid) + "/task", failed);
     for (; !failed && tasks != fs::directory_iterator(); tasks.increment(failed)) {
+        const int thread = std::atoi(tasks->path().filename().c_str());
+        // The second figure is the time it has waited for a processor
+        // (Documentation/scheduler/sched-stats.rst).
+        std::ifstream statistics(tasks->path() / "schedstat");
+        std::uint64_t ran_ns = 0;
+        std::uint64_t waited_ns = 0;
+        const bool told = static_cast<bool>(statistics >> ran_ns >> waited_ns);
+        waited[thread] = nanoseconds(waited_ns);
+        if (const auto before = m_waited.find(thread); told && before != m_waited.end())
+            waiting.time += std::max(nanoseconds(0), waited[thread] - before->second);
+        // Waiting for a disk, or, where the kernel keeps no statistics, ready to run.
         std::ifstream stat(tasks->path() / "stat");
         std::string line;
         std::getline(stat, line);
         // The state stands behind the name, which is in brackets and may hold anything (proc(5)).
         const auto name_ends = line.rfind(") ");
-        if (name_ends != std::string::npos && line.compare(name_ends + 2, 1, "R") == 0)
-            return true;
+        const bool has_state = name_ends != std::string::npos && name_ends + 2 < line.size();
+        const char state = has_state ? line[name_ends + 2] : ' ';
+        waiting.now = waiting.now || state == 'D' || state == 'R';
+        if (state == 'D' || (state == 'R' && !told))
+            waiting.time += looked_ago;
     }
-    return false;
+    m_waited = std::move(waited);
+    return waiting;
 }
 
 std::string WorkerProcess::printedTail() const
@@ -188,18 +221,28 @@ Fault WorkerProcess::end(Phase phase, Ending ending)
             ended = waitpid(m_pid, &status, WNOHANG);
             if (ended == 0) {
                 m_control.reset(); // tells the worker to end
+                m_sound.reset();
                 usleep(1000);
             }
         }
+        WorkerSupervisor::shared().forget(m_pid);
         kill(-m_pid, SIGKILL); // its children too
         if (ended == 0)
             waitpid(m_pid, &status, 0);
         m_pid = -1;
-        if (!by_itself) {
+        const Excess excess = m_excess->load(std::memory_order_acquire);
+        if (excess != Excess::None) {
+            fault.cause = Cause::OutOfMemory;
+            fault.detail = excess == Excess::Threads
+                               ? "it started more than " + std::to_string(most_worker_threads) + " threads"
+                               : "it filled its temporary folder beyond " +
+                                     std::to_string(most_folder_bytes >> 20) + " MiB";
+        } else if (!by_itself) {
             fault.cause = ending == Ending::Hang ? Cause::Hang : Cause::Cancelled;
         } else if (WIFSIGNALED(status)) {
             fault.cause = WTERMSIG(status) == SIGXCPU ? Cause::Hang : Cause::Crash;
-            fault.detail = signalName(WTERMSIG(status));
+            fault.detail = WTERMSIG(status) == SIGSYS ? "a system call that plug-ins may not make"
+                                                      : signalName(WTERMSIG(status));
         } else if (WEXITSTATUS(status) == worker_out_of_memory_code) {
             fault.cause = Cause::OutOfMemory;
             fault.detail = "the limit is 2 GiB";

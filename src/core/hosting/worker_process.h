@@ -2,17 +2,18 @@
 //
 // One hrack-worker process: spawned, watched, ended. Knows nothing of what is said to it.
 //
-// The worker lives in a process group of its own, which is killed as a whole; it ends by itself when
-// this process dies, however it dies, because its control socket closes. What it prints goes into an
-// anonymous file of bounded size, never to our own output. The shared memory is sealed against shrinking, and
-// no other file of ours is open in it. It has a folder of its own.
+// The worker lives in a process group of its own, which is killed as a whole. When this process dies, however
+// it dies, the system ends the worker, and it would end by itself because its control socket closes. What it
+// prints goes into an anonymous file of bounded size, never to our own output. The shared memory is sealed
+// against shrinking, and no other file of ours is open in it. It has a folder of its own.
 #pragma once
 
 #include "hosting/fault.h"
 #include "hosting/owned_fd.h"
 #include "hosting/wire.h"
-#include "hosting/worker_folder.h"
+#include "hosting/worker_supervisor.h"
 
+#include <map>
 #include <memory>
 #include <sys/types.h>
 
@@ -28,14 +29,18 @@ public:
     WorkerProcess& operator=(const WorkerProcess&) = delete;
 
     int control() const { return m_control.get(); }
+    int sound() const { return m_sound.get(); }
     SharedBlock& block() { return *m_block; }
     pid_t pid() const { return m_pid; }
 
     /// Processor time it has used so far, over all its threads.
     std::chrono::nanoseconds processorTime() const;
-    /// Whether one of its threads runs or waits for a processor: a worker that has not got on then is not
-    /// hanging yet, it has not had its turn.
-    bool wantsProcessor() const;
+    /// What its threads have waited for since the last call without its being their doing.
+    struct Waiting {
+        std::chrono::nanoseconds time{}; ///< for a processor, as far as those waits have ended, or for a disk
+        bool now = false;                ///< one is ready to run, or waits for a disk
+    };
+    Waiting takeWaiting();
 
     /// Why it is ended from here.
     enum class Ending {
@@ -51,7 +56,10 @@ private:
     std::string printedTail() const;
 
     pid_t m_pid = -1;
-    OwnedFd m_control, m_prints;
+    OwnedFd m_control, m_sound, m_prints;
+    std::shared_ptr<std::atomic<Excess>> m_excess = std::make_shared<std::atomic<Excess>>(Excess::None);
+    std::map<int, std::chrono::nanoseconds> m_waited; // by thread, so far
+    std::chrono::steady_clock::time_point m_looked = std::chrono::steady_clock::now();
     SharedBlock* m_block = nullptr;
     WorkerFolder m_folder;
 };

@@ -2,6 +2,7 @@
 #include "library/bench_check.h"
 
 #include "bench/suite.h"
+#include "processors/json_text.h"
 
 #include <QDateTime>
 #include <algorithm>
@@ -69,7 +70,7 @@ Result<void> keepBenchCheck(Store& store, const BenchCheck& check)
 
 std::optional<BenchCheck> lastBenchCheck(const Store& store)
 try {
-    const ordered_json kept = ordered_json::parse(store.setting(checkKey()).toStdString());
+    const ordered_json kept = processors::orderedJsonFrom(store.setting(checkKey()).toStdString());
     BenchCheck check{QString::fromStdString(kept.at("bench_version")),
                      QString::fromStdString(kept.at("taken")),
                      kept.at("passed"),

@@ -5,6 +5,7 @@
 #include "hosting/path_text.h"
 #include "library/refusals_text.h"
 #include "processors/description_json.h"
+#include "processors/json_text.h"
 #include "processors/reference/registry.h"
 
 #include <QDateTime>
@@ -22,7 +23,7 @@ using processors::ProcessorInfo;
 constexpr auto entry_columns =
     "id, name, alias, maker, kind, format, version, bundle, note, tags, audio_in, "
     "audio_out, key_in, rating, favourite, hidden, quarantined, own_kind, kind_proposed, "
-    "refusals, may_use_network, may_write_to";
+    "refusals, may_use_network, may_write_to, may_read_from";
 
 QString qt(const std::string& text)
 {
@@ -49,7 +50,8 @@ Entry entryAt(const QSqlQuery& row)
     e.kind_proposed = row.value(column++).toBool() && e.own_kind.isEmpty();
     e.refusals = refusalsFrom(row.value(column++).toString());
     e.permissions.network = row.value(column++).toBool();
-    e.permissions.folder = hosting::pathFrom(row.value(column).toString().toStdString());
+    e.permissions.folder = hosting::pathFrom(row.value(column++).toString().toStdString());
+    e.permissions.readable = hosting::pathFrom(row.value(column).toString().toStdString());
     e.state = quarantined ? State::Quarantined : e.hidden ? State::Hidden : State::Ready;
     return e;
 }
@@ -132,14 +134,13 @@ Result<ProcessorInfo> Catalogue::info(const QString& id) const
         return tl::make_unexpected(row.error());
     if (!row->next())
         return wrongRequest("The catalogue has no processor \"" + id.toStdString() + "\": scan first.");
-    auto info =
-        processors::processorInfoFromJson(json::parse(row->value(0).toString().toStdString(), nullptr, false));
+    auto info = processors::processorInfoFromJson(processors::jsonFrom(row->value(0).toString().toStdString()));
     auto apart = m_database.strings(
         QStringLiteral("SELECT preset FROM presets_apart WHERE processor = ? ORDER BY bundle, row_id"), {id});
     if (!info || !apart)
         return info ? tl::make_unexpected(apart.error()) : info;
     for (const QString& text : *apart) {
-        auto preset = processors::presetFromJson(json::parse(text.toStdString(), nullptr, false));
+        auto preset = processors::presetFromJson(processors::jsonFrom(text.toStdString()));
         if (preset &&
             std::ranges::find(info->presets, preset->id, &processors::PresetInfo::id) == info->presets.end())
             info->presets.push_back(std::move(*preset));
@@ -208,22 +209,26 @@ Result<QHash<QString, QString>> Catalogue::signatures() const
 
 Result<QHash<QString, hosting::Permissions>> Catalogue::allowed() const
 {
-    auto rows = m_database.run(QStringLiteral("SELECT id, may_use_network, may_write_to FROM processors WHERE "
-                                              "may_use_network OR may_write_to <> ''"));
+    auto rows = m_database.run(
+        QStringLiteral("SELECT id, may_use_network, may_write_to, may_read_from FROM processors WHERE "
+                       "may_use_network OR may_write_to <> '' OR may_read_from <> ''"));
     if (!rows)
         return tl::make_unexpected(rows.error());
     QHash<QString, hosting::Permissions> all;
     while (rows->next())
         all.insert(rows->value(0).toString(),
-                   {rows->value(1).toBool(), hosting::pathFrom(rows->value(2).toString().toStdString())});
+                   {rows->value(1).toBool(), hosting::pathFrom(rows->value(2).toString().toStdString()),
+                    hosting::pathFrom(rows->value(3).toString().toStdString())});
     return all;
 }
 
 Result<void> Catalogue::allow(const QString& id, const hosting::Permissions& permissions)
 {
     auto put = m_database.change(
-        QStringLiteral("UPDATE processors SET may_use_network = ?, may_write_to = ? WHERE id = ?"),
-        {permissions.network, qt(hosting::pathText(permissions.folder)), id});
+        QStringLiteral(
+            "UPDATE processors SET may_use_network = ?, may_write_to = ?, may_read_from = ? WHERE id = ?"),
+        {permissions.network, qt(hosting::pathText(permissions.folder)),
+         qt(hosting::pathText(permissions.readable)), id});
     if (put)
         emit m_changes.written({id});
     return put;

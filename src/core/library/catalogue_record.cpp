@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // The catalogue's side of a scan: what was found is put down, what is gone is not listed any more.
+#include "hosting/formats/format.h"
 #include "hosting/path_text.h"
 #include "library/catalogue.h"
 #include "library/refusals_text.h"
@@ -119,13 +120,11 @@ Result<Catalogue::Recorded> Catalogue::recordOne(const hosting::Bundle& bundle, 
     if (finding.info) {
         info = *finding.info;
     } else { // known only by its failure
-        const bool ladspa = hosting::isLadspaLibrary(bundle.path);
+        const hosting::Format* format = hosting::formatOfId(finding.location.id);
         info.id = finding.location.id;
-        info.format = ladspa ? "LADSPA" : "LV2";
-        info.name = hosting::pathText(ladspa ? bundle.path.stem() : bundle.path.filename());
-        // "ladspa:LIBRARY:LABEL"; without a label it is the library that cannot be read
-        if (const auto label = info.id.rfind(':') + 1; ladspa && label < info.id.size())
-            info.name = info.id.substr(label);
+        info.format = format ? format->name() : std::string();
+        info.name =
+            format ? format->unreadName(bundle.path, info.id) : hosting::pathText(bundle.path.filename());
     }
     return put(info, path, finding.fault, finding.refusals);
 }

@@ -2,6 +2,7 @@
 #include "library/collections.h"
 
 #include "library/settings_json.h"
+#include "processors/json_text.h"
 
 namespace hr::library {
 
@@ -23,18 +24,17 @@ Result<std::vector<Collection>> Collections::all() const
 
 Result<std::vector<CollectionItem>> Collections::items(qint64 collection) const
 {
-    auto rows =
-        m_database.run(QStringLiteral("SELECT row_id, kind, reference, settings, chain FROM collection_items "
-                                      "WHERE collection = ? ORDER BY position, row_id"),
-                       {collection});
+    auto rows = m_database.run(
+        QStringLiteral("SELECT row_id, kind, reference, settings, chain, imported FROM collection_items "
+                       "WHERE collection = ? ORDER BY position, row_id"),
+        {collection});
     if (!rows)
         return tl::make_unexpected(rows.error());
     std::vector<CollectionItem> found;
     while (rows->next())
-        found.push_back(
-            {rows->value(0).toLongLong(), rows->value(1).toString(), rows->value(2).toString(),
-             settingsFromJson(ordered_json::parse(rows->value(3).toString().toStdString(), nullptr, false)),
-             rows->value(4).toString()});
+        found.push_back({rows->value(0).toLongLong(), rows->value(1).toString(), rows->value(2).toString(),
+                         settingsFromJson(processors::orderedJsonFrom(rows->value(3).toString().toStdString())),
+                         rows->value(4).toString(), rows->value(5).toString()});
     return found;
 }
 
@@ -87,19 +87,22 @@ Result<void> Collections::remove(qint64 collection)
     return told(m_database.change(QStringLiteral("DELETE FROM collections WHERE row_id = ?"), {collection}));
 }
 
+/// What stands there, or later, moves on by one.
+Result<void> Collections::makeRoom(qint64 collection, int position)
+{
+    return m_database.change(QStringLiteral("UPDATE collection_items SET position = position + 1 "
+                                            "WHERE collection = ? AND position >= ?"),
+                             {collection, position});
+}
+
 Result<qint64> Collections::addRow(qint64 collection, const CollectionItem& item, int position)
 {
-    if (auto moved = m_database.run(QStringLiteral("UPDATE collection_items SET position = position + 1 "
-                                                   "WHERE collection = ? AND position >= ?"),
-                                    {collection, position});
-        !moved)
-        return tl::make_unexpected(moved.error());
     auto put = m_database.run(
         QStringLiteral(
-            "INSERT INTO collection_items (row_id, collection, kind, reference, settings, chain, position) "
-            "VALUES (nullif(?, 0), ?, ?, ?, ?, ?, ?)"),
+            "INSERT INTO collection_items (row_id, collection, kind, reference, settings, chain, imported, "
+            "position) VALUES (nullif(?, 0), ?, ?, ?, ?, ?, ?, ?)"),
         {item.row_id, collection, item.kind, item.reference,
-         QString::fromStdString(settingsToJson(item.settings).dump()), item.chain, position});
+         QString::fromStdString(settingsToJson(item.settings).dump()), item.chain, item.imported, position});
     if (!put)
         return tl::make_unexpected(put.error());
     return put->lastInsertId().toLongLong();
@@ -113,10 +116,11 @@ Result<qint64> Collections::add(qint64 collection, const CollectionItem& item, i
                                    {collection});
         if (!last)
             return tl::make_unexpected(last.error());
-        auto added = addRow(collection, item,
-                            position >= 0  ? position
-                            : last->next() ? last->value(0).toInt()
-                                           : 0);
+        const int at = position >= 0 ? position : last->next() ? last->value(0).toInt() : 0;
+        last->finish();
+        if (auto room = makeRoom(collection, at); !room)
+            return room;
+        auto added = addRow(collection, item, at);
         if (!added)
             return tl::make_unexpected(added.error());
         row_id = *added;
@@ -133,11 +137,11 @@ Result<void> Collections::removeItem(qint64 item)
 Result<qint64> Collections::insert(const QString& name, const std::vector<CollectionItem>& items,
                                    const QString& rule)
 {
-    QString free_name = name.trimmed();
-    for (int n = 2; !free_name.isEmpty() && !checkName(free_name, -1); ++n)
-        free_name = QStringLiteral("%1 %2").arg(name.trimmed()).arg(n);
     qint64 row_id = 0;
     auto done = m_database.transaction([&]() -> Result<void> {
+        QString free_name = name.trimmed();
+        for (int n = 2; !free_name.isEmpty() && !checkName(free_name, -1); ++n)
+            free_name = QStringLiteral("%1 %2").arg(name.trimmed()).arg(n);
         auto made = create(free_name, rule);
         if (!made)
             return tl::make_unexpected(made.error());

@@ -29,6 +29,8 @@ struct CollectionItem {
     QString reference;                              ///< the processor's id, or the chain's name
     std::vector<processors::Setting> settings = {}; ///< values it was kept with; empty: the defaults
     QString chain = {};                             ///< its document (chain/chain.h), where it is one
+    QString imported =
+        {}; ///< as it stood in the file it came from, for when it is exported and still not installed
 
     bool isChain() const { return kind == QStringLiteral("chain"); }
 };
@@ -59,6 +61,7 @@ public:
     Result<void> restore(const Collection& collection, const std::vector<CollectionItem>& items);
 
 private:
+    Result<void> makeRoom(qint64 collection, int position);
     Result<qint64> addRow(qint64 collection, const CollectionItem& item, int position);
     Result<void> checkName(const QString& name, qint64 except) const;
 

@@ -7,6 +7,7 @@
 #include <QSqlError>
 #include <QUuid>
 #include <cstdlib>
+#include <fstream>
 
 namespace hr::library {
 
@@ -14,7 +15,10 @@ namespace fs = std::filesystem;
 
 namespace {
 
-constexpr int schema_version = 8;
+constexpr int schema_version = 9;
+
+/// Lies beside a catalogue that was found damaged while it was open.
+constexpr const char* suspect_name = "catalogue.suspect";
 
 /// What made version 1, and what each later one changed.
 const std::vector<const char*> steps[schema_version] = {
@@ -134,6 +138,12 @@ const std::vector<const char*> steps[schema_version] = {
      R"(CREATE TABLE journal (
         row_id INTEGER PRIMARY KEY, at TEXT NOT NULL, kind TEXT NOT NULL, text TEXT NOT NULL))",
      "CREATE INDEX journal_by_time ON journal (at)"},
+    // What processors keep beside their parameters; what third-party code may read.
+    {"ALTER TABLE processors ADD COLUMN may_read_from TEXT NOT NULL DEFAULT ''",
+     "ALTER TABLE collection_items ADD COLUMN imported TEXT NOT NULL DEFAULT ''",
+     "ALTER TABLE presets ADD COLUMN state BLOB NOT NULL DEFAULT ''",
+     "ALTER TABLE runs ADD COLUMN state BLOB NOT NULL DEFAULT ''",
+     "UPDATE bundles SET signature = ''"}, // so that the next scan finds the states of presets
 };
 
 /// What has happened and what can be done, by the code that SQLite gives (sqlite.org/rescode.html).
@@ -189,18 +199,46 @@ Result<std::unique_ptr<Database>> Database::open(const fs::path& directory)
     std::unique_ptr<Database> database(new Database(directory));
     if (auto connected = database->connect(); !connected)
         return tl::make_unexpected(connected.error());
-    auto sound = database->isSound();
-    if (!sound) // busy, unreadable: no reason to put it aside
+    const fs::path suspect = directory / suspect_name;
+    auto sound = fs::exists(suspect, failed) ? database->isSound() : database->isReadable();
+    if (sound && *sound)
+        sound = database->migrate();
+    if (!sound && fs::exists(suspect, failed)) // it has turned out to be damaged meanwhile
+        sound = database->isSound();
+    if (!sound) // busy, unreadable, of a newer version: no reason to put it aside
         return tl::make_unexpected(sound.error());
     if (!*sound) {
         if (auto aside = database->putAside(); !aside)
             return tl::make_unexpected(aside.error());
         if (auto connected = database->connect(); !connected)
             return tl::make_unexpected(connected.error());
+        if (auto migrated = database->migrate(); !migrated)
+            return tl::make_unexpected(migrated.error());
     }
-    if (auto migrated = database->migrate(); !migrated)
-        return tl::make_unexpected(migrated.error());
+    fs::remove(suspect, failed);
     return database;
+}
+
+Result<bool> Database::check(const fs::path& directory)
+{
+    Database database(directory);
+    if (auto connected = database.connect(); !connected)
+        return tl::make_unexpected(connected.error());
+    auto sound = database.isSound();
+    if (sound && !*sound)
+        database.markSuspect();
+    return sound;
+}
+
+bool Database::isSuspect(const fs::path& directory)
+{
+    std::error_code ignored;
+    return fs::exists(directory / suspect_name, ignored);
+}
+
+void Database::markSuspect() const
+{
+    std::ofstream(m_directory / suspect_name) << "to be checked when it is opened next\n";
 }
 
 Database::~Database()
@@ -229,8 +267,20 @@ Result<bool> Database::isSound() const
     return failed(query.lastError());
 }
 
+Result<bool> Database::isReadable() const
+{
+    QSqlQuery query(QSqlDatabase::database(m_connection, false));
+    if (query.exec(QStringLiteral("SELECT count(*) FROM sqlite_schema")) && query.next())
+        return true;
+    if (provesDamage(query.lastError()))
+        return false;
+    return failed(query.lastError());
+}
+
 tl::unexpected<Error> Database::failed(const QSqlError& error) const
 {
+    if (provesDamage(error))
+        markSuspect();
     return machineFailed("The catalogue in " + m_directory.string() + " failed: " + causeOf(error) + ".");
 }
 
@@ -258,13 +308,14 @@ Result<void> Database::putAside()
     return {};
 }
 
-Result<void> Database::migrate() const
+Result<bool> Database::migrate() const
 {
     for (const char* pragma :
          {"PRAGMA journal_mode = WAL", "PRAGMA synchronous = NORMAL", "PRAGMA foreign_keys = ON"})
         if (auto done = run(QLatin1String(pragma)); !done)
             return tl::make_unexpected(done.error());
-    return transaction([this]() -> Result<void> {
+    bool known = true; // whether it is what its version says
+    auto done = transaction([this, &known]() -> Result<void> {
         auto version = run(QStringLiteral("PRAGMA user_version"));
         if (!version)
             return tl::make_unexpected(version.error());
@@ -276,14 +327,25 @@ Result<void> Database::migrate() const
                 " was written by a newer version of Honest Rack: use that one, or another --data.");
         if (found == schema_version)
             return {};
-        for (int step = found; step < schema_version; ++step)
-            for (const char* statement : steps[step])
-                if (auto done = run(QLatin1String(statement)); !done)
-                    return tl::make_unexpected(done.error());
-        if (auto done = run(QStringLiteral("PRAGMA user_version = %1").arg(schema_version)); !done)
-            return tl::make_unexpected(done.error());
+        known = found >= 0;
+        for (int step = std::max(found, 0); step < schema_version && known; ++step)
+            for (const char* statement : steps[step]) {
+                QSqlQuery query(QSqlDatabase::database(m_connection, false));
+                if (query.exec(QLatin1String(statement)))
+                    continue;
+                constexpr int wrong_schema = 1; // SQLITE_ERROR: a table is there that should not be, or lacks
+                known = query.lastError().nativeErrorCode().toInt() != wrong_schema;
+                return failed(query.lastError());
+            }
+        if (!known)
+            return wrongRequest("The catalogue in " + m_directory.string() + " is not what its version says.");
+        if (auto set = run(QStringLiteral("PRAGMA user_version = %1").arg(schema_version)); !set)
+            return tl::make_unexpected(set.error());
         return {};
     });
+    if (!known)
+        return false;
+    return done ? Result<bool>(true) : tl::make_unexpected(done.error());
 }
 
 Result<QSqlQuery> Database::run(const QString& statement, const QVariantList& values) const

@@ -24,9 +24,16 @@ std::filesystem::path defaultDataDirectory();
 class Database {
 public:
     /// Opens or makes catalogue.sqlite in `directory` and brings it to the current version. A file that is
-    /// proven to be damaged is kept aside under another name and a new one made; notice() then says so. One
-    /// that is busy or cannot be read is left alone.
+    /// proven to be damaged, or is not what its version says, is kept aside under another name and a new one
+    /// made; notice() then says so. One that is busy or cannot be read is left alone.
     static Result<std::unique_ptr<Database>> open(const std::filesystem::path& directory);
+
+    /// Reads the whole file: for now and then, beside everything else, on any thread. Where it is damaged, the
+    /// next open() knows it and puts it aside. @return whether it is whole.
+    static Result<bool> check(const std::filesystem::path& directory);
+    /// Whether it has turned out to be damaged since it was opened.
+    static bool isSuspect(const std::filesystem::path& directory);
+
     ~Database();
     Database(const Database&) = delete;
     Database& operator=(const Database&) = delete;
@@ -50,10 +57,12 @@ public:
 private:
     explicit Database(std::filesystem::path directory) : m_directory(std::move(directory)) {}
     Result<void> connect();
-    Result<void> migrate() const;
-    /// False only where the file itself proves that it is damaged.
-    Result<bool> isSound() const;
+    // False only where the file itself proves that it is damaged, or not what its version says.
+    Result<bool> migrate() const;
+    Result<bool> isSound() const;    ///< reads all of it
+    Result<bool> isReadable() const; ///< reads what it needs to be opened
     tl::unexpected<Error> failed(const QSqlError& error) const;
+    void markSuspect() const; ///< so that the next open() reads all of it
     Result<void> putAside();
 
     std::filesystem::path m_directory;

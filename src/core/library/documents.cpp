@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "library/documents.h"
 
+#include "processors/json_text.h"
+
 namespace hr::library {
 
 using nlohmann::ordered_json;
@@ -21,7 +23,7 @@ Result<std::vector<KeptDocument>> readDocuments(const Database& database, const 
         return tl::make_unexpected(rows.error());
     std::vector<KeptDocument> found;
     while (rows->next()) {
-        auto document = ordered_json::parse(rows->value(3).toString().toStdString(), nullptr, false);
+        auto document = processors::orderedJsonFrom(rows->value(3).toString().toStdString());
         if (document.is_object())
             found.push_back({rows->value(0).toLongLong(), rows->value(1).toString(), rows->value(2).toString(),
                              std::move(document)});

@@ -2,6 +2,7 @@
 #include "library/presets.h"
 
 #include "library/settings_json.h"
+#include "processors/json_text.h"
 
 namespace hr::library {
 
@@ -17,6 +18,12 @@ std::vector<processors::Setting> settingsOf(const processors::PresetInfo& preset
     return settings;
 }
 
+/// Never NULL, which Qt makes of an array that was never filled.
+QByteArray bytesOf(const std::string& bytes)
+{
+    return bytes.empty() ? QByteArray("") : QByteArray::fromStdString(bytes);
+}
+
 } // namespace
 
 Result<std::vector<Preset>> Presets::of(const processors::ProcessorInfo& info) const
@@ -24,10 +31,10 @@ Result<std::vector<Preset>> Presets::of(const processors::ProcessorInfo& info) c
     const QString processor = QString::fromStdString(info.id);
     auto favourites = m_database.strings(
         QStringLiteral("SELECT preset FROM preset_favourites WHERE processor = ?"), {processor});
-    auto own =
-        m_database.run(QStringLiteral("SELECT row_id, name, bank, settings FROM presets WHERE processor = ? "
-                                      "ORDER BY bank COLLATE NOCASE, name COLLATE NOCASE"),
-                       {processor});
+    auto own = m_database.run(
+        QStringLiteral("SELECT row_id, name, bank, settings, state FROM presets WHERE processor = ? "
+                       "ORDER BY bank COLLATE NOCASE, name COLLATE NOCASE"),
+        {processor});
     if (const Error* error = firstError(favourites, own))
         return tl::make_unexpected(*error);
 
@@ -36,15 +43,16 @@ Result<std::vector<Preset>> Presets::of(const processors::ProcessorInfo& info) c
     for (const processors::PresetInfo& preset : info.presets) {
         const QString id = QString::fromStdString(preset.id);
         all.push_back({Preset::From::Maker, 0, id, QString::fromStdString(preset.name),
-                       QString::fromStdString(preset.bank), favourites->contains(id), settingsOf(preset)});
+                       QString::fromStdString(preset.bank), favourites->contains(id), settingsOf(preset),
+                       preset.state});
     }
     while (own->next()) {
         const qint64 row_id = own->value(0).toLongLong();
         const QString id = QStringLiteral("own:%1").arg(row_id);
-        all.push_back(
-            {Preset::From::User, row_id, id, own->value(1).toString(), own->value(2).toString(),
-             favourites->contains(id),
-             settingsFromJson(ordered_json::parse(own->value(3).toString().toStdString(), nullptr, false))});
+        all.push_back({Preset::From::User, row_id, id, own->value(1).toString(), own->value(2).toString(),
+                       favourites->contains(id),
+                       settingsFromJson(processors::orderedJsonFrom(own->value(3).toString().toStdString())),
+                       own->value(4).toByteArray().toStdString()});
     }
     return all;
 }
@@ -65,22 +73,24 @@ Result<void> Presets::checkName(const QString& processor, const QString& name, q
 }
 
 Result<qint64> Presets::save(const QString& processor, const QString& name, const QString& bank,
-                             const std::vector<processors::Setting>& settings)
+                             const std::vector<processors::Setting>& settings, const std::string& state)
 {
     if (auto good = checkName(processor, name, 0); !good)
         return tl::make_unexpected(good.error());
     auto put = m_database.run(
-        QStringLiteral("INSERT INTO presets (processor, name, bank, settings) VALUES (?, ?, ?, ?)"),
-        {processor, name.trimmed(), bank.trimmed(), QString::fromStdString(settingsToJson(settings).dump())});
+        QStringLiteral("INSERT INTO presets (processor, name, bank, settings, state) VALUES (?, ?, ?, ?, ?)"),
+        {processor, name.trimmed(), bank.trimmed(), QString::fromStdString(settingsToJson(settings).dump()),
+         bytesOf(state)});
     return put ? Result<qint64>(put->lastInsertId().toLongLong()) : tl::make_unexpected(put.error());
 }
 
 Result<void> Presets::restore(const QString& processor, const Preset& preset)
 {
     auto put = m_database.change(
-        QStringLiteral("INSERT INTO presets (row_id, processor, name, bank, settings) VALUES (?, ?, ?, ?, ?)"),
+        QStringLiteral(
+            "INSERT INTO presets (row_id, processor, name, bank, settings, state) VALUES (?, ?, ?, ?, ?, ?)"),
         {preset.row_id, processor, preset.name, preset.bank,
-         QString::fromStdString(settingsToJson(preset.settings).dump())});
+         QString::fromStdString(settingsToJson(preset.settings).dump()), bytesOf(preset.state)});
     if (put)
         emit m_changes.presetsChanged(processor);
     return put;
@@ -119,7 +129,7 @@ Result<void> Presets::insert(const QString& processor, const std::vector<Preset>
             QString name = preset.name.trimmed();
             for (int n = 2; !name.isEmpty() && !checkName(processor, name, 0); ++n)
                 name = QStringLiteral("%1 %2").arg(preset.name.trimmed()).arg(n);
-            if (auto saved = save(processor, name, preset.bank, preset.settings); !saved)
+            if (auto saved = save(processor, name, preset.bank, preset.settings, preset.state); !saved)
                 return tl::make_unexpected(saved.error());
         }
         return {};

@@ -21,6 +21,8 @@ struct Preset {
     QString bank; ///< empty: none
     bool favourite = false;
     std::vector<processors::Setting> settings; ///< what is not named is at its default
+    std::string state =
+        {}; ///< what it sets beside parameters (processors::Processor::setState()); empty: nothing
 };
 
 class Presets {
@@ -32,7 +34,7 @@ public:
 
     /// Refuses an empty name and one of the user's that is taken. Its row id.
     Result<qint64> save(const QString& processor, const QString& name, const QString& bank,
-                        const std::vector<processors::Setting>& settings);
+                        const std::vector<processors::Setting>& settings, const std::string& state = {});
     /// One that was removed, under its own row id.
     Result<void> restore(const QString& processor, const Preset& preset);
     Result<void> rename(qint64 row_id, const QString& name, const QString& bank);

@@ -2,6 +2,7 @@
 #include "library/runs.h"
 
 #include "bench/behaviour.h"
+#include "processors/json_text.h"
 
 #include <cstring>
 
@@ -75,13 +76,14 @@ Result<qint64> Runs::putRun(const SetUp& set_up, const bench::Measurement& measu
                    {"detail", measurement.failure->fault.detail}};
     auto put = m_database.run(
         QStringLiteral(
-            "INSERT INTO runs (processor, set_up, build, preset, settings, title, conditions, alike, "
-            "bench_version, started, outcome, failure) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"),
-        {set_up.processor, set_up.key(), set_up.build, set_up.preset, textOf(set_up.settings),
-         QString::fromStdString(measurement.processor.name), textOf(bench::conditionsJson(measurement)),
-         keyOf(measurement.conditions), QString::fromStdString(bench::benchVersion()),
-         QString::fromStdString(measurement.started), QString::fromStdString(measurement.outcome()),
-         measurement.failure ? textOf(failure) : QString()});
+            "INSERT INTO runs (processor, set_up, build, preset, state, settings, title, conditions, alike, "
+            "bench_version, started, outcome, failure) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"),
+        {set_up.processor, set_up.key(), set_up.build, set_up.preset,
+         set_up.state.empty() ? QByteArray("") : QByteArray::fromStdString(set_up.state),
+         textOf(set_up.settings), QString::fromStdString(measurement.processor.name),
+         textOf(bench::conditionsJson(measurement)), keyOf(measurement.conditions),
+         QString::fromStdString(bench::benchVersion()), QString::fromStdString(measurement.started),
+         QString::fromStdString(measurement.outcome()), measurement.failure ? textOf(failure) : QString()});
     return put ? Result<qint64>(put->lastInsertId().toLongLong()) : tl::make_unexpected(put.error());
 }
 
@@ -170,7 +172,7 @@ Result<std::vector<StoredReading>> Runs::newest(const QString& of, const QVarian
     std::vector<StoredReading> found;
     while (rows->next()) {
         const auto json = [&](int column) {
-            return ordered_json::parse(rows->value(column).toString().toStdString(), nullptr, false);
+            return processors::orderedJsonFrom(rows->value(column).toString().toStdString());
         };
         if (auto reading = bench::readingFromJson(json(1)))
             found.push_back({rows->value(0).toString(), std::move(*reading), rows->value(2).toString(), json(3),

@@ -2,6 +2,7 @@
 #include "library/scan.h"
 
 #include "hosting/path_text.h"
+#include "hosting/protection.h"
 
 #include <QElapsedTimer>
 #include <algorithm>
@@ -69,6 +70,8 @@ Result<ScanReport> scan(Catalogue& catalogue, const ScanOptions& options)
         if (known->value(paths.last()) != QString::fromStdString(bundle.signature))
             fresh.push_back(std::move(bundle));
     }
+    if (auto why = hosting::whyNotRun(hosting::protection()); why && !fresh.empty())
+        return machineFailed(std::move(*why));
     if (auto kept = catalogue.keepOnly(paths); !kept)
         return tl::make_unexpected(kept.error());
 

@@ -24,6 +24,7 @@ QString SetUp::key() const
     for (const auto& [name, value] : settings.items())
         by_key[name] = value;
     return hashed(processor.toStdString() + '\n' + build.toStdString() + '\n' + preset.toStdString() + '\n' +
+                  (state.empty() ? "" : state + '\n') +
                   by_key.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace));
 }
 
@@ -33,10 +34,11 @@ SetUp setUpOf(const Catalogue& catalogue, const hosting::Location& location,
     SetUp set_up;
     set_up.processor = QString::fromStdString(location.id);
     set_up.preset = QString::fromStdString(location.preset);
+    set_up.state = hosting::stateOf(location);
     set_up.settings = nlohmann::ordered_json::object();
     for (std::size_t i = 0; i < values.size(); ++i)
         set_up.settings[info.parameters[i].key] = values[i];
-    set_up.at_defaults = location.preset.empty() && !location.isChain() &&
+    set_up.at_defaults = location.preset.empty() && location.state.empty() && !location.isChain() &&
                          std::ranges::equal(values, processors::defaultValues(info));
     if (!location.isChain()) {
         set_up.build = catalogue.buildOf(location.id, location.bundle);

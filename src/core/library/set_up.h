@@ -13,7 +13,8 @@ namespace hr::library {
 struct SetUp {
     QString processor;               ///< its id; of a chain, what stands for its structure
     QString build;                   ///< of its files, or of those of all stages
-    QString preset;                  ///< whose inner state it starts from
+    QString preset;                  ///< by whose name it was asked for; its values are in the settings
+    std::string state;               ///< what it begins with beside them; empty: its default
     nlohmann::ordered_json settings; ///< every value by its key
     bool at_defaults = false;        ///< which is what lists show
 

@@ -9,7 +9,17 @@ Result<std::unique_ptr<Store>> Store::open(const std::filesystem::path& director
     if (!database)
         return tl::make_unexpected(database.error());
     std::unique_ptr<Store> store(new Store(std::move(*database)));
-    if (auto recorded = store->catalogue.recordReferences(); !recorded)
+    auto recorded = store->catalogue.recordReferences();
+    if (!recorded &&
+        Database::isSuspect(directory)) { // damage that only shows now: opened again, it is put aside
+        store.reset();
+        database = Database::open(directory);
+        if (!database)
+            return tl::make_unexpected(database.error());
+        store.reset(new Store(std::move(*database)));
+        recorded = store->catalogue.recordReferences();
+    }
+    if (!recorded)
         return tl::make_unexpected(recorded.error());
     return store;
 }

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "library/trials.h"
 
+#include "processors/json_text.h"
+
 namespace hr::library {
 
 using nlohmann::ordered_json;
@@ -35,7 +37,7 @@ Result<std::vector<Trial>> Trials::read(const QString& where, const QVariantList
         return tl::make_unexpected(rows.error());
     std::vector<Trial> found;
     while (rows->next()) {
-        auto document = ordered_json::parse(rows->value(3).toString().toStdString(), nullptr, false);
+        auto document = processors::orderedJsonFrom(rows->value(3).toString().toStdString());
         if (document.is_object()) // one that is damaged is left out; it stays in the table
             found.push_back({rows->value(0).toLongLong(), rows->value(1).toString(), rows->value(2).toString(),
                              std::move(document)});

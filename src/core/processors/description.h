@@ -60,6 +60,7 @@ struct PresetInfo {
     std::string id;                                     ///< URI, or empty
     std::vector<std::pair<std::string, double>> values; ///< parameter key and value
     std::string bank = {};                              ///< as delivered; empty: none
+    std::string state = {}; ///< what it sets beside parameters (Processor::setState()); empty: nothing
 };
 
 struct ProcessorInfo {

@@ -2,6 +2,8 @@
 #include "processors/description_json.h"
 
 #include "processors/plain_text.h"
+#include "processors/processor.h"
+#include "processors/states.h"
 
 #include <array>
 #include <cmath>
@@ -103,7 +105,10 @@ ordered_json toJson(const PresetInfo& preset)
     ordered_json values = ordered_json::object();
     for (const auto& [key, value] : preset.values)
         values[key] = value;
-    return {{"name", preset.name}, {"id", preset.id}, {"values", values}, {"bank", preset.bank}};
+    ordered_json all{{"name", preset.name}, {"id", preset.id}, {"values", values}, {"bank", preset.bank}};
+    if (!preset.state.empty())
+        all["state"] = base64(preset.state);
+    return all;
 }
 
 Result<PresetInfo> presetFromJson(const json& from)
@@ -115,6 +120,10 @@ Result<PresetInfo> presetFromJson(const json& from)
         for (const auto& [key, value] : from.at("values").get<json::object_t>())
             preset.values.emplace_back(plainText(key, longest_id), value.get<double>());
         preset.bank = plainText(from.value("bank", std::string()), longest_name);
+        const auto state = fromBase64(from.value("state", std::string()));
+        if (!state || state->size() > longest_state_bytes)
+            return wrongRequest("The description of a preset is not valid: its state cannot be read");
+        preset.state = *state;
         return preset;
     } catch (const std::exception& e) {
         return wrongRequest(std::string("The description of a preset is not valid: ") + e.what());

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "processors/network.h"
 
+#include "processors/states.h"
+
 #include <algorithm>
 
 namespace hr::processors {
@@ -20,6 +22,26 @@ std::string titleOf(const Node& node, std::size_t stage_count, const Processor* 
         return word(node.kind) + " " + node.id;
     return std::to_string(stage_count) + " " + (processor ? processor->info().name : "missing");
 }
+
+/// What a stage says, as of the whole: its parameters begin elsewhere there, and its latency is not all.
+class StageEvents : public EventSink {
+public:
+    StageEvents(EventSink& chain, std::size_t first_parameter) : m_chain(chain), m_first(first_parameter) {}
+
+    void parameterMoved(std::size_t index, double value) override
+    {
+        m_chain.parameterMoved(m_first + index, value);
+    }
+    void gestureBegan(std::size_t index) override { m_chain.gestureBegan(m_first + index); }
+    void gestureEnded(std::size_t index) override { m_chain.gestureEnded(m_first + index); }
+    void stateChanged() override { m_chain.stateChanged(); }
+    void latencyChanged(std::size_t) override {} // the chain's own is told with each run
+    void wantsRestart() override { m_chain.wantsRestart(); }
+
+private:
+    EventSink& m_chain;
+    const std::size_t m_first;
+};
 
 } // namespace
 
@@ -129,6 +151,52 @@ std::size_t Network::latestArrival(const std::vector<std::vector<Schedule::Input
         for (const Schedule::Input& edge : edges)
             latest = std::max(latest, m_arrival[edge.output]);
     return latest;
+}
+
+void Network::setEvents(EventSink* events)
+{
+    m_stage_events.clear();
+    for (std::size_t n = 0; n < m_units.size(); ++n) {
+        m_stage_events.emplace_back();
+        Processor* stage = m_units[n]->processor();
+        if (!stage)
+            continue;
+        // A stage's own parameters are the last of its node.
+        const auto next =
+            std::ranges::find_if(m_targets, [n](const Target& target) { return target.node > n; });
+        const auto first = static_cast<std::size_t>(next - m_targets.begin()) - stage->info().parameters.size();
+        if (events)
+            m_stage_events.back() = std::make_unique<StageEvents>(*events, first);
+        stage->setEvents(m_stage_events.back().get());
+    }
+}
+
+void Network::setState(const std::string& state)
+{
+    const States states = unpacked(state).value_or(States());
+    for (std::size_t n = 0; n < m_units.size(); ++n)
+        if (Processor* stage = m_units[n]->processor()) {
+            const auto own = states.find(m_graph.nodes[n].id);
+            stage->setState(own == states.end() ? "" : own->second);
+        }
+}
+
+std::string Network::state() const
+{
+    States states;
+    for (std::size_t n = 0; n < m_units.size(); ++n)
+        if (const Processor* stage = m_units[n]->processor())
+            states[m_graph.nodes[n].id] = stage->state();
+    return packed(states);
+}
+
+Network::Stages Network::takeStages()
+{
+    Stages stages;
+    for (std::size_t n = 0; n < m_units.size(); ++n)
+        if (auto stage = m_units[n]->takeProcessor())
+            stages[m_graph.nodes[n].id] = std::move(stage);
+    return stages;
 }
 
 void Network::setParameter(std::size_t index, double value) noexcept

@@ -38,11 +38,18 @@ public:
     const ProcessorInfo& info() const noexcept override { return m_info; }
     /// Where a stage's processor fails, the error begins with the name of its node.
     Result<void> prepare(const PlayConditions& conditions) override;
+    /// Those of its stages, by their nodes (states.h).
+    void setState(const std::string& state) override;
+    std::string state() const override;
+    void setEvents(EventSink* events) override;
     void setParameter(std::size_t index, double value) noexcept override;
     void setTempo(double bpm) noexcept override;
     void process(const float* const* in, float* const* out, std::size_t frames) noexcept override;
     /// Of the longest path, whether its stages are on or not, so that switching one moves nothing in time.
     std::size_t latencySamples() const noexcept override { return m_latency; }
+
+    /// The processors of its stages, taken out for another network; this one is of no more use then.
+    Stages takeStages();
 
     /// The node at work (its index in the graph, from 1; 0: none) is kept there from now on, so that whoever
     /// watches this process from outside knows which one brought it down.
@@ -76,6 +83,7 @@ private:
     std::vector<std::vector<StereoBuffer>> m_sums; // by node and input; the last is the chain's output
     std::size_t m_latency = 0;
     std::atomic<std::uint32_t>* m_running = nullptr;
+    std::vector<std::unique_ptr<EventSink>> m_stage_events; // by node; null where it has no processor
 };
 
 } // namespace hr::processors

@@ -89,6 +89,8 @@ public:
     }
 
     bool takesTempo() const override { return m_processor && m_processor->info().takes_tempo; }
+    Processor* processor() override { return m_processor.get(); }
+    std::unique_ptr<Processor> takeProcessor() override { return std::move(m_processor); }
 
     Result<void> prepare(const PlayConditions& conditions) override
     {

@@ -48,6 +48,11 @@ public:
     virtual std::vector<PresetInfo> presets() const { return {}; }
     virtual bool takesTempo() const { return false; }
 
+    /// A stage's processor: null where there is none.
+    virtual Processor* processor() { return nullptr; }
+    /// The same, taken out: the unit is of no more use then.
+    virtual std::unique_ptr<Processor> takeProcessor() { return nullptr; }
+
     virtual Result<void> prepare(const PlayConditions& conditions) = 0;
     virtual void setParameter(std::size_t index, double value) noexcept = 0;
     virtual void setTempo(double) noexcept {}

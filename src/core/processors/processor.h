@@ -4,10 +4,12 @@
 // implement it directly; a third-party one is wrapped in it inside the worker and nowhere else.
 //
 // States: made -> [prepare] -> ready -> [process]* ; prepare again -> freshly started.
-// Threads: one at a time; process(), setParameter() and setTempo() are real-time safe for our own processors.
+// Threads: one at a time, but for state(), which may be asked for while process() runs; process(),
+// setParameter() and setTempo() are real-time safe for our own processors.
 #pragma once
 
 #include "processors/description.h"
+#include "processors/event_sink.h"
 #include "signal/result.h"
 
 #include <cmath>
@@ -17,6 +19,9 @@ namespace hr::processors {
 
 /// Channels a processor may have, in or out; key inputs count as in.
 inline constexpr std::size_t most_channels = 64;
+
+/// No state is larger.
+inline constexpr std::size_t longest_state_bytes = std::size_t{16} << 20;
 
 /// No report of more is believed: over a minute and a half at 48 kHz.
 inline constexpr std::size_t most_latency_samples = std::size_t{1} << 23;
@@ -34,6 +39,9 @@ struct PlayConditions {
     double sample_rate_hz = 48000;
     std::size_t block_frames = 256; ///< process() is called with exactly this many, or fewer at the end
     double tempo_bpm = 0;           ///< told to those that ask for it; 0: none is
+    /// Where the rest is as it was at the last prepare(), the processor may reset what it has rather than make
+    /// it anew: for what plays, where that has to be soon. Measurements begin with everything new.
+    bool may_keep_instance = false;
 };
 
 class Processor {
@@ -44,6 +52,14 @@ public:
 
     /// Allocates and resets: afterwards it is as freshly started, with its parameters kept.
     virtual Result<void> prepare(const PlayConditions& conditions) = 0;
+
+    /// What it keeps beside its parameters, in a form of its own; empty: nothing. A processor whose sound lies
+    /// in it is restored by handing it over before prepare(), which takes it; empty stands for its default.
+    virtual std::string state() const { return {}; }
+    virtual void setState(const std::string&) {}
+
+    /// Where it says what it does by itself, for as long as it lives; null: nowhere.
+    virtual void setEvents(EventSink*) {}
 
     /// `index` into info().parameters; the value has been checked against the range.
     virtual void setParameter(std::size_t index, double value) noexcept = 0;

@@ -27,6 +27,12 @@ Result<void> StereoAdapter::prepare(const PlayConditions& conditions)
     return {};
 }
 
+void StereoAdapter::setState(const std::string& state)
+{
+    for (const auto& processor : m_processors)
+        processor->setState(state);
+}
+
 void StereoAdapter::setParameter(std::size_t index, double value) noexcept
 {
     for (const auto& processor : m_processors)

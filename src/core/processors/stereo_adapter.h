@@ -26,6 +26,10 @@ public:
     /// That of the processor, with two channels in and out; key inputs as they are.
     const ProcessorInfo& info() const noexcept override { return m_info; }
     Result<void> prepare(const PlayConditions& conditions) override;
+    void setState(const std::string& state) override;
+    std::string state() const override { return m_processors.front()->state(); }
+    /// Of two only the first speaks.
+    void setEvents(EventSink* events) override { m_processors.front()->setEvents(events); }
     void setParameter(std::size_t index, double value) noexcept override;
     void setTempo(double bpm) noexcept override;
     void process(const float* const* in, float* const* out, std::size_t frames) noexcept override;

@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "processors/value_text.h"
 
+#include "signal/number_text.h"
+
 #include <algorithm>
 #include <array>
 #include <cctype>
-#include <charconv>
 #include <cmath>
-#include <cstdio>
 
 namespace hr::processors {
 
@@ -27,13 +27,12 @@ std::string lower(std::string text)
     return text;
 }
 
-/// Spaces gone, one kind of minus, a point for the comma, lower case.
+/// Spaces gone, one kind of minus, a point for the comma where it stands for one, lower case.
 std::string tidied(std::string text)
 {
     replaceAll(text, "\u2212", "-");
-    replaceAll(text, ",", ".");
     std::erase_if(text, [](unsigned char c) { return std::isspace(c) != 0; });
-    return lower(text);
+    return lower(signal::withPoint(std::move(text)));
 }
 
 bool isWhole(const ParameterInfo& p)
@@ -62,11 +61,8 @@ std::optional<double> withKilo(const std::string& text)
     std::string digits = text.substr(0, k);
     if (!behind.empty() && digits.find('.') == std::string::npos)
         digits += '.' + behind;
-    double value = 0;
-    const auto [end, failed] = std::from_chars(digits.data(), digits.data() + digits.size(), value);
-    if (failed != std::errc() || end != digits.data() + digits.size())
-        return std::nullopt;
-    return value * 1000;
+    const auto value = signal::numberIn(digits);
+    return value ? std::optional(*value * 1000) : std::nullopt;
 }
 
 } // namespace
@@ -83,9 +79,7 @@ std::string valueText(const ParameterInfo& p, double value)
             return choice.label;
     if (p.scale == Scale::Toggle)
         return value > 0 ? "on" : "off";
-    std::array<char, 64> text{};
-    std::snprintf(text.data(), text.size(), "%.*f", digitsFor(p, value), value);
-    std::string shown = text.data();
+    std::string shown = signal::fixedText(value, digitsFor(p, value));
     if (shown.starts_with("-") && shown.find_first_not_of("-0.") == std::string::npos)
         shown.erase(0, 1); // no "-0.0"
     replaceAll(shown, "-", "\u2212");
@@ -118,11 +112,8 @@ std::optional<double> parseValue(const ParameterInfo& p, const std::string& type
         factor = 1000; // seconds where milliseconds are meant
         figure.pop_back();
     }
-    double value = 0;
-    const auto [end, failed] = std::from_chars(figure.data(), figure.data() + figure.size(), value);
-    if (!figure.empty() && failed == std::errc() && end == figure.data() + figure.size() &&
-        std::isfinite(value))
-        return value * factor;
+    if (const auto value = signal::numberIn(figure))
+        return *value * factor;
     return withKilo(figure);
 }
 

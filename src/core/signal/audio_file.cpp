@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "signal/audio_file.h"
 
+#include "signal/number_text.h"
+#include "signal/regular_file.h"
+
 #include <atomic>
 #include <cerrno>
 #include <cmath>
@@ -26,6 +29,9 @@ Result<AudioFileReader> AudioFileReader::open(const fs::path& path)
         return wrongRequest("There is no file " + path.string() + ": check the path.");
     if (fs::is_directory(path, ignored))
         return wrongRequest(path.string() + " is a folder: name an audio file in it.");
+    if (!isRegularFile(path))
+        return wrongRequest(path.string() +
+                            " is a pipe or a device: sound is read from files; save it to one first.");
     if (fs::file_size(path, ignored) == 0 && !ignored)
         return wrongRequest(path.string() + " is an empty file: choose one with sound in it.");
 
@@ -72,10 +78,9 @@ Result<AudioBuffer> readAudioFile(const fs::path& path)
     while (const std::size_t got = reader->read(interleaved.data(), stretch)) {
         for (std::size_t i = 0; i < got * channels; ++i) {
             if (!std::isfinite(interleaved[i]))
-                return wrongRequest(
-                    path.string() + " holds a sample that is not finite at " +
-                    std::to_string(static_cast<double>(read[0].size()) / reader->sampleRateHz()) +
-                    " s: it cannot be played or measured.");
+                return wrongRequest(path.string() + " holds a sample that is not finite at " +
+                                    fixedText(static_cast<double>(read[0].size()) / reader->sampleRateHz(), 6) +
+                                    " s: it cannot be played or measured.");
             read[i % channels].push_back(interleaved[i]);
         }
     }

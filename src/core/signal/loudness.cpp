@@ -3,6 +3,7 @@
 
 #include "signal/audio_file.h"
 #include "signal/levels.h"
+#include "signal/number_text.h"
 
 #include <algorithm>
 #include <cmath>
@@ -182,7 +183,7 @@ Result<FileLoudness> measureFileLoudness(const std::filesystem::path& path)
         const auto end = interleaved.begin() + static_cast<std::ptrdiff_t>(got * reader->channels());
         if (!std::all_of(interleaved.begin(), end, [](float s) { return std::isfinite(s); }))
             return wrongRequest(path.string() + " holds samples that are not finite near " +
-                                std::to_string(static_cast<double>(frames) / reader->sampleRateHz()) +
+                                fixedText(static_cast<double>(frames) / reader->sampleRateHz(), 6) +
                                 " s: its loudness cannot be measured.");
         meter.add(interleaved.data(), got);
         frames += got;

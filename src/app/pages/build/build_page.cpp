@@ -2,11 +2,11 @@
 #include "pages/build/build_page.h"
 
 #include "exchange/chain_file.h"
+#include "pages/keep/keep_menu.h"
 #include "theme/theme.h"
+#include "widgets/ask_file.h"
 #include "widgets/basics.h"
-#include "widgets/keep_menu.h"
 
-#include <QFileDialog>
 #include <QLineEdit>
 #include <QListWidget>
 #include <QVBoxLayout>
@@ -20,10 +20,10 @@ BuildPage::BuildPage(const Services& services, QWidget* parent) : QWidget(parent
     column->setContentsMargins(20, 16, 20, 12);
     column->setSpacing(12);
     column->addWidget(makeTop());
-    m_wiring = paragraph(tr("This chain branches. It is heard, measured and saved as it is; its stages can be "
-                            "switched and named "
-                            "here, not moved."),
-                         "faint");
+    m_wiring = paragraph(
+        tr("This chain branches: its parts stand in the order in which they run. A stage moves along its "
+           "own path; a split that is removed leaves its stages one after the other."),
+        "faint");
     column->addWidget(m_wiring);
     auto* sheet = new Sheet;
     m_stack = new Stack(sheet);
@@ -55,7 +55,10 @@ QWidget* BuildPage::makeTop()
     connect(m_name, &QLineEdit::editingFinished, this, [this] {
         const std::string name = m_name->text().trimmed().toStdString();
         if (!name.empty() && name != m_services.draft.chain().name)
-            m_services.draft.change([&](chain::Chain& chain) { chain.name = name; });
+            m_services.draft.edit([&](chain::Chain chain) {
+                chain.name = name;
+                return chain::Edited(std::move(chain));
+            });
         else
             m_name->setText(QString::fromStdString(m_services.draft.chain().name));
     });
@@ -70,21 +73,17 @@ QWidget* BuildPage::makeTop()
         m_services.ways.listenTo(m_services.draft.chain());
     });
     add(new Button(tr("Open a chain")), [this] {
-        const QString file = QFileDialog::getOpenFileName(this, tr("Open a chain"), {}, tr("Chains (*.json)"));
-        if (file.isEmpty())
-            return;
-        auto read = exchange::readChain(QFile::encodeName(file).toStdString());
-        if (!read)
-            return m_services.notices.say(QString::fromStdString(read.error().text));
-        m_services.draft.change(*read);
+        askToOpen(this, tr("Open a chain"), tr("Chains (*.json)"), [this](const QString& file) {
+            auto read = exchange::readChain(QFile::encodeName(file).toStdString());
+            if (!read)
+                return m_services.notices.say(QString::fromStdString(read.error().text));
+            m_services.draft.change(*read);
+        });
     });
     add(new Button(tr("Save the chain")), [this] {
-        const QString file = QFileDialog::getSaveFileName(
-            this, tr("Save the chain"),
-            QString::fromStdString(m_services.draft.chain().name) + QStringLiteral(".json"),
-            tr("Chains (*.json)"));
-        if (!file.isEmpty())
-            saveTo(file);
+        askToSave(this, tr("Save the chain"),
+                  QString::fromStdString(m_services.draft.chain().name) + QStringLiteral(".json"),
+                  tr("Chains (*.json)"), [this](const QString& file) { saveTo(file); });
     });
     auto* keep = new Button(tr("Keep"));
     add(keep, [this, keep] {
@@ -92,81 +91,137 @@ QWidget* BuildPage::makeTop()
                      [this] { return std::vector{itemOf(m_services.draft.chain())}; });
     });
     add(new Button(tr("Start over")), [this] {
-        m_services.draft.change([](chain::Chain& chain) {
-            chain.nodes.clear();
-            chain.edges.clear();
+        m_services.draft.edit([](const chain::Chain& chain) {
+            chain::Chain empty;
+            empty.name = chain.name;
+            empty.next_node = chain.next_node;
+            return chain::Edited(empty);
         });
         m_services.notices.say(tr("The chain is empty. Ctrl+Z brings it back."));
     });
     return top;
 }
 
-QWidget* BuildPage::makeLine(std::size_t stage)
+/// What stands below the name of a node.
+QLabel* BuildPage::kindOf(const chain::Node& node) const
 {
-    const chain::Node& shown = m_services.draft.chain().nodes[stage];
-    auto entry = m_services.store.catalogue.entry(QString::fromStdString(shown.processor));
+    QStringList crossovers;
+    for (const double hz : node.crossovers_hz)
+        crossovers << tr("%1 Hz").arg(number(hz, 0));
+    switch (node.kind) {
+    case chain::NodeKind::Stage:
+        break;
+    case chain::NodeKind::Bands:
+        return label(tr("parts the sound at %1").arg(crossovers.join(tr(", "))), "faint");
+    case chain::NodeKind::MidSide:
+        return label(tr("parts the sound into mid and side"), "faint");
+    case chain::NodeKind::Branch:
+        return label(tr("a path beside the one before it"), "faint");
+    case chain::NodeKind::Send:
+        return label(tr("on the way to an effect that is added"), "faint");
+    case chain::NodeKind::Return:
+        return label(tr("on the way back from it"), "faint");
+    case chain::NodeKind::Sum:
+        return label(tr("adds up all paths that meet here"), "faint");
+    case chain::NodeKind::Rejoin:
+        return label(tr("mid and side together again"), "faint");
+    case chain::NodeKind::Key:
+        return label(tr("what a key input listens to"), "faint");
+    }
+    const auto entry = m_services.store.catalogue.entry(QString::fromStdString(node.processor));
+    return entry ? label(entry->kind, "faint") : label(tr("bypassed (not installed)"), "caution");
+}
+
+QString BuildPage::nameOf(const chain::Node& node) const
+{
+    switch (node.kind) {
+    case chain::NodeKind::Stage:
+        break;
+    case chain::NodeKind::Bands:
+        return tr("Bands");
+    case chain::NodeKind::MidSide:
+        return tr("Mid and side");
+    case chain::NodeKind::Branch:
+        return tr("Branch");
+    case chain::NodeKind::Send:
+        return tr("Send");
+    case chain::NodeKind::Return:
+        return tr("Return");
+    case chain::NodeKind::Sum:
+        return tr("Sum");
+    case chain::NodeKind::Rejoin:
+        return tr("Rejoin");
+    case chain::NodeKind::Key:
+        return tr("Key");
+    }
+    const auto entry = m_services.store.catalogue.entry(QString::fromStdString(node.processor));
+    return entry ? entry->title() : QString::fromStdString(node.name);
+}
+
+QWidget* BuildPage::makeLine(const chain::Node& shown, int place)
+{
+    const bool is_stage = shown.kind == chain::NodeKind::Stage;
     auto* line = new QWidget;
     auto* row = new QHBoxLayout(line);
     row->setContentsMargins(12, 6, 12, 6);
-    row->addWidget(label(QString::number(stage + 1), "figure"));
+    row->addWidget(label(is_stage ? QString::number(place) : QStringLiteral("·"), "figure"));
     auto* words = new QVBoxLayout;
     words->setSpacing(0);
-    auto* name = new ElidedLabel(entry ? entry->title() : QString::fromStdString(shown.name));
+    const QString title = nameOf(shown);
+    auto* name = new ElidedLabel(title);
     setRole(name, "strong");
     words->addWidget(name);
-    words->addWidget(entry ? label(entry->kind, "faint") : label(tr("bypassed (not installed)"), "caution"));
+    words->addWidget(kindOf(shown));
     row->addLayout(words, 1);
+    const QString called = is_stage ? tr("stage %1").arg(place) : title;
     auto* purpose = new QLineEdit(QString::fromStdString(shown.purpose));
-    purpose->setAccessibleName(tr("purpose of stage %1").arg(stage + 1));
+    purpose->setAccessibleName(tr("purpose of %1").arg(called));
     purpose->setPlaceholderText(tr("what it is there for"));
-    connect(purpose, &QLineEdit::editingFinished, this, [this, stage, purpose] {
+    connect(purpose, &QLineEdit::editingFinished, this, [this, id = shown.id, purpose] {
         const std::string text = purpose->text().toStdString();
-        if (stage < m_services.draft.chain().nodes.size() &&
-            m_services.draft.chain().nodes[stage].purpose != text)
-            m_services.draft.change([&](chain::Chain& chain) { chain.nodes[stage].purpose = text; });
+        m_services.draft.changeNode(id, [&](chain::Node& node) { node.purpose = text; });
     });
     row->addWidget(purpose, 1);
     const auto add = [&](Button* button, const QString& accessible, const std::function<void()>& work) {
-        button->setAccessibleName(accessible.arg(stage + 1));
+        button->setAccessibleName(accessible.arg(called));
         connect(button, &QPushButton::clicked, this,
                 [this, work] { QMetaObject::invokeMethod(this, work, Qt::QueuedConnection); });
         row->addWidget(button);
     };
-    auto* on = toggle(tr("on"));
-    on->setChecked(shown.on);
-    add(on, tr("stage %1 on"), [this, stage] {
-        m_services.draft.change([&](chain::Chain& chain) { chain.nodes[stage].on = !chain.nodes[stage].on; });
-    });
-    add(new Button(QStringLiteral("↑")), tr("stage %1 earlier"), [this, stage] { move(stage, -1); });
-    add(new Button(QStringLiteral("↓")), tr("stage %1 later"), [this, stage] { move(stage, 1); });
-    add(new Button(QStringLiteral("✕")), tr("remove stage %1"), [this, stage] {
-        m_services.draft.change([&](chain::Chain& chain) {
-            chain.nodes.erase(chain.nodes.begin() + static_cast<std::ptrdiff_t>(stage));
+    const auto edit = [this](auto how) { m_services.draft.edit(how); };
+    const std::string id = shown.id;
+    if (is_stage || shown.kind == chain::NodeKind::Branch || shown.kind == chain::NodeKind::Send ||
+        shown.kind == chain::NodeKind::Return) {
+        auto* on = toggle(tr("on"));
+        on->setChecked(shown.on);
+        add(on, tr("%1 on"),
+            [this, id] { m_services.draft.changeNode(id, [](chain::Node& node) { node.on = !node.on; }); });
+    }
+    if (is_stage) {
+        add(new Button(QStringLiteral("↑")), tr("%1 earlier"), [edit, id] {
+            edit([id](const chain::Chain& chain) { return chain::step(chain, id, chain::Along::Earlier); });
         });
-    });
+        add(new Button(QStringLiteral("↓")), tr("%1 later"), [edit, id] {
+            edit([id](const chain::Chain& chain) { return chain::step(chain, id, chain::Along::Later); });
+        });
+    }
+    add(new Button(QStringLiteral("✕")), tr("remove %1"),
+        [edit, id] { edit([id](const chain::Chain& chain) { return chain::remove(chain, {id}); }); });
     return line;
-}
-
-void BuildPage::move(std::size_t stage, int by)
-{
-    const std::size_t to = stage + static_cast<std::size_t>(by); // -1 wraps beyond the end
-    if (to < m_services.draft.chain().nodes.size())
-        m_services.draft.change([&](chain::Chain& chain) { std::swap(chain.nodes[stage], chain.nodes[to]); });
 }
 
 void BuildPage::reload()
 {
     m_list->clear();
-    m_name->setText(QString::fromStdString(m_services.draft.chain().name));
-    // Branches and sends are kept as they are: here stages are switched and named, but not moved.
-    m_wiring->setVisible(!m_services.draft.chain().isSeries());
-    const std::size_t stages = m_services.draft.chain().nodes.size();
-    for (std::size_t i = 0; i < stages; ++i) {
+    const chain::Chain& chain = m_services.draft.chain();
+    m_name->setText(QString::fromStdString(chain.name));
+    m_wiring->setVisible(!chain.isSeries());
+    for (std::size_t i = 0; i < chain.nodes.size(); ++i) {
         auto* row = new QListWidgetItem(m_list);
         row->setSizeHint(QSize(0, 56));
-        m_list->setItemWidget(row, makeLine(i));
+        m_list->setItemWidget(row, makeLine(chain.nodes[i], static_cast<int>(chain::stageCount(chain, i))));
     }
-    m_stack->setCurrentIndex(stages == 0 ? 1 : 0);
+    m_stack->setCurrentIndex(chain.nodes.empty() ? 1 : 0);
 }
 
 void BuildPage::saveTo(const QString& file)

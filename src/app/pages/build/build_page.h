@@ -34,9 +34,10 @@ public:
 
 private:
     QWidget* makeTop();
-    QWidget* makeLine(std::size_t stage);
+    QWidget* makeLine(const chain::Node& shown, int place);
+    QString nameOf(const chain::Node& node) const;
+    QLabel* kindOf(const chain::Node& node) const;
     void reload();
-    void move(std::size_t stage, int by);
 
     const Services m_services;
     QLineEdit* m_name = nullptr;

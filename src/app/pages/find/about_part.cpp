@@ -1,14 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/find/about_part.h"
 
+#include "hosting/path_text.h"
 #include "processors/kinds.h"
 #include "processors/settings.h"
 #include "theme/theme.h"
+#include "widgets/ask_file.h"
 #include "widgets/basics.h"
 
 #include <QDesktopServices>
 #include <QDirIterator>
-#include <QFileDialog>
 #include <QFileInfo>
 #include <QGridLayout>
 #include <QUrl>
@@ -82,12 +83,14 @@ void AboutPart::addCage(const library::Entry& entry)
         addButton(button);
     };
     const hosting::Permissions& now = entry.permissions;
-    if (now.network || !now.folder.empty())
+    if (now != hosting::Permissions())
         change(tr("Take back what it may do"), {});
     if (now.network)
         addText(tr("It may use the network."), "caution");
     if (!now.folder.empty())
         addText(tr("It may write to %1.").arg(QFile::decodeName(now.folder.c_str())), "caution");
+    if (!now.readable.empty())
+        addText(tr("It may read %1.").arg(QFile::decodeName(now.readable.c_str())), "caution");
     if (!entry.refusals.any())
         return;
     addText(tr("It %1, which was refused.").arg(QString::fromStdString(inWords(entry.refusals))), "caution");
@@ -96,14 +99,24 @@ void AboutPart::addCage(const library::Entry& entry)
         more.network = true;
         change(tr("Allow it the network"), more);
     }
+    if (const std::string& wanted = entry.refusals.read_path; !wanted.empty() && now.readable.empty()) {
+        hosting::Permissions reads = now;
+        // The folder of a file, since more of them follow; but never all of the home folder.
+        const std::filesystem::path path = hosting::pathFrom(wanted);
+        const bool alone = QFileInfo(QFile::decodeName(path.c_str())).isDir() ||
+                           path.parent_path() == QFile::encodeName(QDir::homePath()).toStdString();
+        reads.readable = alone ? path : path.parent_path();
+        change(tr("Allow it to read %1").arg(QFile::decodeName(reads.readable.c_str())), reads);
+    }
     if (entry.refusals.files && now.folder.empty()) {
         auto* allow = new Button(tr("Allow it a folder of its own"));
         connect(allow, &QPushButton::clicked, this, [this, id = entry.id, now] {
-            const QString folder = QFileDialog::getExistingDirectory(this, tr("The folder it may write to"));
-            hosting::Permissions permissions = now;
-            permissions.folder = QFile::encodeName(folder).toStdString();
-            if (!folder.isEmpty() && m_services.notices.said(m_services.store.catalogue.allow(id, permissions)))
-                emit changed();
+            askForFolder(this, tr("The folder it may write to"), [this, id, now](const QString& folder) {
+                hosting::Permissions permissions = now;
+                permissions.folder = QFile::encodeName(folder).toStdString();
+                if (m_services.notices.said(m_services.store.catalogue.allow(id, permissions)))
+                    emit changed();
+            });
         });
         addButton(allow);
     }

@@ -11,8 +11,9 @@
 #include "pages/find/particulars.h"
 #include "pages/find/selected_actions.h"
 #include "pages/find/working_set_button.h"
+#include "pages/keep/keep_menu.h"
+#include "widgets/ask_file.h"
 #include "widgets/basics.h"
-#include "widgets/keep_menu.h"
 #include "widgets/name_popup.h"
 
 #include <QKeyEvent>
@@ -208,8 +209,7 @@ void FindPage::ask(const QString& text, const std::vector<library::FacetChoice>&
 
 void FindPage::openOrderMenu()
 {
-    auto* menu = new QMenu(this);
-    menu->setAttribute(Qt::WA_DeleteOnClose);
+    QMenu* menu = menuFor(this);
     for (const library::Order& order : library::allOrders()) {
         QAction* action = menu->addAction(word(order), this, [this, order] {
             library::Asked asked = m_services.processors.asked();
@@ -336,9 +336,9 @@ void FindPage::openMenu(const QPoint& at)
 {
     if (selectedIds().isEmpty())
         return;
-    QMenu menu;
-    addSelectedTo(menu, m_services.actions);
-    menu.exec(m_list->viewport()->mapToGlobal(at));
+    QMenu* menu = menuFor(this);
+    addSelectedTo(*menu, m_services.actions);
+    menu->popup(m_list->viewport()->mapToGlobal(at));
 }
 
 void FindPage::focusSearch()

@@ -9,7 +9,7 @@
 #include "models/measured_prints.h"
 #include "models/processor_model.h"
 #include "models/scan_job.h"
-#include "playbar/source_list.h"
+#include "models/source_list.h"
 #include "services/keeping.h"
 #include "services/page_book.h"
 #include "services/ways_on.h"

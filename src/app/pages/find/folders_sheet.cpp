@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/find/folders_sheet.h"
 
-#include "services/undoable.h"
+#include "actions/undoable.h"
+#include "widgets/ask_file.h"
 #include "widgets/basics.h"
 
 #include <QCheckBox>
-#include <QFileDialog>
 #include <QLineEdit>
 #include <QScrollArea>
 #include <QVBoxLayout>
@@ -49,9 +49,7 @@ FoldersSheet::FoldersSheet(const FindServices& services, QWidget* parent)
     adding->addWidget(m_path, 1);
     auto* choose = new Button(tr("Choose"));
     connect(choose, &QPushButton::clicked, this, [this] {
-        const QString chosen = QFileDialog::getExistingDirectory(this, tr("Look in a folder"));
-        if (!chosen.isEmpty())
-            add(chosen);
+        askForFolder(this, tr("Look in a folder"), [this](const QString& chosen) { add(chosen); });
     });
     adding->addWidget(choose);
     auto* take = (new Button(tr("Add folder")))->main();

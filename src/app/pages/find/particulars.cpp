@@ -5,10 +5,10 @@
 #include "pages/find/kin_list.h"
 #include "pages/find/preset_list.h"
 #include "pages/find/written_editor.h"
+#include "pages/keep/keep_menu.h"
 #include "processors/note_value.h"
 #include "processors/value_text.h"
 #include "widgets/filled_column.h"
-#include "widgets/keep_menu.h"
 #include "widgets/segments.h"
 
 #include <QVBoxLayout>

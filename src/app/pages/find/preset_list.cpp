@@ -1,14 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/find/preset_list.h"
 
+#include "actions/undoable.h"
 #include "exchange/preset_file.h"
 #include "library/find/words.h"
-#include "services/undoable.h"
+#include "widgets/ask_file.h"
 #include "widgets/basics.h"
 #include "widgets/candidate_mark.h"
 #include "widgets/name_popup.h"
 
-#include <QFileDialog>
 #include <QLineEdit>
 #include <QListWidget>
 #include <QMenu>
@@ -127,47 +127,44 @@ const Preset* PresetList::current() const
 
 void PresetList::openMenu()
 {
-    auto* menu = new QMenu(this);
-    menu->setAttribute(Qt::WA_DeleteOnClose);
+    QMenu* menu = menuFor(this);
     const Preset* preset = current();
     const bool own = preset && preset->from == Preset::From::User;
     const QString id = QString::fromStdString(m_info.id);
     for (const Contender& contender : m_services.line_up.candidates())
         if (contender.processor == id)
             menu->addAction(tr("Save the settings of %1").arg(markLetter(contender.mark)), this,
-                            [this, settings = contender.settings()] { save(settings); });
+                            [this, settings = contender.settings(), state = contender.location.state] {
+                                save(settings, state);
+                            });
     if (menu->isEmpty())
         menu->addAction(tr("Save (add it to the line-up first)"))->setEnabled(false);
     menu->addAction(tr("Rename"), this, &PresetList::renameCurrent)->setEnabled(own);
     menu->addAction(tr("Remove"), this, &PresetList::removeCurrent)->setEnabled(own);
     menu->addSeparator();
     menu->addAction(tr("Write yours to a file"), this, [this] {
-        const QString file = QFileDialog::getSaveFileName(
-            this, tr("Write the presets"), QString::fromStdString(m_info.name) + QStringLiteral(".json"),
-            tr("Presets (*.json);;LV2 bundle (*.lv2)"));
-        if (!file.isEmpty())
-            exportTo(file);
+        askToSave(this, tr("Write the presets"), QString::fromStdString(m_info.name) + QStringLiteral(".json"),
+                  tr("Presets (*.json);;LV2 bundle (*.lv2)"), [this](const QString& file) { exportTo(file); });
     });
     menu->addAction(tr("Read from a file"), this, [this] {
-        const QString file = QFileDialog::getOpenFileName(this, tr("Read presets"), {}, tr("Presets (*.json)"));
-        if (!file.isEmpty())
-            importFrom(file);
+        askToOpen(this, tr("Read presets"), tr("Presets (*.json)"),
+                  [this](const QString& file) { importFrom(file); });
     });
     menu->addAction(tr("Read from an LV2 bundle"), this, [this] {
-        const QString bundle = QFileDialog::getExistingDirectory(this, tr("Read presets from an LV2 bundle"));
-        if (!bundle.isEmpty())
-            importFrom(bundle);
+        askForFolder(this, tr("Read presets from an LV2 bundle"),
+                     [this](const QString& bundle) { importFrom(bundle); });
     });
     menu->popup(m_more->mapToGlobal(QPoint(0, m_more->height() + 2)));
 }
 
-void PresetList::save(const std::vector<processors::Setting>& settings)
+void PresetList::save(const std::vector<processors::Setting>& settings, const std::string& state)
 {
     askName(m_more, tr("name of the preset; “bank: name” puts it into a bank"), tr("My preset"),
-            [this, id = QString::fromStdString(m_info.id), settings](const QString& name) {
+            [this, id = QString::fromStdString(m_info.id), settings, state](const QString& name) {
                 const auto colon = name.indexOf(QLatin1Char(':'));
-                auto saved = m_services.store.presets.save(id, colon < 0 ? name : name.mid(colon + 1),
-                                                           colon < 0 ? QString() : name.left(colon), settings);
+                auto saved =
+                    m_services.store.presets.save(id, colon < 0 ? name : name.mid(colon + 1),
+                                                  colon < 0 ? QString() : name.left(colon), settings, state);
                 say(saved ? Result<void>() : tl::make_unexpected(saved.error()),
                     tr("Saved as “%1”.").arg(name));
             });

@@ -30,7 +30,7 @@ private:
     void fill();
     const library::Preset* current() const;
     void openMenu();
-    void save(const std::vector<processors::Setting>& settings);
+    void save(const std::vector<processors::Setting>& settings, const std::string& state);
     void renameCurrent();
     void removeCurrent();
     void say(const Result<void>& result, const QString& done);

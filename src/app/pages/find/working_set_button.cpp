@@ -2,6 +2,7 @@
 #include "pages/find/working_set_button.h"
 
 #include "library/find/rule.h"
+#include "widgets/ask_file.h"
 #include "widgets/name_popup.h"
 
 #include <QMenu>
@@ -33,8 +34,7 @@ void WorkingSetButton::showInUse()
 void WorkingSetButton::openMenu()
 {
     const library::Rules& rules = m_services.processors.rules();
-    auto* menu = new QMenu(this);
-    menu->setAttribute(Qt::WA_DeleteOnClose);
+    QMenu* menu = menuFor(this);
     const auto choice = [&](const QString& name, qint64 row_id) {
         QAction* action = menu->addAction(name, this, [this, row_id] { m_services.notebook.useSet(row_id); });
         action->setCheckable(true);

@@ -4,9 +4,9 @@
 #include "library/find/rule.h"
 #include "pages/keep/kept_line.h"
 #include "theme/theme.h"
+#include "widgets/ask_file.h"
 #include "widgets/basics.h"
 
-#include <QFileDialog>
 #include <QLineEdit>
 #include <QListWidget>
 #include <QVBoxLayout>
@@ -73,10 +73,8 @@ QWidget* KeepPage::makeCollections()
     column->addWidget(make);
     auto* open = new Button(tr("Import from a file"));
     connect(open, &QPushButton::clicked, this, [this] {
-        const QString file =
-            QFileDialog::getOpenFileName(this, tr("Import a collection"), {}, tr("Collections (*.json)"));
-        if (!file.isEmpty())
-            importFrom(file);
+        askToOpen(this, tr("Import a collection"), tr("Collections (*.json)"),
+                  [this](const QString& file) { importFrom(file); });
     });
     column->addWidget(open);
     return side;
@@ -96,11 +94,10 @@ QWidget* KeepPage::makeItems()
     top->addWidget(m_name, 1);
     auto* save = new Button(tr("Export"));
     connect(save, &QPushButton::clicked, this, [this] {
-        const QString file =
-            QFileDialog::getSaveFileName(this, tr("Export the collection"),
-                                         m_name->text() + QStringLiteral(".json"), tr("Collections (*.json)"));
-        if (!file.isEmpty())
-            m_services.keeping.exportTo(current(), file);
+        askToSave(this, tr("Export the collection"), m_name->text() + QStringLiteral(".json"),
+                  tr("Collections (*.json)"), [this, collection = current()](const QString& file) {
+                      m_services.keeping.exportTo(collection, file);
+                  });
     });
     top->addWidget(save);
     auto* remove = new Button(tr("Remove"));

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/listen/band_edges.h"
 
-#include "widgets/live/live_pictures.h"
+#include "pages/live/live_pictures.h"
 #include "widgets/parameter_row.h"
 
 #include <QHBoxLayout>

@@ -5,7 +5,7 @@
 #pragma once
 
 #include "pages/listen/listen_services.h"
-#include "widgets/live/live_viewer.h"
+#include "pages/live/live_viewer.h"
 
 class QBoxLayout;
 

@@ -2,6 +2,7 @@
 #include "pages/listen/candidate_actions.h"
 
 #include "pages/listen/listen_services.h"
+#include "widgets/ask_file.h"
 #include "widgets/name_popup.h"
 
 #include <QMenu>
@@ -124,8 +125,7 @@ void openCandidateMenu(const ListenServices& services, ContenderId id, QWidget* 
     SettingsSteps* settings = &services.settings;
     LineUpEdits* edits = &services.edits;
     const LineUp* line_up = &services.line_up;
-    auto* menu = new QMenu(at);
-    menu->setAttribute(Qt::WA_DeleteOnClose);
+    QMenu* menu = menuFor(at);
     const auto add = [&](QMenu* to, const QString& text, std::function<void()> what) {
         return to->addAction(text, settings, std::move(what));
     };

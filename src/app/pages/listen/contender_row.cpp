@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/listen/contender_row.h"
 
+#include "pages/keep/keep_menu.h"
 #include "pages/listen/candidate_actions.h"
 #include "pages/listen/loudness_column.h"
 #include "pages/listen/parameter_grid.h"
 #include "theme/theme.h"
 #include "widgets/candidate_mark.h"
-#include "widgets/keep_menu.h"
 
 #include <QApplication>
 #include <QMouseEvent>

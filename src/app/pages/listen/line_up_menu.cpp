@@ -2,9 +2,9 @@
 #include "pages/listen/line_up_menu.h"
 
 #include "pages/listen/listen_services.h"
+#include "widgets/ask_file.h"
 #include "widgets/name_popup.h"
 
-#include <QFileDialog>
 #include <QMenu>
 
 namespace hr::app {
@@ -27,8 +27,7 @@ void saveLineUpAs(const ListenServices& services, QWidget* at)
 void openLineUpMenu(const ListenServices& services, QWidget* at)
 {
     SavedLineUps* saved = &services.saved;
-    auto* menu = new QMenu(at);
-    menu->setAttribute(Qt::WA_DeleteOnClose);
+    QMenu* menu = menuFor(at);
     const bool named = saved->current() != 0;
     menu->addAction(services.actions.view(QStringLiteral("line-up.save"), menu));
     menu->addAction(QObject::tr("Save as …"), at, [services, at] { saveLineUpAs(services, at); });
@@ -50,15 +49,12 @@ void openLineUpMenu(const ListenServices& services, QWidget* at)
     }
     menu->addSeparator();
     menu->addAction(QObject::tr("Export to a file …"), at, [saved, at] {
-        const QString file = QFileDialog::getSaveFileName(at, QObject::tr("Export the line-up"),
-                                                          saved->name() + QStringLiteral(".json"), filter());
-        if (!file.isEmpty())
-            saved->exportTo(file);
+        askToSave(at, QObject::tr("Export the line-up"), saved->name() + QStringLiteral(".json"), filter(),
+                  [saved](const QString& file) { saved->exportTo(file); });
     });
     menu->addAction(QObject::tr("Open a file …"), at, [saved, at] {
-        const QString file = QFileDialog::getOpenFileName(at, QObject::tr("Open a line-up"), {}, filter());
-        if (!file.isEmpty())
-            saved->import(file);
+        askToOpen(at, QObject::tr("Open a line-up"), filter(),
+                  [saved](const QString& file) { saved->import(file); });
     });
     menu->popup(at->mapToGlobal(QPoint(0, at->height())));
 }

@@ -12,9 +12,9 @@
 #include "pages/listen/trial_start.h"
 #include "pages/listen/trial_view.h"
 #include "theme/theme.h"
+#include "widgets/ask_file.h"
 #include "widgets/basics.h"
 
-#include <QFileDialog>
 #include <QScrollArea>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -103,9 +103,10 @@ QWidget* ListenPage::makeLineUp()
     auto* from_file = new Button(tr("Add a file"));
     from_file->setToolTip(tr("a chain kept in a file, or a sound that was rendered from this source before"));
     connect(from_file, &QPushButton::clicked, this, [this] {
-        addFile(QFileDialog::getOpenFileName(
-            this, tr("Add a file"), {},
-            tr("Chains and rendered sounds (*.json *.wav *.flac *.aif *.aiff *.ogg *.opus);;All files (*)")));
+        askToOpen(
+            this, tr("Add a file"),
+            tr("Chains and rendered sounds (*.json *.wav *.flac *.aif *.aiff *.ogg *.opus);;All files (*)"),
+            [this](const QString& file) { addFile(file); });
     });
     top->addWidget(from_file);
     auto* trial = new Button(tr("Blind trial"));

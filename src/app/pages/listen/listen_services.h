@@ -4,9 +4,9 @@
 #pragma once
 
 #include "actions/action_list.h"
-#include "audio/live_tap.h"
 #include "models/alternation.h"
 #include "models/line_up_edits.h"
+#include "models/live_tap.h"
 #include "models/settings_steps.h"
 #include "services/keeping.h"
 #include "services/saved_line_ups.h"

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/listen/listening_row.h"
 
+#include "widgets/ask_file.h"
 #include "widgets/basics.h"
 #include "widgets/segments.h"
 
@@ -206,8 +207,7 @@ void ListeningRow::hearPart(LineUp::Part part)
 
 void ListeningRow::openMore(QWidget* at)
 {
-    auto* menu = new QMenu(at);
-    menu->setAttribute(Qt::WA_DeleteOnClose);
+    QMenu* menu = menuFor(at);
     for (const char* action :
          {"listened.wet", "listened.key", "listened.polarity", "listened.restart", "listened.in-time"})
         menu->addAction(m_services.actions.view(QLatin1String(action), menu));

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/listen/meter_panel.h"
 
+#include "pages/live/live_pictures.h"
 #include "theme/theme.h"
 #include "widgets/basics.h"
-#include "widgets/live/live_pictures.h"
 
 #include <QGridLayout>
 #include <QHBoxLayout>

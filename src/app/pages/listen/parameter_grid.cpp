@@ -2,6 +2,7 @@
 #include "pages/listen/parameter_grid.h"
 
 #include "theme/theme.h"
+#include "widgets/ask_file.h"
 #include "widgets/basics.h"
 #include "widgets/parameter_row.h"
 
@@ -115,8 +116,7 @@ void ParameterGrid::openMenu(std::size_t parameter, const QPoint& at)
     if (!contender)
         return;
     LineUpEdits* edits = &m_services.edits;
-    auto* menu = new QMenu(this);
-    menu->setAttribute(Qt::WA_DeleteOnClose);
+    QMenu* menu = menuFor(this);
     const auto add = [&](const QString& text, std::function<void()> what, std::optional<bool> on = {}) {
         QAction* action = menu->addAction(text, edits, std::move(what));
         action->setCheckable(on.has_value());

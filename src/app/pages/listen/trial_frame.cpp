@@ -4,10 +4,10 @@
 #include "audition/trial/pooled.h"
 #include "exchange/trial_file.h"
 #include "theme/theme.h"
+#include "widgets/ask_file.h"
 #include "widgets/basics.h"
 
 #include <QFile>
-#include <QFileDialog>
 #include <QLabel>
 #include <QPushButton>
 #include <QScrollArea>
@@ -122,11 +122,12 @@ QWidget* TrialFrame::makeResult(QWidget* picture, const QString& again,
 
 void TrialFrame::save()
 {
-    const QString file = QFileDialog::getSaveFileName(this, tr("Save the trial"), QStringLiteral("trial.json"),
-                                                      tr("Whole (*.json);;Answers as a table (*.csv)"));
-    if (!file.isEmpty())
-        m_notices.say(
-            savedOrWhy(exchange::writeTrial(QFile::encodeName(file).toStdString(), m_trial.document()), file));
+    askToSave(this, tr("Save the trial"), QStringLiteral("trial.json"),
+              tr("Whole (*.json);;Answers as a table (*.csv)"),
+              [this, document = m_trial.document()](const QString& file) {
+                  m_notices.say(
+                      savedOrWhy(exchange::writeTrial(QFile::encodeName(file).toStdString(), document), file));
+              });
 }
 
 void TrialFrame::showFrame(const QString& subtitle)

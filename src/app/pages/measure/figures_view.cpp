@@ -3,12 +3,12 @@
 
 #include "exchange/document.h"
 #include "exchange/figures_csv.h"
+#include "widgets/ask_file.h"
 #include "widgets/basics.h"
 #include "widgets/candidate_mark.h"
 
 #include <QCheckBox>
 #include <QFile>
-#include <QFileDialog>
 #include <QLineEdit>
 #include <QVBoxLayout>
 
@@ -70,11 +70,10 @@ Result<void> FiguresView::saveAs(const std::filesystem::path& file) const
 
 void FiguresView::askWhere()
 {
-    const QString file = QFileDialog::getSaveFileName(this, tr("Save the figures"),
-                                                      QStringLiteral("figures.csv"), tr("Data (*.csv)"));
-    if (file.isEmpty())
-        return;
-    emit told(savedOrWhy(saveAs(QFile::encodeName(file).toStdString()), file));
+    askToSave(this, tr("Save the figures"), QStringLiteral("figures.csv"), tr("Data (*.csv)"),
+              [this](const QString& file) {
+                  emit told(savedOrWhy(saveAs(QFile::encodeName(file).toStdString()), file));
+              });
 }
 
 } // namespace hr::app

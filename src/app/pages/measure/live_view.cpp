@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/measure/live_view.h"
 
+#include "pages/live/live_overviews.h"
+#include "pages/live/live_pictures.h"
 #include "theme/theme.h"
 #include "widgets/basics.h"
-#include "widgets/live/live_overviews.h"
-#include "widgets/live/live_pictures.h"
 
 #include <QComboBox>
 #include <QGridLayout>

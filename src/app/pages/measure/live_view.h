@@ -4,7 +4,7 @@
 #pragma once
 
 #include "models/line_up.h"
-#include "widgets/live/live_viewer.h"
+#include "pages/live/live_viewer.h"
 
 class QComboBox;
 class QLabel;

@@ -4,12 +4,12 @@
 // each with its unit and conditions; the overview, or one test whole.
 #pragma once
 
-#include "audio/live_tap.h"
 #include "bench/plots.h"
 #include "models/bench_queue.h"
 #include "models/compare_job.h"
 #include "models/fit_job.h"
 #include "models/line_up.h"
+#include "models/live_tap.h"
 #include "models/sweep_job.h"
 #include "pages/measure/benched.h"
 #include "services/bench_conditions.h"

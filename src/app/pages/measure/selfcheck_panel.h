@@ -4,8 +4,8 @@
 #pragma once
 
 #include "bench/selfcheck.h"
+#include "jobs/jobs.h"
 #include "library/bench_check.h"
-#include "models/jobs.h"
 
 #include <QWidget>
 

@@ -7,12 +7,12 @@
 #include "pages/write/page_block.h"
 #include "print/pdf.h"
 #include "theme/theme.h"
+#include "widgets/ask_file.h"
 #include "widgets/basics.h"
 
 #include <QDateTime>
 #include <QEvent>
 #include <QFile>
-#include <QFileDialog>
 #include <QLineEdit>
 #include <QListWidget>
 #include <QMenu>
@@ -358,43 +358,43 @@ void WritePage::insert(const ordered_json& block)
 
 void WritePage::insertTable()
 {
-    QMenu menu(this);
-    menu.addAction(tr("Telling figures"), this, [this] { insert(exchange::overviewBlock()); });
-    menu.addAction(tr("How they are set"), this, [this] { insert(exchange::settingsBlock()); });
-    menu.addSeparator();
+    QMenu* menu = menuFor(this);
+    menu->addAction(tr("Telling figures"), this, [this] { insert(exchange::overviewBlock()); });
+    menu->addAction(tr("How they are set"), this, [this] { insert(exchange::settingsBlock()); });
+    menu->addSeparator();
     for (const bench::TestInfo& test : bench::allTests())
-        menu.addAction(QString::fromStdString(test.name), this,
-                       [this, key = test.key] { insert(exchange::figuresBlock(key)); });
-    menu.exec(QCursor::pos());
+        menu->addAction(QString::fromStdString(test.name), this,
+                        [this, key = test.key] { insert(exchange::figuresBlock(key)); });
+    menu->popup(QCursor::pos());
 }
 
 void WritePage::insertPlot()
 {
-    QMenu menu(this);
+    QMenu* menu = menuFor(this);
     for (const bench::PlotInfo& plot : bench::allPlots())
-        menu.addAction(QString::fromStdString(plot.title), this,
-                       [this, plot] { insert(exchange::plotBlock(plot.test, plot.series)); });
-    menu.exec(QCursor::pos());
+        menu->addAction(QString::fromStdString(plot.title), this,
+                        [this, plot] { insert(exchange::plotBlock(plot.test, plot.series)); });
+    menu->popup(QCursor::pos());
 }
 
 void WritePage::insertTrial()
 {
     constexpr std::size_t most = 12;
-    QMenu menu(this);
     const auto trials = m_services.store.trials.all();
     if (!m_services.notices.said(trials))
         return;
+    QMenu* menu = menuFor(this);
     for (std::size_t i = 0; i < std::min(most, trials->size()); ++i) {
         const ordered_json& trial = (*trials)[i].document;
         const auto part =
             exchange::resolveBlock(m_services.store, ordered_json::object(), exchange::trialBlock(trial));
-        menu.addAction(QString::fromStdString(part.value("heading", std::string()) + ", " +
-                                              trial.value("started", std::string()).substr(0, 10)),
-                       this, [this, trial] { insert(exchange::trialBlock(trial)); });
+        menu->addAction(QString::fromStdString(part.value("heading", std::string()) + ", " +
+                                               trial.value("started", std::string()).substr(0, 10)),
+                        this, [this, trial] { insert(exchange::trialBlock(trial)); });
     }
     if (trials->empty())
-        menu.addAction(tr("No blind trial has been held yet"))->setEnabled(false);
-    menu.exec(QCursor::pos());
+        menu->addAction(tr("No blind trial has been held yet"))->setEnabled(false);
+    menu->popup(QCursor::pos());
 }
 
 /// Its last day, as far as the search lets it through, in the order in which it happened.
@@ -422,12 +422,15 @@ void WritePage::insertJournal()
 void WritePage::exportPage()
 {
     m_services.book.save();
-    const QString file = QFileDialog::getSaveFileName(this, tr("Export the page"), QStringLiteral("page.html"),
-                                                      tr("One HTML file (*.html);;PDF (*.pdf);;Markdown with "
-                                                         "its pictures (*.md);;Figures as a table (*.csv);;All "
-                                                         "of it (*.json)"));
-    if (file.isEmpty())
-        return;
+    askToSave(this, tr("Export the page"), QStringLiteral("page.html"),
+              tr("One HTML file (*.html);;PDF (*.pdf);;Markdown with its pictures (*.md);;Figures as a table "
+                 "(*.csv);;"
+                 "All of it (*.json)"),
+              [this](const QString& file) { exportTo(file); });
+}
+
+void WritePage::exportTo(const QString& file)
+{
     const std::filesystem::path path = QFile::encodeName(file).toStdString();
     const auto report = m_services.book.report();
     const std::string ending = path.extension().string();

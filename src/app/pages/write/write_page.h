@@ -60,6 +60,7 @@ private:
     void insertTrial();
     void insertJournal();
     void exportPage();
+    void exportTo(const QString& file);
     bool isFrozen(std::size_t block) const;
 
     const Services m_services;

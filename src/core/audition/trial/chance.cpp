@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "audition/trial/chance.h"
 
+#include "signal/number_text.h"
+
 #include <array>
 #include <cstdio>
 #include <gsl/gsl_cdf.h>
@@ -60,13 +62,9 @@ std::string oftenness(double chance)
                                                                    {1e6, "a million"},
                                                                    {1e9, "a thousand million"},
                                                                    {1e12, "a million million"}}};
-    std::array<char, 64> text{};
     for (const auto& [base, words] : bases)
-        if (const double times = chance * base; times >= 0.995) {
-            (void)std::snprintf(text.data(), text.size(),
-                                times < 9.95 ? "%.1f times in %s" : "%.0f times in %s", times, words);
-            return text.data();
-        }
+        if (const double times = chance * base; times >= 0.995)
+            return signal::fixedText(times, times < 9.95 ? 1 : 0) + " times in " + words;
     return "less than once in a million million";
 }
 

@@ -3,6 +3,7 @@
 
 #include "audition/trial/chance.h"
 #include "audition/trial/orders.h"
+#include "signal/number_text.h"
 
 #include <algorithm>
 #include <cassert>
@@ -104,9 +105,8 @@ bool Agreement::showsPreference() const
 
 std::string Agreement::sentence(const std::vector<std::string>& names) const
 {
-    char agreement[64];
-    std::snprintf(agreement, sizeof agreement, "agreement W = %.2f", w);
-    const std::string chance = std::string(agreement) + "; chance alone agrees this well " + oftenness(p_value);
+    const std::string chance =
+        "agreement W = " + signal::fixedText(w, 2) + "; chance alone agrees this well " + oftenness(p_value);
     return showsPreference() ? joined(together, names) + ": " + chance + "."
                              : "No preference shown: " + chance + ".";
 }

@@ -2,6 +2,7 @@
 #include "audition/trial/rating.h"
 
 #include "audition/trial/orders.h"
+#include "signal/number_text.h"
 
 #include <algorithm>
 #include <cassert>
@@ -39,11 +40,8 @@ std::string graded(const std::vector<std::pair<std::string, Grades>>& all)
     auto sorted = all;
     std::ranges::stable_sort(sorted, std::greater(), [](const auto& one) { return one.second.median; });
     std::string text = "Median grades: ";
-    for (const auto& [name, grades] : sorted) {
-        char grade[16];
-        std::snprintf(grade, sizeof grade, "%.3g", grades.median);
-        text += (name == sorted.front().first ? "" : ", ") + name + ' ' + grade;
-    }
+    for (const auto& [name, grades] : sorted)
+        text += (name == sorted.front().first ? "" : ", ") + name + ' ' + signal::shortText(grades.median, 3);
     return text + '.';
 }
 

@@ -5,6 +5,7 @@
 #include "bench/plots.h"
 #include "exchange/report/html.h"
 #include "library/bench_check.h"
+#include "processors/states.h"
 
 #include <QDateTime>
 #include <algorithm>
@@ -72,6 +73,7 @@ std::vector<Measured> measured(const library::Store& store, const ordered_json& 
         set_up.processor = QString::fromStdString(subject.value("processor", std::string()));
         set_up.preset = QString::fromStdString(subject.value("preset", std::string()));
         set_up.build = QString::fromStdString(subject.value("build", std::string()));
+        set_up.state = processors::fromBase64(subject.value("state", std::string())).value_or("");
         set_up.settings = subject.value("settings", ordered_json::object());
         auto readings = store.runs.of(set_up);
         all.push_back({subject.value("mark", 1), subject.value("letter", std::string("A")),

@@ -3,6 +3,7 @@
 
 #include "bench/suite.h"
 #include "processors/kinds.h"
+#include "processors/states.h"
 #include "processors/value_text.h"
 
 #include <algorithm>
@@ -29,6 +30,7 @@ ordered_json asJson(const PageSubject& subject)
             {"processor", subject.set_up.processor.toStdString()},
             {"preset", subject.set_up.preset.toStdString()},
             {"build", subject.set_up.build.toStdString()},
+            {"state", processors::base64(subject.set_up.state)},
             {"settings", subject.set_up.settings},
             {"shown", shown}};
 }

@@ -3,6 +3,7 @@
 
 #include "bench/figure_text.h"
 #include "exchange/report/html.h"
+#include "signal/number_text.h"
 
 #include <algorithm>
 #include <array>
@@ -19,9 +20,7 @@ constexpr double left_px = 58, right_px = 34, top_px = 12, bottom_px = 40;
 
 std::string px(double value)
 {
-    char text[32];
-    std::snprintf(text, sizeof text, "%.1f", value);
-    return text;
+    return signal::fixedText(value, 1);
 }
 
 struct Axis {

@@ -14,7 +14,9 @@ Result<void> BlockAdapter::prepare(const processors::PlayConditions& conditions)
     m_at = 0;
     m_in.assign(info().audio_in + info().key_in, std::vector<float>(m_block_frames));
     m_out.assign(info().audio_out, std::vector<float>(m_block_frames));
-    return m_inner->prepare({conditions.sample_rate_hz, m_block_frames, conditions.tempo_bpm});
+    processors::PlayConditions inside = conditions;
+    inside.block_frames = m_block_frames;
+    return m_inner->prepare(inside);
 }
 
 void BlockAdapter::process(const float* const* in, float* const* out, std::size_t frames) noexcept

@@ -21,6 +21,9 @@ public:
 
     const processors::ProcessorInfo& info() const noexcept override { return m_inner->info(); }
     Result<void> prepare(const processors::PlayConditions& conditions) override;
+    void setState(const std::string& state) override { m_inner->setState(state); }
+    std::string state() const override { return m_inner->state(); }
+    void setEvents(processors::EventSink* events) override { m_inner->setEvents(events); }
     void setParameter(std::size_t index, double value) noexcept override
     {
         m_inner->setParameter(index, value);

@@ -2,24 +2,25 @@
 #include "hosting/inside/server.h"
 
 #include "hosting/assemble.h"
+#include "hosting/formats/format.h"
 #include "hosting/inside/cage.h"
-#include "hosting/inside/ladspa_plugin.h"
-#include "hosting/inside/lv2_plugin.h"
-#include "hosting/inside/lv2_presets.h"
-#include "hosting/inside/lv2_world.h"
+#include "hosting/inside/event_queue.h"
 #include "hosting/location_json.h"
 #include "hosting/path_text.h"
 #include "hosting/wire.h"
 #include "processors/description_json.h"
+#include "processors/json_text.h"
 #include "processors/reference/registry.h"
 
 #include <algorithm>
+#include <cassert>
 #include <csignal>
 #include <cstdlib>
 #include <cstring>
 #include <new>
 #include <poll.h>
 #include <sys/mman.h>
+#include <sys/prctl.h>
 #include <sys/resource.h>
 #include <thread>
 #include <unistd.h>
@@ -33,6 +34,7 @@ using nlohmann::ordered_json;
 
 constexpr rlim_t memory_limit_bytes = rlim_t{2} << 30;
 constexpr rlim_t file_limit_bytes = rlim_t{64} << 20; // prints, and whatever a plug-in writes
+constexpr rlim_t most_open_files = 1024;
 
 void limitThisProcess()
 {
@@ -44,6 +46,8 @@ void limitThisProcess()
 #endif
     const rlimit file{file_limit_bytes, file_limit_bytes};
     setrlimit(RLIMIT_FSIZE, &file);
+    const rlimit files{most_open_files, most_open_files};
+    setrlimit(RLIMIT_NOFILE, &files);
     const rlimit core{0, 0};
     setrlimit(RLIMIT_CORE, &core);
     std::set_new_handler([] { _exit(worker_out_of_memory_code); });
@@ -67,7 +71,9 @@ void endAll()
     kill(getpid(), SIGKILL); // the cage refuses the other
 }
 
-/// Ends this process and its children as soon as the other side is gone, even while a plug-in hangs.
+/// Ends this process and its children as soon as the other side is gone, even while a plug-in hangs. Where the
+/// system ends a process with its parent (prctl(2)) that is sooner, and nothing a plug-in does to this thread
+/// keeps it.
 void watchParent()
 {
     std::thread([] {
@@ -89,12 +95,58 @@ void flushDenormals()
 #endif
 }
 
+std::string dumped(const ordered_json& answer)
+{
+    // Names in bundles need not be valid UTF-8.
+    return answer.dump(-1, ' ', false, json::error_handler_t::replace);
+}
+
+ordered_json toJson(const Fault& fault)
+{
+    return {{"stage", word(fault.phase)}, {"cause", word(fault.cause)}, {"detail", fault.detail}};
+}
+
+void answerDone(int to, const std::string& body)
+{
+    send(to, {Kind::Done, body});
+}
+
+void answerFailed(int to, const Fault& fault)
+{
+    send(to, {Kind::Failed, dumped(toJson(fault))});
+}
+
+ordered_json toJson(const BundleContents& contents)
+{
+    ordered_json answer{{"processors", ordered_json::array()},
+                        {"faults", ordered_json::array()},
+                        {"presets", ordered_json::array()},
+                        {"left_out", ordered_json::array()}};
+    for (const auto& [id, name, reason] : contents.left_out)
+        answer["left_out"].push_back({{"id", id}, {"name", name}, {"reason", reason}});
+    for (const auto& [processor, preset] : contents.presets) {
+        ordered_json one = processors::toJson(preset);
+        one["processor"] = processor;
+        answer["presets"].push_back(one);
+    }
+    for (const auto& info : contents.processors)
+        answer["processors"].push_back(processors::toJson(info));
+    for (const auto& broken : contents.broken) {
+        ordered_json one = toJson(broken.fault);
+        one["id"] = broken.id;
+        answer["faults"].push_back(one);
+    }
+    return answer;
+}
+
 class Server {
 public:
-    explicit Server(SharedBlock& block) : m_block(block) {}
+    Server(SharedBlock& block, HostedFormats formats) : m_block(block), m_formats(std::move(formats)) {}
 
     bool isIdle() const { return !m_processor; }
+    int eventsFd() const { return m_events.fd(); }
 
+    /// On the main thread.
     void answer(const Message& request)
     {
         allowProcessorTime(m_processor_time_s);
@@ -104,9 +156,9 @@ public:
         case Kind::Load:
             return load(json::parse(request.body));
         case Kind::Start:
-            return start(json::parse(request.body));
-        case Kind::Run:
-            return run(request.body);
+            return start(request.body);
+        case Kind::State:
+            return m_processor ? done(m_processor->state()) : failed(notStarted());
         case Kind::Stop:
             m_processor.reset();
             return done({});
@@ -115,69 +167,66 @@ public:
         }
     }
 
-private:
-    static void done(const std::string& body) { send(worker_control_fd, {Kind::Done, body}); }
-    static void failed(const Fault& fault)
+    /// On the main thread: what the processor has said meanwhile.
+    void tellEvents()
     {
-        send(worker_control_fd,
-             {Kind::Failed, toJson(fault).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace)});
-    }
-    static ordered_json toJson(const Fault& fault)
-    {
-        return {{"stage", word(fault.phase)}, {"cause", word(fault.cause)}, {"detail", fault.detail}};
+        for (const Event& event : m_events.take())
+            send(worker_control_fd, Kind::Told, &event, sizeof event);
     }
 
+private:
+    static void done(const std::string& body) { answerDone(worker_control_fd, body); }
+    static void failed(const Fault& fault) { answerFailed(worker_control_fd, fault); }
+    static Fault notStarted() { return {Phase::Run, Cause::InvalidDescription, "nothing is started"}; }
+
     /// Before the first third-party code: for good, so that the permissions of later ones change nothing.
-    void enterCageOnce(const Permissions& permissions)
+    Result<void> enterCageOnce(const Permissions& permissions, std::vector<std::filesystem::path> readable)
     {
-        if (std::exchange(m_caged, true))
-            return;
+        if (m_caged)
+            return {};
         const char* folder = std::getenv(worker_folder_variable);
-        enterCage(m_block, folder ? folder : "", permissions);
-        watchParent(); // its thread is to be in the cage, too
+        for (const auto& format : formats())
+            std::ranges::copy(foldersOf(*format), std::back_inserter(readable));
+        if (auto entered = enterCage(m_block, {folder ? folder : "", std::move(readable), permissions});
+            !entered)
+            return entered;
+        m_caged = true;
+        // Threads inherit the cage of the one that starts them.
+        watchParent();
+        std::thread([this] { serveSound(); }).detach();
+        return {};
+    }
+
+    static Fault unprotected(const Error& why) { return {Phase::Load, Cause::Unprotected, why.text}; }
+
+    const HostedFormat* formatNamed(const std::string& key) const
+    {
+        const auto found = std::ranges::find_if(m_formats, [&](const auto& f) { return f->key() == key; });
+        return found == m_formats.end() ? nullptr : found->get();
     }
 
     void describeBundle(const json& request)
     {
-        enterCageOnce({});
         const std::filesystem::path bundle = pathFrom(request.at("bundle"));
-        BundleContents contents;
-        if (isLadspaLibrary(bundle)) {
-            auto described = describeLadspa(bundle);
-            if (!described)
-                return failed(described.error());
-            contents = std::move(*described);
-        } else {
-            const World world = openBundle(bundle);
-            contents = describeAll(world.get());
-            contents.presets = presetsIn(world.get());
-            if (contents.processors.empty() && contents.broken.empty() && contents.presets.empty() &&
-                contents.left_out.empty() && !isTurtle(bundle / "manifest.ttl"))
-                return failed({Phase::Read, Cause::InvalidDescription, "its manifest.ttl is not valid Turtle"});
-        }
-        ordered_json answer{{"processors", ordered_json::array()},
-                            {"faults", ordered_json::array()},
-                            {"presets", ordered_json::array()},
-                            {"left_out", ordered_json::array()}};
-        for (const auto& [id, name, reason] : contents.left_out)
-            answer["left_out"].push_back({{"id", id}, {"name", name}, {"reason", reason}});
-        for (const auto& [processor, preset] : contents.presets) {
-            ordered_json one = processors::toJson(preset);
-            one["processor"] = processor;
-            answer["presets"].push_back(one);
-        }
-        for (const auto& info : contents.processors)
-            answer["processors"].push_back(processors::toJson(info));
-        for (const auto& broken : contents.broken) {
-            ordered_json one = toJson(broken.fault);
-            one["id"] = broken.id;
-            answer["faults"].push_back(one);
-        }
-        // Names in bundles need not be valid UTF-8.
-        done(answer.dump(-1, ' ', false, json::error_handler_t::replace));
+        if (auto caged = enterCageOnce({}, {folderOf(bundle)}); !caged)
+            return failed(unprotected(caged.error()));
+        const HostedFormat* format = formatNamed(request.at("format"));
+        if (!format)
+            return failed({Phase::Read, Cause::UnsupportedFeature, "its format is not hosted"});
+        auto contents = format->describe(bundle);
+        if (!contents)
+            return failed(contents.error());
+        done(dumped(toJson(*contents)));
     }
 
-    static FaultOr<std::unique_ptr<processors::Processor>> loadOne(const Location& location)
+    /// A library alone may have what it needs beside it.
+    static std::filesystem::path folderOf(const std::filesystem::path& bundle)
+    {
+        std::error_code ignored;
+        return std::filesystem::is_directory(bundle, ignored) ? bundle : bundle.parent_path();
+    }
+
+    FaultOr<std::unique_ptr<processors::Processor>> loadOne(const Location& location) const
     {
         if (processors::isReferenceId(location.id)) {
             auto made = processors::makeReference(location.id);
@@ -185,54 +234,79 @@ private:
                 return fault(Phase::Load, Cause::MissingSymbol, "no such reference");
             return made;
         }
-        if (location.id.starts_with("ladspa:"))
-            return loadLadspa(location.bundle, location.id.substr(location.id.rfind(':') + 1));
-        return loadLv2(location.bundle, location.id.substr(location.id.find(':') + 1), location.preset);
+        const HostedFormat* format = formatNamed(location.id.substr(0, location.id.find(':')));
+        if (!format)
+            return fault(Phase::Load, Cause::UnsupportedFeature, "its format is not hosted");
+        return format->load(location.bundle, location.id);
     }
 
     void load(const json& request)
     {
-        m_location = locationFromJson(request);
+        Location location = locationFromJson(request);
         m_processor_time_s = request.at("processor_time_s");
         allowProcessorTime(m_processor_time_s);
-        m_processor.reset();
-        enterCageOnce(permissionsOf(m_location));
-        auto loaded = assemble(m_location, request.at("stereo") ? Channels::Stereo : Channels::Own, loadOne,
-                               &m_block.running);
+        std::vector<std::filesystem::path> readable;
+        if (!location.isChain())
+            readable.push_back(folderOf(location.bundle));
+        for (const StagePlace& stage : location.stages)
+            if (!stage.bundle.empty())
+                readable.push_back(folderOf(stage.bundle));
+        if (auto caged = enterCageOnce(permissionsOf(location), std::move(readable)); !caged)
+            return failed(unprotected(caged.error()));
+        LoadedStages kept = takeStages(std::exchange(m_processor, nullptr), m_location);
+        m_location = std::move(location);
+        auto loaded = assemble(
+            m_location, request.at("stereo") ? Channels::Stereo : Channels::Own,
+            [this](const Location& one) { return loadOne(one); }, &m_block.running, std::move(kept));
         if (!loaded)
             return failed(loaded.error());
         m_processor = std::move(*loaded);
-        done(processors::toJson(m_processor->info()).dump(-1, ' ', false, json::error_handler_t::replace));
+        m_processor->setEvents(&m_events);
+        done(dumped(processors::toJson(m_processor->info())));
     }
 
-    void start(const json& request)
+    void start(const std::string& body)
     {
-        const processors::PlayConditions conditions{request.at("rate"), request.at("block"),
-                                                    request.at("tempo")};
-        m_block_frames = std::clamp<std::size_t>(conditions.block_frames, 1, stretch_frames);
+        const auto split = std::min(body.find('\0'), body.size());
+        const json request = json::parse(body.substr(0, split));
+        processors::PlayConditions conditions{request.at("rate"), request.at("block"), request.at("tempo"),
+                                              request.at("may_keep")};
+        m_block_frames = conditions.block_frames =
+            std::clamp<std::size_t>(conditions.block_frames, 1, stretch_frames);
         const std::vector<double> values = request.at("values");
         if (!m_processor || values.size() != m_processor->info().parameters.size())
             return failed(
                 {Phase::Start, Cause::InvalidDescription, "its parameters changed after it was described"});
         for (std::size_t i = 0; i < values.size(); ++i)
             m_processor->setParameter(i, values[i]);
-        if (auto ready =
-                m_processor->prepare({conditions.sample_rate_hz, m_block_frames, conditions.tempo_bpm});
-            !ready)
+        m_processor->setState(split < body.size() ? body.substr(split + 1) : "");
+        if (auto ready = m_processor->prepare(conditions); !ready)
             return failed({Phase::Start, Cause::UnsupportedFeature, ready.error().text});
-        answerRan();
+        answerRan(worker_control_fd);
     }
 
-    void run(const std::string& body)
+    // --- the sound thread ---
+
+    void serveSound()
+    {
+        Message request;
+        while (receive(worker_sound_fd, request, std::nullopt) == Reception::Message)
+            run(request);
+    }
+
+    void run(const Message& message)
     {
         RunRequest request;
-        if (!m_processor || body.size() < sizeof request)
-            return failed({Phase::Run, Cause::InvalidDescription, "nothing is started"});
+        const std::string& body = message.body;
+        if (message.kind != Kind::Run || !m_processor || body.size() < sizeof request)
+            return answerFailed(worker_sound_fd, notStarted());
+        allowProcessorTime(m_processor_time_s);
         std::memcpy(&request, body.data(), sizeof request);
         const std::size_t parameters = m_processor->info().parameters.size();
         if (request.frames > stretch_frames ||
             body.size() != sizeof request + request.changes * sizeof(ParameterChange))
-            return failed({Phase::Run, Cause::InvalidDescription, "the request is not whole"});
+            return answerFailed(worker_sound_fd,
+                                {Phase::Run, Cause::InvalidDescription, "the request is not whole"});
         for (std::uint32_t i = 0; i < request.changes; ++i) {
             ParameterChange change;
             std::memcpy(&change, body.data() + sizeof request + i * sizeof change, sizeof change);
@@ -242,7 +316,7 @@ private:
                 m_processor->setTempo(static_cast<double>(change.value));
         }
         runBlocks(request.frames);
-        answerRan();
+        answerRan(worker_sound_fd);
     }
 
     void runBlocks(std::size_t frames)
@@ -263,13 +337,15 @@ private:
         }
     }
 
-    void answerRan() const
+    void answerRan(int to) const
     {
         const Ran ran{static_cast<std::uint32_t>(m_processor->latencySamples())};
-        send(worker_control_fd, Kind::Done, &ran, sizeof ran);
+        send(to, Kind::Done, &ran, sizeof ran);
     }
 
     SharedBlock& m_block;
+    const HostedFormats m_formats;
+    EventQueue m_events;
     bool m_caged = false;
     Location m_location;
     std::unique_ptr<processors::Processor> m_processor;
@@ -279,17 +355,31 @@ private:
 
 } // namespace
 
-int serve(std::chrono::milliseconds idle_limit)
+int serve(HostedFormats formats, std::chrono::milliseconds idle_limit)
 {
+    prctl(PR_SET_PDEATHSIG, SIGKILL, 0, 0, 0);
     void* mapped = mmap(nullptr, sizeof(SharedBlock), PROT_READ | PROT_WRITE, MAP_SHARED, worker_block_fd, 0);
     if (mapped == MAP_FAILED)
         return 1;
     limitThisProcess();
-    Server server(*static_cast<SharedBlock*>(mapped));
+    Server server(*static_cast<SharedBlock*>(mapped), std::move(formats));
     Message request;
-    const auto patience = [&] { return server.isIdle() ? std::optional(idle_limit) : std::nullopt; };
-    while (receive(worker_control_fd, request, patience()) == Reception::Message)
+    for (;;) {
+        std::array<pollfd, 2> waiting{{{worker_control_fd, POLLIN, 0}, {server.eventsFd(), POLLIN, 0}}};
+        const int ready =
+            poll(waiting.data(), waiting.size(), server.isIdle() ? static_cast<int>(idle_limit.count()) : -1);
+        if (ready < 0)
+            continue; // a signal of the plug-in's
+        if (ready == 0)
+            break;
+        if (waiting[1].revents != 0)
+            server.tellEvents();
+        if (waiting[0].revents == 0)
+            continue;
+        if (receive(worker_control_fd, request, std::nullopt) != Reception::Message)
+            break;
         server.answer(request);
+    }
     endAll(); // whatever a plug-in forked is in our group and goes with us
     return 0;
 }

@@ -1,7 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// The worker's side of the conversation in wire.h: reads requests, drives one processor, answers.
+// The worker's side of the conversation in wire.h. The main thread waits for requests and for what the
+// processor has to say by itself; the sound thread waits for requests to run. The other side never asks both
+// for the same processor at once, but for its state, which may be asked for while it runs.
 #pragma once
+
+#include "hosting/inside/format.h"
 
 #include <chrono>
 
@@ -12,6 +16,6 @@ inline constexpr std::chrono::milliseconds reserve_limit{30000};
 /// Until the other side closes, or until nothing has been asked of it for `idle_limit` while nothing is loaded:
 /// a worker in reserve has an end, one with a plug-in waits for as long as its host lives. Returns the exit
 /// code.
-int serve(std::chrono::milliseconds idle_limit = reserve_limit);
+int serve(HostedFormats formats, std::chrono::milliseconds idle_limit = reserve_limit);
 
 } // namespace hr::hosting::inside

@@ -1,0 +1,60 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Edits of a chain, pure: each takes a chain and returns one that runs, or says why there is none. What an edit
+// leaves open it heals: around what is taken out its neighbours are joined, and splits that nothing lies
+// between any more go with it. Pages, kits and pads use nothing else.
+//
+//     auto longer = insertBefore(chain, "s3", stage);      // on the path into s3
+//     auto shorter = remove(*longer, {"s1", "s2"});
+//     auto banded = splitIntoBands(*shorter, "s3", {250, 2500});
+//
+// Nodes are named by their ids; what is new gets one that no node of the chain has had. A chain whose nodes
+// follow one another comes back without edges, in that order.
+#pragma once
+
+#include "chain/chain.h"
+
+#include <set>
+
+namespace hr::chain {
+
+using Edited = Result<Chain>;
+
+/// `node`, whose id is ignored, on the path into `before`, which is the id of a node or
+/// processors::chain_output. A node that several paths lead into takes it behind their sum.
+Edited insertBefore(const Chain& chain, const std::string& before, Node node);
+/// The same on one edge, which must be among those of chain.graph().
+Edited insertOn(const Chain& chain, const Edge& edge, Node node);
+
+/// Joins what was before and behind each. Of a split (bands, mid and side) all goes between it and where its
+/// paths meet but the stages, which then follow one another.
+Edited remove(const Chain& chain, const std::set<std::string>& nodes);
+
+/// Another processor in its place, with its purpose and wiring; settings of the same keys stay.
+Edited replace(const Chain& chain, const std::string& stage, const std::string& processor,
+               const std::string& name);
+
+/// As insertBefore() of a node that is there, which keeps its id.
+Edited move(const Chain& chain, const std::string& node, const std::string& before);
+
+/// By one place along its path: past the node before or behind it. An Error where there is a split, a sum or an
+/// end.
+enum class Along { Earlier, Later };
+Edited step(const Chain& chain, const std::string& node, Along along);
+
+/// `stage` on a path of its own beside `node`, from what goes into that one; both are added up.
+Edited putBeside(const Chain& chain, const std::string& node, Node stage);
+/// What goes into `node` in bands, of which it gets one; the others pass by. `crossovers_hz` ascend.
+Edited splitIntoBands(const Chain& chain, const std::string& node, const std::vector<double>& crossovers_hz,
+                      std::size_t band = 0);
+/// What goes into `node` as mid and side, of which it gets the mid.
+Edited splitIntoMidAndSide(const Chain& chain, const std::string& node);
+/// `stage`, fully wet, fed from behind `node` and added to what leaves the chain.
+Edited sendFrom(const Chain& chain, const std::string& node, Node stage);
+
+/// All of another chain, whose nodes follow one another or not, on the path into `before`, under new ids.
+Edited paste(const Chain& chain, const std::string& before, const Chain& pasted);
+/// These nodes alone, in the order of the chain, one after the other: for copying.
+Edited copyOf(const Chain& chain, const std::set<std::string>& nodes);
+
+} // namespace hr::chain
