@@ -8,7 +8,7 @@
 #include "bench/magnitude.h"
 #include "bench/modulation.h"
 #include "bench/reverberation.h"
-#include "bench/swing.h"
+#include "bench/extent.h"
 #include "fuzz.h"
 
 #include <algorithm>
@@ -105,7 +105,7 @@ void readMovement(const Samples& samples)
     const auto found = bench::periodicityOf(samples, 1000);
     fuzz::must(!found || (std::isfinite(found->rate_hz) && found->rate_hz > 0 &&
                           bench::apartDeg(samples, samples, 1000, found->rate_hz) <= 180));
-    const auto swing = bench::swingOf(samples, 1000, found ? std::optional(found->rate_hz) : std::nullopt);
+    const auto swing = bench::extentOf(samples, 1000, found ? std::optional(found->rate_hz) : std::nullopt);
     fuzz::must(std::isfinite(swing.lowest) && swing.lowest <= swing.highest);
     fuzz::must(std::isfinite(bench::wowAndFlutterPercent(samples, 1000)));
 }

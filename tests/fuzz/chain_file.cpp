@@ -3,12 +3,13 @@
 // Whatever text is read as a chain: a sentence, or a chain that is written and read back the same.
 #include "chain/chain_json.h"
 #include "fuzz.h"
+#include "processors/json_text.h"
 
 using namespace hr;
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size)
 {
-    const auto document = nlohmann::ordered_json::parse(data, data + size, nullptr, false);
+    const auto document = processors::orderedJsonFrom({reinterpret_cast<const char*>(data), size});
     const auto chain = chain::fromJson(document);
     if (!chain) {
         fuzz::must(!chain.error().text.empty());

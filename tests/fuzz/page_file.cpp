@@ -8,6 +8,7 @@
 #include "exchange/report/page.h"
 #include "exchange/report/write_report.h"
 #include "fuzz.h"
+#include "processors/json_text.h"
 
 #include <QCoreApplication>
 #include <QTemporaryDir>
@@ -23,7 +24,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     static const QTemporaryDir folder;
     static const auto store = library::Store::open(folder.path().toStdString());
     fuzz::must(store.has_value());
-    const auto document = nlohmann::ordered_json::parse(data, data + size, nullptr, false);
+    const auto document = processors::orderedJsonFrom({reinterpret_cast<const char*>(data), size});
     if (const auto measurement = exchange::measurementIn(document); !measurement)
         fuzz::must(!measurement.error().text.empty());
     if (!exchange::checkPage(document))

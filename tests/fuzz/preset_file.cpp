@@ -4,6 +4,7 @@
 // same.
 #include "exchange/preset_file.h"
 #include "fuzz.h"
+#include "processors/json_text.h"
 #include "library/find/rule.h"
 #include "processors/reference/registry.h"
 
@@ -12,11 +13,11 @@ using namespace hr;
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size)
 {
     static const processors::ProcessorInfo info = processors::makeReference("reference:compressor")->info();
-    const auto document = nlohmann::ordered_json::parse(data, data + size, nullptr, false);
+    const auto document = processors::orderedJsonFrom({reinterpret_cast<const char*>(data), size});
     const auto presets = exchange::presetsFromJson(document, info, "file");
     fuzz::must(presets || !presets.error().text.empty());
     const QString rule = QString::fromUtf8(reinterpret_cast<const char*>(data), static_cast<qsizetype>(size));
-    if (const auto asked = library::askedFromRule(rule))
-        fuzz::must(library::askedFromRule(library::ruleText(*asked)) == asked);
+    if (const auto asked = library::queryFromRule(rule))
+        fuzz::must(library::queryFromRule(library::ruleText(*asked)) == asked);
     return 0;
 }
