@@ -13,6 +13,7 @@
 #include <QFile>
 #include <QIcon>
 #include <clocale>
+#include <csignal>
 #include <cstdio>
 #include <cstdlib>
 
@@ -70,8 +71,8 @@ bool isNewDemo(const app::Desk& desk)
 void importDemo(app::Desk& desk)
 {
     const auto file = desk.store->database().directory() / "collections" / "brass-bus.json";
-    if (isNewDemo(desk) && desk.notices.said(exchange::importCollection(*desk.store, file)))
-        (void)desk.notices.said(desk.store->setSetting(QLatin1String(demo_mark), QStringLiteral("1")));
+    if (isNewDemo(desk) && desk.notices.succeeded(exchange::importCollection(*desk.store, file)))
+        (void)desk.notices.succeeded(desk.store->setSetting(QLatin1String(demo_mark), QStringLiteral("1")));
 }
 
 } // namespace
@@ -79,6 +80,8 @@ void importDemo(app::Desk& desk)
 int main(int argc, char** argv)
 {
     signal::giveLargeBlocksBack();
+    std::signal(SIGXFSZ,
+                SIG_IGN); // a write beyond the limit fails, which is said, instead of ending the program
     QApplication application(argc, argv);
     // Which takes the user's locale, with its comma: libraries that print and read numbers do it by this.
     std::setlocale(LC_NUMERIC, "C");

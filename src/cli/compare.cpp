@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "audition/compare_on.h"
 #include "bench/programme.h"
+#include "hosting/formats/format.h"
 #include "opened.h"
+#include "processors/reference/registry.h"
 #include "signal/generators.h"
 
 #include <iostream>
@@ -109,6 +111,11 @@ int report(const CompareOptions& options, const audition::Comparison& worst)
 Result<int> run(const Context& context, const CompareOptions& options)
 {
     const auto isSound = [](const std::string& name) { return isFile(name) && !isChainFile(name); };
+    for (const std::string& name : {options.first, options.second})
+        if (!isFile(name) && !hosting::formatOfId(name) && !processors::isReferenceId(name))
+            return wrongRequest("There is no file " + name +
+                                ", and it is not a processor id: check the path, or write " +
+                                hosting::idForms() + ".");
     if (isSound(options.first) != isSound(options.second))
         return wrongRequest("compare takes two audio files, or two processors or chains.");
     if (isSound(options.first)) {

@@ -7,6 +7,8 @@
 
 #include <QCoreApplication>
 #include <algorithm>
+#include <clocale>
+#include <csignal>
 #include <cstdio>
 #include <iostream>
 #include <memory>
@@ -59,7 +61,10 @@ std::unique_ptr<QCoreApplication> applicationFor(int& argc, char** argv)
 int main(int argc, char** argv)
 {
     hr::signal::giveLargeBlocksBack();
+    std::signal(SIGXFSZ,
+                SIG_IGN); // a write beyond the limit fails, which is said, instead of ending the program
     const auto qt = applicationFor(argc, argv);
+    std::setlocale(LC_NUMERIC, "C"); // Qt takes the user's, whose comma would end "0.5" at its point
     CLI::App app("Honest Rack without a display: scan, measure, meter.", "hrack");
     app.set_version_flag("--version", HONEST_RACK_VERSION);
     app.require_subcommand(1);

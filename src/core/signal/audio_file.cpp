@@ -6,7 +6,9 @@
 
 #include <atomic>
 #include <cerrno>
+#include <charconv>
 #include <cmath>
+#include <csignal>
 #include <cstdio>
 #include <cstring>
 #include <sndfile.h>
@@ -92,6 +94,30 @@ Result<AudioBuffer> readAudioFile(const fs::path& path)
     return audio;
 }
 
+namespace {
+
+constexpr std::string_view part_prefix = ".honest-rack-";
+
+/// What a program that was killed while it wrote has left beside its target.
+void removeAbandonedParts(const fs::path& folder)
+{
+    std::error_code failed;
+    fs::directory_iterator walk(folder.empty() ? "." : folder, failed);
+    for (; !failed && walk != fs::directory_iterator(); walk.increment(failed)) {
+        const std::string name = walk->path().filename().string();
+        int pid = 0;
+        if (!name.starts_with(part_prefix) || !name.ends_with(".part") ||
+            std::from_chars(name.data() + part_prefix.size(), name.data() + name.size(), pid).ec !=
+                std::errc() ||
+            pid <= 0 || kill(pid, 0) == 0 || errno != ESRCH)
+            continue;
+        std::error_code ignored;
+        fs::remove(walk->path(), ignored);
+    }
+}
+
+} // namespace
+
 AudioFileWriter::AudioFileWriter(fs::path path) : m_path(std::move(path))
 {
     static std::atomic<unsigned> count{0};
@@ -101,9 +127,11 @@ AudioFileWriter::AudioFileWriter(fs::path path) : m_path(std::move(path))
     const bool into = fs::exists(m_path, ignored) && !fs::is_regular_file(m_path, ignored);
     if (into)
         m_beside = m_path; // a device keeps its place
-    else
-        m_beside = m_path.parent_path() /
-                   (".honest-rack-" + std::to_string(::getpid()) + "-" + std::to_string(++count) + ".part");
+    else {
+        removeAbandonedParts(m_path.parent_path());
+        m_beside = m_path.parent_path() / (std::string(part_prefix) + std::to_string(::getpid()) + "-" +
+                                           std::to_string(++count) + ".part");
+    }
 }
 
 tl::unexpected<Error> AudioFileWriter::failed() const

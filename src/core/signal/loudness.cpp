@@ -104,10 +104,11 @@ Loudness LoudnessMeter::read() const
     double value = no_level_db;
     if (ebur128_loudness_global(m_state.get(), &value) == EBUR128_SUCCESS)
         reading.integrated_lufs = above(value, absolute_gate_lufs);
-    reading.momentary_max_lufs = above(m_momentary_max_lufs, absolute_gate_lufs);
-    reading.short_term_max_lufs = above(m_short_term_max_lufs, absolute_gate_lufs);
+    // Only the integrated loudness and the range have a gate (EBU Tech 3341, 3342).
+    reading.momentary_max_lufs = above(m_momentary_max_lufs, no_level_db);
+    reading.short_term_max_lufs = above(m_short_term_max_lufs, no_level_db);
     const bool ranged =
-        m_figures == Figures::Live ? shortTermLufs().has_value() : reading.short_term_max_lufs.has_value();
+        m_figures == Figures::Live ? shortTermLufs().has_value() : m_short_term_max_lufs > absolute_gate_lufs;
     if (ranged && ebur128_loudness_range(m_state.get(), &value) == EBUR128_SUCCESS)
         reading.range_lu = value;
     double sample_peak = 0;
