@@ -123,7 +123,7 @@ int main(int argc, char** argv)
     engine.hear(scene.contenders.front().id);
     const auto settle = [&] {
         while (!engine.isSettled()) {
-            engine.tend();
+            engine.applyPending();
             gap.look();
             std::this_thread::sleep_for(1ms);
         }

@@ -214,7 +214,7 @@ int main(int argc, char** argv)
     std::size_t frames = 0;
     std::size_t switches = 0;
     for (int turn = 0;; ++turn) {
-        engine.tend();
+        engine.applyPending();
         const double at_s = watch.nowS();
         counts = turn > 100; // from two seconds after the start
         if (at_s > seconds)

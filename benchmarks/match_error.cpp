@@ -56,7 +56,7 @@ std::vector<std::optional<double>> heardAtTheTap(const std::shared_ptr<const aud
     engine.setScene({source, source->whole(), contenders});
     std::vector<float> out(2 * 256);
     for (int i = 0; i < 10000 && !engine.isSettled(); ++i) {
-        engine.tend();
+        engine.applyPending();
         engine.render(out.data(), 0);
         std::this_thread::sleep_for(1ms);
     }
@@ -82,7 +82,7 @@ std::vector<std::optional<double>> heardAtTheTap(const std::shared_ptr<const aud
             }
     };
     while (*std::ranges::min_element(seen) < (settling_rounds + 1) * round) {
-        engine.tend();
+        engine.applyPending();
         take();
         if (engine.readyFrames() >= 512)
             engine.render(out.data(), 256);

@@ -31,7 +31,7 @@ class tst_blind_trial : public QObject {
 
     void begin(int rounds)
     {
-        QTRY_VERIFY_WITH_TIMEOUT(trial().hindrance(dull(), LineUp::untreated).isEmpty(), 20000);
+        QTRY_VERIFY_WITH_TIMEOUT(trial().disabledReason(dull(), LineUp::untreated).isEmpty(), 20000);
         trial().begin(dull(), LineUp::untreated, rounds);
         QTRY_COMPARE_WITH_TIMEOUT(trial().stage(), Stage::Asking, 20000);
     }
@@ -233,7 +233,7 @@ private slots:
         // In a process of its own, so that there is something to be seen.
         const ContenderId other =
             desk().line_up.add(QStringLiteral("lv2:urn:honest-rack:specimens:spreader"), {{"balance_db", 3}});
-        QTRY_VERIFY_WITH_TIMEOUT(trial().hindrance(other, LineUp::untreated).isEmpty(), 20000);
+        QTRY_VERIFY_WITH_TIMEOUT(trial().disabledReason(other, LineUp::untreated).isEmpty(), 20000);
         trial().begin(other, LineUp::untreated, 16);
         QTRY_COMPARE_WITH_TIMEOUT(trial().stage(), Stage::Asking, 20000);
         desk().transport.play(true);
@@ -293,12 +293,12 @@ private slots:
         desk().settings.takeDefaults(dull());
         QCOMPARE(desk().line_up.reference(), LineUp::untreated);
         QCOMPARE(desk().line_up.find(dull())->gain_db, gain_db);
-        QVERIFY(!desk().line_up.find(dull())->coming);
+        QVERIFY(!desk().line_up.find(dull())->pending);
         m_bench->press(Qt::Key_D);
         QVERIFY(!desk().transport.hearsDifference());
         desk().actions.run(QStringLiteral("source.next"));
         QCOMPARE(trial().stage(), Stage::Asking);
-        QVERIFY(!trial().hindrance(dull(), LineUp::untreated).isEmpty());
+        QVERIFY(!trial().disabledReason(dull(), LineUp::untreated).isEmpty());
         trial().answer(true);
         desk().transport.setLoop({4800, 48000}); // another way round the covers
         QCOMPARE(trial().stage(), Stage::Over);

@@ -78,7 +78,7 @@ private slots:
         HR_NEAR(*at(1).apart_lu, -2.5, 0.01);
         QVERIFY(m_bench->says(QStringLiteral("by hand")) &&
                 m_bench->says(QStringLiteral("unmatched by up to 2.5 LU")));
-        QVERIFY(!m_bench->desk->trials.abx.hindrance(at(1).id, at(0).id).isEmpty());
+        QVERIFY(!m_bench->desk->trials.abx.disabledReason(at(1).id, at(0).id).isEmpty());
         m_bench->desk->undo.undo();
         QVERIFY(!at(0).by_hand_db);
         QVERIFY(m_bench->says(QStringLiteral("fair within 0.0")));
@@ -245,9 +245,9 @@ private slots:
         const auto generation = contender().generation;
         m_bench->press(Qt::Key_Period);
         QCOMPARE(contender().values, before); // it is not heard before it is matched
-        QVERIFY(contender().coming);
+        QVERIFY(contender().pending);
         m_bench->press(Qt::Key_Period); // faster than it is matched: the last one counts
-        QTRY_VERIFY_WITH_TIMEOUT(!contender().coming, 20000);
+        QTRY_VERIFY_WITH_TIMEOUT(!contender().pending, 20000);
         QCOMPARE(contender().generation, generation + 1);
         QCOMPARE(contender().preset->name, presets[2].name);
         for (const auto& [key, value] : presets[2].settings)
@@ -260,12 +260,12 @@ private slots:
         lineUp().setValue(id, 0, contender().values[0] - 1);
         QVERIFY(m_bench->says(QStringLiteral("(changed)")));
         m_bench->press(Qt::Key_Comma);
-        QTRY_VERIFY_WITH_TIMEOUT(!contender().coming, 20000);
+        QTRY_VERIFY_WITH_TIMEOUT(!contender().pending, 20000);
         QCOMPARE(contender().preset->name, presets[1].name);
         m_bench->desk->undo.undo();
         m_bench->desk->undo.undo();
         m_bench->desk->undo.undo();
-        QTRY_VERIFY_WITH_TIMEOUT(!contender().coming, 20000);
+        QTRY_VERIFY_WITH_TIMEOUT(!contender().pending, 20000);
         QCOMPARE(contender().values, before);
         m_bench->desk->transport.play(false);
     }
@@ -282,7 +282,7 @@ private slots:
         QVERIFY(m_bench->says(QStringLiteral("Ratio · held")));
         const auto before = contender().values;
         m_bench->press(Qt::Key_R, Qt::ControlModifier | Qt::ShiftModifier);
-        QTRY_VERIFY_WITH_TIMEOUT(!contender().coming, 20000);
+        QTRY_VERIFY_WITH_TIMEOUT(!contender().pending, 20000);
         QCOMPARE(contender().values[ratio], before[ratio]);
         QVERIFY(contender().values != before);
         for (std::size_t i = 0; i < before.size(); ++i)
@@ -291,19 +291,19 @@ private slots:
         const auto random = contender().values;
         m_bench->press(Qt::Key_F5, Qt::ShiftModifier);
         m_bench->press(Qt::Key_Backspace, Qt::ControlModifier);
-        QTRY_VERIFY_WITH_TIMEOUT(!contender().coming, 20000);
+        QTRY_VERIFY_WITH_TIMEOUT(!contender().pending, 20000);
         QCOMPARE(contender().values, before);
         m_bench->press(Qt::Key_F5);
-        QTRY_VERIFY_WITH_TIMEOUT(!contender().coming, 20000);
+        QTRY_VERIFY_WITH_TIMEOUT(!contender().pending, 20000);
         QCOMPARE(contender().values, random);
         m_bench->press(Qt::Key_F6); // nothing was stored there
-        QVERIFY(!contender().coming);
+        QVERIFY(!contender().pending);
         m_bench->press(Qt::Key_C, Qt::ControlModifier | Qt::ShiftModifier);
         const ContenderId other = lineUp().add(QString::fromStdString(test::specimen + "cordage-leveller"));
         lineUp().hear(other);
         m_bench->press(Qt::Key_V, Qt::ControlModifier | Qt::ShiftModifier);
         QTRY_COMPARE_WITH_TIMEOUT(lineUp().find(other)->values, random, 20000);
-        QVERIFY(!m_bench->desk->settings.hindranceToPaste(at(1).id).isEmpty()); // of another processor
+        QVERIFY(!m_bench->desk->settings.pasteDisabledReason(at(1).id).isEmpty()); // of another processor
     }
 
     void aKnobGivesAFailedOneAnotherChance()

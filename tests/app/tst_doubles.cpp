@@ -93,7 +93,7 @@ private slots:
         lineUp().addChain(chainOf("Quay", {"reference:gain"}));
         lineUp().addChain(chainOf("Quay", {"reference:hard-clip"}));
         QTRY_VERIFY_WITH_TIMEOUT(m_bench->at(1).isOpen() && m_bench->at(2).isOpen(), 10000);
-        desk().ways.measure(m_bench->idAt(2));
+        desk().routes.measure(m_bench->idAt(2));
         QTRY_COMPARE_WITH_TIMEOUT(desk().bench.waiting(), 0, 60000);
         QVERIFY(!measuredGain(1));
         QVERIFY(measuredGain(2));
@@ -221,7 +221,7 @@ private slots:
                 desk().store->folders.add(QString::fromStdString(test::faulty_bundle.parent_path().string())));
             desk().scan.start();
         } else if (what == QStringLiteral("measure")) {
-            desk().ways.measure(m_bench->idAt(1));
+            desk().routes.measure(m_bench->idAt(1));
         } else if (what == QStringLiteral("search")) {
             desk().fault_search.start({QString::fromStdString(test::specimen + "ferrylight"),
                                        QString::fromStdString(test::specimen + "cordage-leveller")});
@@ -234,7 +234,7 @@ private slots:
             lineUp().add(QStringLiteral("reference:compressor"));
             desk().comparing.start(m_bench->idAt(1));
         } else if (what == QStringLiteral("alike")) {
-            desk().kin.compare(m_bench->at(1).processor, {QStringLiteral("reference:compressor")});
+            desk().similar.compare(m_bench->at(1).processor, {QStringLiteral("reference:compressor")});
         } else if (what == QStringLiteral("match")) {
             lineUp().setValue(m_bench->idAt(1), 0, -40);
         } else if (what == QStringLiteral("load")) {

@@ -123,7 +123,7 @@ private slots:
         QVERIFY(!desk().processors.isOffered(id("deep-keel")));
         desk().bench.measureInBackground({id("deep-keel")}); // hidden: not loaded
         QCOMPARE(desk().bench.waiting(), 0);
-        // Asked for, the hidden one is there.
+        // Query for, the hidden one is there.
         desk().processors.ask({{}, {{library::Facet::State, QStringLiteral("hidden"), false}}});
         QCOMPARE(desk().processors.rowCount(), 1);
         QCOMPARE(desk().processors.index(0, ProcessorModel::State).data().toString(), QStringLiteral("hidden"));
@@ -187,7 +187,7 @@ private slots:
         m_bench->press(Qt::Key_B, Qt::ControlModifier);
         QCOMPARE(m_bench->window->page(), PageName::Build);
         QCOMPARE(desk().draft.chain().nodes.size(), std::size_t{1});
-        desk().ways.build(QStringList{id("cordage-leveller")});
+        desk().routes.build(QStringList{id("cordage-leveller")});
         press(QStringLiteral("↓"));
         QTRY_COMPARE(desk().draft.chain().nodes.back().processor, id("deep-keel").toStdString());
         m_bench->press(Qt::Key_Z, Qt::ControlModifier);
@@ -217,7 +217,7 @@ private slots:
         const library::CollectionItem kept_again = m_bench->at(before + 1).item();
         QVERIFY(kept_again.isChain());
         desk().line_up.remove(m_bench->idAt(before + 1));
-        desk().ways.listenTo(kept_again);
+        desk().routes.listenTo(kept_again);
         QTRY_COMPARE_WITH_TIMEOUT(m_bench->candidates(), before + 1, 10000);
         desk().navigation.goTo(PageName::Find);
     }

@@ -156,7 +156,7 @@ private slots:
         for (int place = 1; place <= LineUp::most_candidates; ++place)
             all.push_back(m_bench->idAt(place));
         RatingTrial& rating = desk().trials.rating;
-        QTRY_COMPARE_WITH_TIMEOUT(rating.hindrance(all), QString(), 30000);
+        QTRY_COMPARE_WITH_TIMEOUT(rating.disabledReason(all), QString(), 30000);
         rating.begin(all, 1);
         QTRY_COMPARE_WITH_TIMEOUT(rating.stage(), Stage::Asking, 60000);
         QCOMPARE(desk().transport.lanes().size(), audition::most_lanes); // nobody stands in another's place

@@ -100,7 +100,7 @@ private slots:
         // A spoilt one cannot be heard, and can be taken away.
         QVERIFY(m_bench->find<QPushButton>(QStringLiteral("remove spoilt from the collection")));
         const int before = m_bench->candidates();
-        desk().ways.listenTo(desk().store->collections.items(m_collection)->back());
+        desk().routes.listenTo(desk().store->collections.items(m_collection)->back());
         QTest::qWait(50);
         QCOMPARE(m_bench->candidates(), before);
     }

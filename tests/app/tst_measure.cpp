@@ -153,7 +153,7 @@ private slots:
         const auto threshold = *m_bench->at(1).info.parameterIndex("threshold_db");
         m_bench->desk->line_up.setValue(m_bench->idAt(1), threshold, -50);
         for (const int place : {1, 2})
-            m_bench->desk->ways.measure(m_bench->idAt(place));
+            m_bench->desk->routes.measure(m_bench->idAt(place));
         QTRY_COMPARE_WITH_TIMEOUT(m_bench->desk->bench.waiting(), 0, 120000);
         click(QStringLiteral("Response"));
         QVERIFY(m_bench->says(QStringLiteral(" dBFS to −30.0 dBFS")));
@@ -162,7 +162,7 @@ private slots:
     void measuredFromElsewhereItIsUnderTheseConditions()
     {
         m_bench->desk->conditions.type(QStringLiteral("level"), QStringLiteral("-33"));
-        m_bench->desk->ways.measure(m_bench->idAt(2));
+        m_bench->desk->routes.measure(m_bench->idAt(2));
         QTRY_COMPARE_WITH_TIMEOUT(m_bench->desk->bench.waiting(), 0, 120000);
         click(QStringLiteral("Response"));
         QVERIFY(!cell(QStringLiteral("gain at 1 kHz, dB"), 2).isEmpty());

@@ -187,7 +187,7 @@ private slots:
         QCOMPARE(of(id).limits.at(0), std::pair(2.0, 4.0));
         for (int i = 0; i < 5; ++i) {
             desk().settings.takeRandom(id);
-            const double value = of(id).coming ? of(id).coming->values[0] : of(id).values[0];
+            const double value = of(id).pending ? of(id).pending->values[0] : of(id).values[0];
             QVERIFY2(value >= 2 && value <= 4, qPrintable(QString::number(value)));
         }
         chooseOf(QStringLiteral("Gain"), QStringLiteral("Random settings anywhere"));
@@ -213,7 +213,7 @@ private slots:
         QTRY_VERIFY_WITH_TIMEOUT(of(id).difference && !lineUp().differenceDb(of(id)), 20000);
         QVERIFY(m_bench->says(QStringLiteral("switched in, it loses 6.0 LU")));
         QVERIFY(!m_bench->button(QStringLiteral("Measure"))->isEnabled());
-        desk().ways.measure(id); // by another way: it says why not
+        desk().routes.measure(id); // by another way: it says why not
         QCOMPARE(desk().bench.waiting(), 0);
         const auto document = toDocument(lineUp(), desk().transport);
         const QString source = desk().transport.sourceFile();
@@ -229,7 +229,7 @@ private slots:
         QVERIFY(m_bench->matched());
         // Against the source in a blind trial, which names it.
         auto& trial = desk().trials.abx;
-        QTRY_VERIFY_WITH_TIMEOUT(trial.hindrance(m_bench->idAt(1), LineUp::untreated).isEmpty(), 20000);
+        QTRY_VERIFY_WITH_TIMEOUT(trial.disabledReason(m_bench->idAt(1), LineUp::untreated).isEmpty(), 20000);
         trial.begin(m_bench->idAt(1), LineUp::untreated, 5);
         QTRY_COMPARE_WITH_TIMEOUT(trial.stage(), AbxTrial::Stage::Asking, 20000);
         trial.answer(true);

@@ -188,6 +188,46 @@ private slots:
         QCOMPARE(m_bench->window->page(), PageName::Listen);
     }
 
+    void everyButtonIsFoundByWhatStandsOnIt()
+    {
+        for (const PageName page : app::all_pages) {
+            m_bench->window->showPage(page);
+            QTRY_COMPARE(m_bench->window->page(), page);
+            QStringList labels;
+            for (const auto* button : m_bench->window->findChildren<app::Button*>())
+                if (button->isVisible() && button->isEnabled() &&
+                    std::ranges::any_of(button->text(), [](QChar c) { return c.isLetter(); }))
+                    labels << button->text();
+            QVERIFY(!labels.isEmpty());
+            m_bench->press(Qt::Key_K, Qt::ControlModifier);
+            QTRY_VERIFY(QApplication::activePopupWidget());
+            QWidget* popup = QApplication::activePopupWidget();
+            auto* edit = popup->findChild<QLineEdit*>();
+            const auto* list = popup->findChild<QListWidget*>();
+            for (const QString& label : labels) {
+                edit->setText(label);
+                bool found = false;
+                for (int row = 0; row < list->count(); ++row)
+                    found = found || list->item(row)->text().contains(label, Qt::CaseInsensitive);
+                QVERIFY2(found, qPrintable(label));
+            }
+            popup->close();
+        }
+        // And it is pressed.
+        m_bench->window->showPage(PageName::Listen);
+        m_bench->press(Qt::Key_K, Qt::ControlModifier);
+        QTRY_VERIFY(QApplication::activePopupWidget());
+        auto* edit = QApplication::activePopupWidget()->findChild<QLineEdit*>();
+        QTest::keyClicks(edit, QStringLiteral("Line-ups"));
+        auto* list = QApplication::activePopupWidget()->findChild<QListWidget*>();
+        for (int row = 0; row < list->count(); ++row)
+            if (list->item(row)->text() == QStringLiteral("In sight: Line-ups"))
+                list->setCurrentRow(row);
+        QTest::keyClick(edit, Qt::Key_Return);
+        QTRY_VERIFY(qobject_cast<QMenu*>(QApplication::activePopupWidget()));
+        QApplication::activePopupWidget()->close();
+    }
+
     void everythingIsAsItWasLeft()
     {
         m_bench->press(Qt::Key_0);
@@ -223,3 +263,4 @@ private slots:
 
 HR_TEST(tst_walk)
 #include "tst_walk.moc"
+#include "widgets/basics.h"

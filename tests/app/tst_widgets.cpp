@@ -335,6 +335,34 @@ private slots:
         QTRY_COMPARE(offered.value(2), QStringLiteral("Save as a file"));
     }
 
+    void aPlotMayGoWhileItsMenuIsOpen()
+    {
+        QWidget window;
+        auto* plot = new Plot({QStringLiteral("in"), QStringLiteral("dBFS"), false, 0, 1},
+                              {QStringLiteral("out"), QStringLiteral("dBFS"), false, 6, 2});
+        plot->setParent(&window);
+        plot->resize(400, 300);
+        window.resize(400, 300);
+        window.show();
+        QVERIFY(QTest::qWaitForWindowExposed(&window));
+        for (const char* entry : {"Copy the data", "Save as a file"}) {
+            QContextMenuEvent asked(QContextMenuEvent::Mouse, QPoint(100, 100),
+                                    plot->mapToGlobal(QPoint(100, 100)));
+            QApplication::sendEvent(plot, &asked); // it returns before anything has been chosen
+            QTRY_VERIFY(QApplication::activePopupWidget());
+            auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+            const auto actions = menu->actions();
+            const auto chosen = std::ranges::find_if(
+                actions, [entry](const QAction* action) { return action->text() == QLatin1String(entry); });
+            QVERIFY(chosen != actions.end());
+            if (QLatin1String(entry) == QStringLiteral("Save as a file"))
+                delete plot; // as a click on another test does
+            menu->close();
+            (*chosen)->trigger(); // of nobody any more: nothing is done
+            QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+        }
+    }
+
     void aPlotLeavesAsAFile()
     {
         const QTemporaryDir folder;
@@ -365,10 +393,10 @@ private slots:
             library::StoredReading stored;
             stored.test = QStringLiteral("response");
             stored.reading.figures = {{"gain_1k_db", gain_db}, {"corner_high_hz", corner_hz}};
-            return Benched{mark, QStringLiteral("x"), {}, {stored}, false};
+            return MeasuredCandidate{mark, QStringLiteral("x"), {}, {stored}, false};
         };
         FiguresTable table;
-        const Benched unasked{4, QStringLiteral("x"), {}, {}, false};
+        const MeasuredCandidate unasked{4, QStringLiteral("x"), {}, {}, false};
         table.fill({benched(1, 1.00, 1000), benched(2, 1.03, 1015), benched(3, 1.05, 1025), unasked},
                    {{QStringLiteral("response"), QStringLiteral("gain_1k_db")},
                     {QStringLiteral("response"), QStringLiteral("corner_high_hz")}});

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/workbench.h"
 #include "exchange/report/html.h"
-#include "pages/find/particulars.h"
+#include "pages/find/details_panel.h"
 #include "print/pdf.h"
 
 #include <QLineEdit>
@@ -123,7 +123,7 @@ private slots:
         QVERIFY(about && about->size() == 1 && about->front().row_id == page);
         QVERIFY(desk().store->pages.about(QStringLiteral("reference:low"))->empty());
         m_bench->window->showPage(PageName::Find);
-        auto* particulars = m_bench->window->findChild<Particulars*>();
+        auto* particulars = m_bench->window->findChild<DetailsPanel*>();
         particulars->show(QStringLiteral("reference:low-pass"), {QStringLiteral("reference:low-pass")}, true);
         press(QString::fromStdString(desk().store->pages.one(page)->document["title"].get<std::string>()));
         QCOMPARE(m_bench->window->page(), PageName::Write);

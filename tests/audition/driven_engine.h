@@ -25,7 +25,7 @@ public:
     bool settle()
     {
         for (int i = 0; i < 5000; ++i) {
-            engine.tend();
+            engine.applyPending();
             if (engine.isSettled())
                 return true;
             QTest::qSleep(2);
@@ -52,7 +52,7 @@ public:
         std::vector<float> out(2 * frames);
         for (std::size_t done = 0; done < frames;) {
             const std::size_t count = std::min(block, frames - done);
-            engine.tend();
+            engine.applyPending();
             // The machine may be busy: nothing is to run dry here.
             const std::size_t enough = engine.aheadFrames() - audition::Lane::stretch_frames;
             for (int waited_ms = 0; engine.readyFrames() < enough && waited_ms < 5000; ++waited_ms)

@@ -43,14 +43,15 @@ protected:
         return contender(id, {"reference:gain", {}}, {gain_db}, matched_db);
     }
     /// That `out`, which begins at this frame of the noise, is the noise at this level throughout.
-    void isTheNoise(const std::vector<float>& out, std::size_t from, double level_db, const char* what)
+    void isTheNoise(const std::vector<float>& out, std::size_t from, double level_db, const char* what,
+                    double tolerance = 1e-6)
     {
         QVERIFY2(!out.empty(), what);
         const double level = signal::dbToLinear(level_db);
         for (std::size_t i = 0; i < out.size() / 2; ++i) {
             const double expected =
                 level * m_sound.channel(0)[(from + i + m_noise->frames() - late) % m_noise->frames()];
-            QVERIFY2(std::abs(out[2 * i] - expected) < 1e-6,
+            QVERIFY2(std::abs(out[2 * i] - expected) < tolerance,
                      qPrintable(QStringLiteral("%1: frame %2 is %3 instead of %4")
                                     .arg(QLatin1String(what))
                                     .arg(i)

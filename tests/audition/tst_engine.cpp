@@ -306,7 +306,7 @@ private slots:
                 driven.engine.seek(1000);
             if (i == 200)
                 driven.engine.setScene({source, source->whole(), {contender(1), gain(3, 24), gain(4, 2)}});
-            driven.engine.tend();
+            driven.engine.applyPending();
             QTest::qSleep(1);
             const int before = allocations;
             driven.engine.render(block.data(), 256);

@@ -135,7 +135,7 @@ class tst_jack : public QObject {
         QElapsedTimer clock;
         clock.start();
         while (clock.elapsed() < 10000) {
-            engine.tend();
+            engine.applyPending();
             QTest::qWait(20);
             if (const int at = find(recorder.taken(), needle); at >= 0)
                 return at;
@@ -247,7 +247,7 @@ class tst_jack : public QObject {
               {test::contender(4), halving(), slow}}) {
             engine.setScene({source, source->whole(), contenders});
             const auto settled = [&engine] {
-                engine.tend();
+                engine.applyPending();
                 return engine.isSettled();
             };
             if (!QTest::qWaitFor(settled, 10000))

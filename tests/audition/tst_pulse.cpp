@@ -109,7 +109,7 @@ private slots:
         const QByteArray needle(reinterpret_cast<const char*>(wanted.data()),
                                 static_cast<qsizetype>(wanted.size() * sizeof(float)));
         QTRY_VERIFY_WITH_TIMEOUT(
-            (engine.tend(), heard += recorder.readAllStandardOutput(), heard.contains(needle)), 20000);
+            (engine.applyPending(), heard += recorder.readAllStandardOutput(), heard.contains(needle)), 20000);
         recorder.kill();
         recorder.waitForFinished(5000);
     }

@@ -192,6 +192,82 @@ private slots:
         QCOMPARE(driven.engine.underruns(), std::size_t{0});
     }
 
+    void aStepAfterAGentleSwitchLeavesNoHole_data()
+    {
+        QTest::addColumn<int>("frames");
+        QTest::newRow("in the middle of the switch") << 4800;
+        QTest::newRow("once it is over") << 24000;
+    }
+    void aStepAfterAGentleSwitchLeavesNoHole()
+    {
+        QFETCH(int, frames);
+        // All sound alike: whatever fades into whatever, the sum is the same throughout.
+        DrivenEngine driven;
+        QVERIFY(driven.begin(m_noise, {contender(1), gain(2, 0)}));
+        driven.engine.hear(2, true);
+        std::size_t at = static_cast<std::size_t>(frames);
+        isTheNoise(driven.pull(at), 0, 0, "the switch", 2e-5);
+        for (std::uint32_t generation = 2; generation < 5; ++generation) { // as stepping through presets does
+            auto next = gain(2, 0);
+            next.generation = generation;
+            driven.engine.setScene({m_noise, m_noise->whole(), {contender(1), next}});
+            const auto out = driven.pull(9600);
+            isTheNoise(out, at, 0, "the step", 2e-5);
+            at += out.size() / 2;
+        }
+        isTheNoise(driven.pull(24000), at, 0, "afterwards", 2e-5);
+        QCOMPARE(driven.engine.underruns(), std::size_t{0});
+    }
+
+    void whatIsTappedIsOfOneCourseAtATime()
+    {
+        DrivenEngine driven;
+        QVERIFY(driven.begin(m_noise, {contender(1), gain(2, 0)}));
+        const auto reader = driven.engine.listen(TapPoint::Output, 2, 4096);
+        std::size_t jumps = 0;
+        std::optional<std::size_t> expected;
+        constexpr std::size_t seeks = 12;
+        for (std::size_t i = 0; i < seeks; ++i) {
+            driven.engine.seek(3000 * i + 500);
+            (void)driven.pullThrough(2048);
+            TapBlock block;
+            while (reader->take(block)) {
+                for (std::size_t k = 0; k < block.frames; ++k)
+                    QCOMPARE(block.left[k], m_sound.channel(0)[(block.source_frame + k) % m_noise->frames()]);
+                jumps += expected && block.source_frame != *expected;
+                expected = (block.source_frame + block.frames) % m_noise->frames();
+            }
+        }
+        QVERIFY2(jumps <= seeks, qPrintable(QString::number(jumps))); // back and forth would be more
+    }
+
+    void nothingIsLoadedForAnotherCourse()
+    {
+        DrivenEngine driven;
+        QVERIFY(driven.begin(m_noise, {contender(1), slow(2)}));
+        driven.engine.hear(2);
+        (void)driven.pullThrough(4800);
+        auto& pool = hosting::WorkerPool::shared();
+        const auto location = slow(2).location;
+        QTRY_VERIFY_WITH_TIMEOUT(!pool.wantsSpare(location, hosting::Channels::Stereo), 20000);
+        const std::size_t loads = pool.loads();
+        for (std::size_t i = 0; i < 5; ++i) {
+            if (i % 2)
+                driven.engine.seek(1000 * i);
+            else
+                driven.engine.setScene({m_noise, {1000 * i, 24000}, driven.engine.scene().contenders});
+            QVERIFY(!driven.pullThrough(480).empty());
+            QCOMPARE(driven.engine.audible(), audition::ContenderId{2});
+        }
+        // Under other settings, which a preset has, it is the same processor.
+        auto preset = slow(2, 2);
+        preset.location.preset = "another";
+        driven.engine.setScene({m_noise, m_noise->whole(), {contender(1), preset}});
+        QVERIFY(!driven.pullThrough(480).empty());
+        QCOMPARE(pool.loads(), loads);
+        QCOMPARE(driven.engine.underruns(), std::size_t{0});
+    }
+
     void aSeekDuringOpeningIsKept()
     {
         DrivenEngine driven;

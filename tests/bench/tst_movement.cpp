@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // What moves by itself, against movers with known answers.
+#include "bench/extent.h"
 #include "bench/modulation.h"
-#include "bench/swing.h"
 #include "signal/generators.h"
 #include "support/fixtures.h"
 
@@ -69,7 +69,7 @@ private slots:
                                                   static_cast<double>(cycle_frames));
         }
         const auto curves = bench::demodulated(tone, cycle_frames, sample_rate_hz, rate_hz < 10 ? 4 : 2);
-        const auto swing = bench::swingOf(curves.level_db, curves.rate_hz, rate_hz);
+        const auto swing = bench::extentOf(curves.level_db, curves.rate_hz, rate_hz);
         HR_NEAR(swing.highest - swing.lowest, 6.0206, 0.005 * 6.0206);
     }
 
@@ -82,7 +82,7 @@ private slots:
             const double delay_samples = 4.5 * std::sin(angle);
             curve[i] = std::cos(angle) + 0.002 * std::cos(2 * std::numbers::pi * delay_samples);
         }
-        HR_NEAR(bench::swingOf(curve, 1000, 5.079).highest, 1.002, 0.002);
+        HR_NEAR(bench::extentOf(curve, 1000, 5.079).highest, 1.002, 0.002);
     }
 
     /// Of some values a period, and no whole number of them.

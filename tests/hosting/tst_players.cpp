@@ -123,6 +123,16 @@ private slots:
         QCOMPARE(loads(), before + 2);
     }
 
+    void aWorkerThatDiedAtRestIsNotGivenOut()
+    {
+        const Location location = test::specimenAt("tidepool-equaliser");
+        const KeptLoaded kept(location);
+        QVERIFY(course(location) >= 0);
+        test::killWorkers();
+        QTRY_COMPARE(test::runningWorkers(test::Reserve::Kept), 0);
+        QVERIFY(course(location) >= 0);
+    }
+
     void notMoreThanAreOfUseAreKept()
     {
         const Location location = test::specimenAt("tidepool-equaliser");

@@ -93,7 +93,7 @@ class tst_find : public QObject {
         }
         return all;
     }
-    static std::set<int> rowsOf(const Finder& finder, const Asked& asked)
+    static std::set<int> rowsOf(const Finder& finder, const Query& asked)
     {
         const auto rows = finder.find(asked).rows;
         return {rows.begin(), rows.end()};

@@ -30,7 +30,7 @@ class tst_sets : public QObject {
         return {entryOf("a", "Quay", "compressor"), entryOf("b", "Pier", "limiter"),
                 entryOf("c", "Mole", "reverb", "Ebb")};
     }
-    static QStringList found(const Finder& finder, const Asked& asked)
+    static QStringList found(const Finder& finder, const Query& asked)
     {
         QStringList ids;
         for (const int row : finder.find(asked).rows)
@@ -63,13 +63,13 @@ private slots:
 
     void rulesSurviveAsText()
     {
-        const Asked asked{q("warm “glue”"),
+        const Query asked{q("warm “glue”"),
                           {{Facet::Kind, q("compressor"), true}, {Facet::Maker, q("Ebb & Flow"), false}},
                           {Order::Figure, q("noise.idle_dbfs")}};
-        QCOMPARE(*askedFromRule(ruleText(asked)), asked);
-        QVERIFY(!askedFromRule(q("no rule")) && !askedFromRule({}));
+        QCOMPARE(*queryFromRule(ruleText(asked)), asked);
+        QVERIFY(!queryFromRule(q("no rule")) && !queryFromRule({}));
         const auto odd =
-            askedFromRule(q(R"({"text": 3, "choices": [{"facet": "taste"}, 7], "order": "alphabet"})"));
+            queryFromRule(q(R"({"text": 3, "choices": [{"facet": "taste"}, 7], "order": "alphabet"})"));
         QVERIFY(odd && odd->isEverything());
     }
 

@@ -26,9 +26,9 @@ void ActionList::run(const QString& id)
     const Action* action = find(id);
     if (!action)
         return;
-    const QString hindrance = action->hindrance ? action->hindrance() : QString();
-    if (!hindrance.isEmpty())
-        return m_notices.say(hindrance);
+    const QString disabledReason = action->disabledReason ? action->disabledReason() : QString();
+    if (!disabledReason.isEmpty())
+        return m_notices.say(disabledReason);
     action->run();
 }
 

@@ -23,7 +23,7 @@ struct Action {
     QKeySequence key;
     std::function<void()> run;
     /// Why it cannot be done now, as a sentence with what to do; empty where it can. None: it always can.
-    std::function<QString()> hindrance = {};
+    std::function<QString()> disabledReason = {};
     /// Whether it is on, of those that have two states.
     std::function<bool()> is_on = {};
     /// Where its key holds: within this; null: everywhere.

@@ -17,7 +17,7 @@ public:
     void say(const QString& text) { emit told(text); }
     /// Whether it went well; if not, it is said.
     template<class T>
-    bool said(const Result<T>& result)
+    bool succeeded(const Result<T>& result)
     {
         if (!result)
             say(QString::fromStdString(result.error().text));

@@ -52,7 +52,8 @@ bool sameLanes(const std::vector<audition::Engine::LaneState>& a,
 {
     return std::ranges::equal(a, b, [](const auto& x, const auto& y) {
         return x.id == y.id && x.generation == y.generation && x.plays == y.plays &&
-               x.fault.has_value() == y.fault.has_value();
+               x.fault.has_value() == y.fault.has_value() &&
+               static_cast<int>(x.loading_s.value_or(-1)) == static_cast<int>(y.loading_s.value_or(-1));
     });
 }
 
@@ -71,13 +72,13 @@ Transport::Transport(OutputSwitch& output, Jobs& jobs, QObject* parent)
 
 Transport::~Transport() = default;
 
-/// One whose lanes call tend() here, from their threads, for as long as this lives.
+/// One whose lanes call applyPending() here, from their threads, for as long as this lives.
 std::shared_ptr<audition::Engine> Transport::makeEngine(double rate_hz)
 {
     const auto waiting = std::make_shared<std::atomic<bool>>(false);
     const auto call = m_late.to([this, waiting] {
         waiting->store(false);
-        tend();
+        applyPending();
     });
     return std::make_shared<audition::Engine>(rate_hz, [waiting, call] {
         if (!waiting->exchange(true))
@@ -95,10 +96,10 @@ std::optional<Passage> Transport::passage() const
 
 void Transport::load(const QString& file, std::optional<Passage> passage)
 {
-    load(Asked{file, passage});
+    load(LoadRequest{file, passage});
 }
 
-void Transport::load(const Asked& asked)
+void Transport::load(const LoadRequest& asked)
 {
     m_asked = asked;
     const auto source = std::make_shared<Result<std::shared_ptr<const audition::Source>>>();
@@ -129,12 +130,12 @@ void Transport::load(const Asked& asked)
 void Transport::followRate(bool with_source)
 {
     if (with_source && source())
-        return load(Asked{m_file, passage(), true});
+        return load(LoadRequest{m_file, passage(), true});
     m_file.clear();
     replaceEngine(nullptr, {}, {});
 }
 
-void Transport::loaded(const Asked& asked, const std::shared_ptr<const audition::Source>& source)
+void Transport::loaded(const LoadRequest& asked, const std::shared_ptr<const audition::Source>& source)
 {
     if (asked.for_another_rate) {
         const double position_s = static_cast<double>(position()) / rateHz();
@@ -166,7 +167,7 @@ void Transport::outputOpened(double rate_hz)
     if (rate_hz == rateHz())
         m_output.feed(m_engine); // whatever is being loaded: silence may be heard meanwhile
     if (m_asked)
-        load(Asked(*m_asked)); // it may be of the old rate
+        load(LoadRequest(*m_asked)); // it may be of the old rate
     else if (rate_hz != rateHz())
         followRate(true);
 }
@@ -326,9 +327,9 @@ Underruns Transport::underruns()
     return {m_underruns_before + m_engine->underruns(), m_output.xruns(isPlaying())};
 }
 
-void Transport::tend()
+void Transport::applyPending()
 {
-    m_engine->tend();
+    m_engine->applyPending();
     if (auto lanes = m_engine->states(); !sameLanes(lanes, m_lanes_told)) {
         m_lanes_told = std::move(lanes);
         emit lanesChanged();
@@ -349,7 +350,7 @@ void Transport::keepTicking()
 
 void Transport::tick()
 {
-    tend();
+    applyPending();
     if (isPlaying() || !m_engine->isSettled())
         m_ticks_left = ticks_after;
     else if (--m_ticks_left == 0)

@@ -108,20 +108,20 @@ signals:
 
 private:
     /// What was asked for last, until it is there.
-    struct Asked {
+    struct LoadRequest {
         QString file;
         std::optional<Passage> passage;
         bool for_another_rate = false;
     };
-    void load(const Asked& asked);
-    void loaded(const Asked& asked, const std::shared_ptr<const audition::Source>& source);
+    void load(const LoadRequest& asked);
+    void loaded(const LoadRequest& asked, const std::shared_ptr<const audition::Source>& source);
     void outputOpened(double rate_hz);
     void followRate(bool with_source);
     std::shared_ptr<audition::Engine> makeEngine(double rate_hz);
     /// The same scene through this source, which is of the new rate.
     void replaceEngine(const std::shared_ptr<const audition::Source>& source, std::optional<Passage> passage,
                        std::optional<double> position_s);
-    void tend();
+    void applyPending();
     void tick();
     void keepTicking();
 
@@ -137,7 +137,7 @@ private:
     bool m_restarting = false;
     double m_bar_s = 0;
     audition::ContenderId m_reference = audition::no_contender;
-    std::optional<Asked> m_asked;
+    std::optional<LoadRequest> m_asked;
     bool m_problem_said = false; // of this source
     audition::ContenderId m_wanted = audition::no_contender;
     audition::ContenderId m_audible_told = audition::no_contender;

@@ -10,9 +10,9 @@ Desk::Desk(std::unique_ptr<library::Store> opened)
       transport(output, jobs), line_up(transport, *store, jobs), edits(line_up, undo),
       settings(line_up, *store, undo, notices), conditions({*store, transport, sources, jobs, notices}),
       bench(*store, jobs, notices), scan(store->database().directory(), jobs), processors(*store),
-      fault_search(*store, jobs), kin(*store, jobs), prints(store->database().directory(), jobs, notices),
+      fault_search(*store, jobs), similar(*store, jobs), prints(store->database().directory(), jobs, notices),
       draft(*store, undo, notices), notebook(*store, processors, undo, notices), keeping(*store, undo, notices),
-      ways(*store, line_up, bench, conditions, draft, notebook, navigation, notices),
+      routes(*store, line_up, bench, conditions, draft, notebook, navigation, notices),
       saved(line_up, transport, *store, undo, notices),
       trials({line_up, transport, bench, *store, sources, notices}),
       alternation(line_up, transport, trials, sources), rhythm(transport, jobs),
@@ -59,7 +59,7 @@ void Desk::checkCatalogue()
             return notices.say(
                 tr("The catalogue is damaged. Start Honest Rack again: it is kept aside then, and a new "
                    "one is begun."));
-        (void)notices.said(store->setSetting(key, today));
+        (void)notices.succeeded(store->setSetting(key, today));
     };
     jobs.add(std::move(job));
 }

@@ -10,23 +10,23 @@
 #include "models/compare_job.h"
 #include "models/fault_search_job.h"
 #include "models/fit_job.h"
-#include "models/kin_job.h"
 #include "models/line_up_edits.h"
 #include "models/live_tap.h"
 #include "models/measured_prints.h"
 #include "models/scan_job.h"
 #include "models/settings_steps.h"
+#include "models/similar_job.h"
 #include "models/source_list.h"
 #include "models/sweep_job.h"
 #include "services/bench_conditions.h"
 #include "services/journal_keeper.h"
 #include "services/keeping.h"
 #include "services/page_book.h"
+#include "services/page_routes.h"
 #include "services/saved_line_ups.h"
 #include "services/source_notes.h"
 #include "services/source_tempo.h"
 #include "services/tempo_follower.h"
-#include "services/ways_on.h"
 
 namespace hr::app {
 
@@ -57,12 +57,12 @@ public:
     ScanJob scan;
     ProcessorModel processors;
     FaultSearchJob fault_search;
-    KinJob kin;
+    SimilarJob similar;
     MeasuredPrints prints;
     ChainDraft draft;
     Notebook notebook;
     Keeping keeping;
-    WaysOn ways;
+    PageRoutes routes;
     SavedLineUps saved;
     BlindTrials trials;
     Alternation alternation;

@@ -12,7 +12,7 @@ FirstStart::FirstStart(Desk& desk, MainWindow& window) : m_desk(desk), m_window(
 
 void FirstStart::run()
 {
-    m_desk.scan.start(ScanJob::Asked::ByNobody); // what has not changed costs nothing
+    m_desk.scan.start(ScanJob::StartedBy::Nobody); // what has not changed costs nothing
 }
 
 void FirstStart::run(const QString& title, const Prepare& prepare, const std::function<void()>& prepared)
@@ -26,7 +26,7 @@ void FirstStart::run(const QString& title, const Prepare& prepare, const std::fu
     };
     job.progressed = [this](double) { takeFirstSource(); };
     job.finished = [this, result, prepared](JobEnd end) {
-        (void)m_desk.notices.said(*result);
+        (void)m_desk.notices.succeeded(*result);
         takeFirstSource();
         if (end == JobEnd::Done && *result)
             prepared();

@@ -82,7 +82,7 @@ void GoAnywhere::addActions(const QString& text)
         const QString key = action.key.toString(QKeySequence::NativeText);
         auto* item = new QListWidgetItem(key.isEmpty() ? words : tr("%1   %2").arg(words, key), m_list);
         item->setData(action_role, action.id);
-        if (action.hindrance && !action.hindrance().isEmpty())
+        if (action.disabledReason && !action.disabledReason().isEmpty())
             item->setForeground(Theme::palette().faint);
     }
 }
@@ -131,7 +131,7 @@ void GoAnywhere::go()
     if (!action.isEmpty())
         services.actions.run(action);
     else
-        services.ways.listenTo(processor);
+        services.routes.listenTo(processor);
 }
 
 bool GoAnywhere::eventFilter(QObject* watched, QEvent* event)

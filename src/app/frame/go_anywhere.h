@@ -5,7 +5,7 @@
 
 #include "actions/action_list.h"
 #include "models/processor_model.h"
-#include "services/ways_on.h"
+#include "services/page_routes.h"
 #include "widgets/basics.h"
 
 #include <QPointer>
@@ -23,7 +23,7 @@ public:
     struct Services {
         ActionList& actions;
         ProcessorModel& processors;
-        WaysOn& ways;
+        PageRoutes& routes;
     };
     static void open(const Services& services, QWidget* over);
 

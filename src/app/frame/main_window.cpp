@@ -75,18 +75,18 @@ MainWindow::MainWindow(Desk& desk, QWidget* parent) : QMainWindow(parent), m_des
 void MainWindow::makePages()
 {
     Desk& d = m_desk;
-    m_find = new FindPage({*d.store, d.processors, d.notebook, d.keeping, d.ways, d.book, d.navigation, d.bench,
-                           d.line_up, d.transport, d.sources, d.scan, d.fault_search, d.kin, d.prints,
-                           d.actions, d.undo, d.notices, d.jobs});
+    m_find = new FindPage({*d.store, d.processors, d.notebook, d.keeping, d.routes, d.book, d.navigation,
+                           d.bench, d.line_up, d.transport, d.sources, d.scan, d.fault_search, d.similar,
+                           d.prints, d.actions, d.undo, d.notices, d.jobs});
     m_measure = new MeasurePage({*d.store, d.line_up, d.bench, d.conditions, d.sweep, d.fit, d.comparing,
                                  d.live, d.jobs, d.navigation});
-    m_keep = new KeepPage({*d.store, d.processors, d.keeping, d.ways, d.notices});
+    m_keep = new KeepPage({*d.store, d.processors, d.keeping, d.routes, d.notices});
     m_pages->addWidget(m_find);
     m_pages->addWidget(
         new ListenPage({d.line_up, d.edits, d.transport, d.settings, d.saved, d.trials, d.alternation, d.live,
-                        d.tempo, d.keeping, d.ways, d.navigation, d.actions, d.undo, d.notices}));
+                        d.tempo, d.keeping, d.routes, d.navigation, d.actions, d.undo, d.notices}));
     m_pages->addWidget(m_measure);
-    m_pages->addWidget(new BuildPage({*d.store, d.draft, d.keeping, d.ways, d.navigation, d.notices}));
+    m_pages->addWidget(new BuildPage({*d.store, d.draft, d.keeping, d.routes, d.navigation, d.notices}));
     m_pages->addWidget(m_keep);
     m_pages->addWidget(new WritePage({*d.store, d.book, d.journal, d.line_up, d.bench, d.transport, d.sources,
                                       d.saved, d.navigation, d.actions, d.notices}));
@@ -134,9 +134,9 @@ void MainWindow::takeDropped(PageName page, const QStringList& ids)
     if (page == PageName::Measure)
         m_desk.bench.measureInBackground(ids);
     if (page == PageName::Build)
-        m_desk.ways.build(ids);
+        m_desk.routes.build(ids);
     if (page == PageName::Listen)
-        m_desk.ways.listenTo(ids);
+        m_desk.routes.listenTo(ids);
     if (page == PageName::Keep)
         for (const QString& id : ids)
             m_desk.keeping.keep({0, QStringLiteral("processor"), id});
@@ -228,7 +228,7 @@ void MainWindow::addActions()
                  [this] { showPage(PageName::Find); }});
     actions.add(
         {QStringLiteral("anything"), tr("do or find anything by name"), pages, Qt::CTRL | Qt::Key_K, [this] {
-             GoAnywhere::open({m_desk.actions, m_desk.processors, m_desk.ways}, this);
+             GoAnywhere::open({m_desk.actions, m_desk.processors, m_desk.routes}, this);
          }});
     const QString general = tr("Everywhere");
     const QUndoStack* undo = &m_desk.undo;

@@ -5,7 +5,7 @@
 
 namespace hr::app {
 
-QString AbxTrial::hindrance(ContenderId first, ContenderId second) const
+QString AbxTrial::disabledReason(ContenderId first, ContenderId second) const
 {
     if (!m_around.line_up.find(first) || !m_around.line_up.find(second) || first == second)
         return tr("A blind trial needs two that differ: add a candidate from Find.");
@@ -14,7 +14,7 @@ QString AbxTrial::hindrance(ContenderId first, ContenderId second) const
 
 void AbxTrial::begin(ContenderId first, ContenderId second, int rounds)
 {
-    if (!hindrance(first, second).isEmpty())
+    if (!disabledReason(first, second).isEmpty())
         return;
     m_sheet.emplace(rounds, std::random_device{}());
     start({first, second});

@@ -16,8 +16,8 @@ public:
     using BlindTrial::BlindTrial;
 
     /// Why these two cannot be told apart now, as a sentence with what to do; empty where they can be tried.
-    QString hindrance(ContenderId first, ContenderId second) const;
-    /// Where there is no hindrance.
+    QString disabledReason(ContenderId first, ContenderId second) const;
+    /// Where there is no disabledReason.
     void begin(ContenderId first, ContenderId second, int rounds);
 
     const audition::AbxSheet& sheet() const { return *m_sheet; } ///< not while the stage is None

@@ -79,8 +79,8 @@ void BenchQueue::add(const Order& order, Turn turn)
 
 void BenchQueue::finished(const Order& order, const bench::Measurement& measurement)
 {
-    (void)m_notices.said(m_store.runs.store(order.set_up, measurement));
-    (void)m_notices.said(m_store.catalogue.noteRefusals(order.set_up.processor, measurement.refusals));
+    (void)m_notices.succeeded(m_store.runs.store(order.set_up, measurement));
+    (void)m_notices.succeeded(m_store.catalogue.noteRefusals(order.set_up.processor, measurement.refusals));
     if (measurement.failure)
         m_notices.say(tr("%1 %2.").arg(QString::fromStdString(measurement.processor.name),
                                        QString::fromStdString(hosting::sentence(measurement.failure->fault))));
@@ -117,7 +117,8 @@ QStringList BenchQueue::remembered() const
 
 void BenchQueue::remember(const QStringList& processors)
 {
-    (void)m_notices.said(m_store.setSetting(QLatin1String(queue_setting), processors.join(QLatin1Char('\n'))));
+    (void)m_notices.succeeded(
+        m_store.setSetting(QLatin1String(queue_setting), processors.join(QLatin1Char('\n'))));
 }
 
 void BenchQueue::cancel()

@@ -151,7 +151,7 @@ void BlindTrial::finish()
         m_document["source"] = m_source;
         m_document["match"] = {{"apart_lu", apartLu()}};
         const auto [first, second] = keys();
-        (void)m_around.notices.said(m_around.store.trials.store({0, first, second, m_document}));
+        (void)m_around.notices.succeeded(m_around.store.trials.store({0, first, second, m_document}));
     }
     emit changed();
 }

@@ -30,7 +30,7 @@ void ChainDraft::change(const chain::Chain& chain)
 
 void ChainDraft::edit(const std::function<chain::Edited(const chain::Chain&)>& how)
 {
-    if (const auto after = how(m_chain); m_notices.said(after))
+    if (const auto after = how(m_chain); m_notices.succeeded(after))
         change(*after);
 }
 
@@ -48,7 +48,7 @@ void ChainDraft::changeNode(const std::string& node, const std::function<void(ch
 void ChainDraft::set(const chain::Chain& chain)
 {
     m_chain = chain;
-    (void)m_notices.said(
+    (void)m_notices.succeeded(
         m_store.setSetting(QLatin1String(draft_setting), QString::fromStdString(chain::toText(m_chain))));
     emit changed();
 }
@@ -64,7 +64,7 @@ void ChainDraft::append(const QStringList& ids)
         stage.processor = id.toStdString();
         stage.name = entry->title().toStdString();
         auto edited = chain::insertBefore(longer, processors::chain_output, std::move(stage));
-        if (!m_notices.said(edited)) // it says how many there can be: the rest is left out
+        if (!m_notices.succeeded(edited)) // it says how many there can be: the rest is left out
             break;
         longer = std::move(*edited);
     }

@@ -60,12 +60,12 @@ struct Contender {
     std::optional<AppliedPreset> preset;
     std::array<std::optional<std::vector<double>>, 4> snapshots;
     /// Settings that are being matched: they are taken, whole, once that is known.
-    struct Coming {
+    struct Pending {
         std::vector<double> values;
         std::optional<AppliedPreset> preset;
         std::string state; ///< as of hosting::Location
     };
-    std::optional<Coming> coming;
+    std::optional<Pending> pending;
 
     double amount_percent = 100; ///< of it beside the source, where it is an insert
     double return_db = 0;        ///< at which it comes back, where it is on a send

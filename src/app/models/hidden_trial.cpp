@@ -12,7 +12,7 @@ using audition::RatingSheet;
 
 void HiddenTrial::begin(const std::vector<ContenderId>& candidates, int passes)
 {
-    if (!hindrance(candidates).isEmpty())
+    if (!disabledReason(candidates).isEmpty())
         return;
     prepare(candidates.size(), passes);
     start(candidates);
@@ -80,7 +80,7 @@ nlohmann::ordered_json HiddenTrial::candidatesSaid() const
 
 // --- preference ---------------------------------------------------------------------------------------
 
-QString PreferenceTrial::hindrance(const std::vector<ContenderId>& candidates) const
+QString PreferenceTrial::disabledReason(const std::vector<ContenderId>& candidates) const
 {
     if (candidates.size() < audition::fewest_ranked)
         return tr("Preference needs two or more: choose which to put in order.");
@@ -129,7 +129,7 @@ nlohmann::ordered_json PreferenceTrial::answers() const
 
 // --- rating -------------------------------------------------------------------------------------------
 
-QString RatingTrial::hindrance(const std::vector<ContenderId>& candidates) const
+QString RatingTrial::disabledReason(const std::vector<ContenderId>& candidates) const
 {
     if (candidates.empty())
         return tr("There is nothing to grade: choose one or more candidates.");

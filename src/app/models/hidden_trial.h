@@ -17,8 +17,8 @@ public:
     using Label = std::size_t; ///< from 0; shown from 1
 
     /// Why these cannot be tried now, as a sentence with what to do; empty where they can be.
-    virtual QString hindrance(const std::vector<ContenderId>& candidates) const = 0;
-    /// Where there is no hindrance.
+    virtual QString disabledReason(const std::vector<ContenderId>& candidates) const = 0;
+    /// Where there is no disabledReason.
     void begin(const std::vector<ContenderId>& candidates, int passes);
 
     // Not while the stage is None:
@@ -60,7 +60,7 @@ class PreferenceTrial : public HiddenTrial {
 public:
     using HiddenTrial::HiddenTrial;
 
-    QString hindrance(const std::vector<ContenderId>& candidates) const override;
+    QString disabledReason(const std::vector<ContenderId>& candidates) const override;
     std::size_t labels() const override { return m_sheet->candidates(); }
     int passes() const override { return m_sheet->passes(); }
     std::vector<std::string> names() const override;
@@ -87,7 +87,7 @@ class RatingTrial : public HiddenTrial {
 public:
     using HiddenTrial::HiddenTrial;
 
-    QString hindrance(const std::vector<ContenderId>& candidates) const override;
+    QString disabledReason(const std::vector<ContenderId>& candidates) const override;
     std::size_t labels() const override { return m_sheet->hidden(); }
     int passes() const override { return m_sheet->passes(); }
     bool hasOpenReference() const override { return true; }

@@ -207,7 +207,7 @@ void LineUp::setValue(ContenderId id, std::size_t parameter, double value)
         return;
     contender->values[parameter] = value;
     contender->notes.erase(parameter);
-    contender->coming.reset();
+    contender->pending.reset();
     if (contender->preset)
         contender->preset->changed = true;
     if (contender->match == MatchState::Failed) { // it may do better now: through a lane of its own
@@ -230,8 +230,8 @@ void LineUp::changeTo(ContenderId id, std::vector<double> values, std::optional<
     Contender* contender = findMutable(id);
     if (!contender || !contender->isOpen() || values.size() != contender->values.size() || isHeld(id))
         return;
-    contender->coming =
-        Contender::Coming{std::move(values), std::move(preset), state.value_or(contender->location.state)};
+    contender->pending =
+        Contender::Pending{std::move(values), std::move(preset), state.value_or(contender->location.state)};
     if (m_transport.source())
         changed(*contender);
     else
@@ -245,12 +245,12 @@ void LineUp::take(Contender& contender)
 {
     const ContenderId id = contender.id;
     std::erase_if(contender.notes, [&](const auto& note) {
-        return contender.values[note.first] != contender.coming->values[note.first];
+        return contender.values[note.first] != contender.pending->values[note.first];
     });
-    contender.values = std::move(contender.coming->values);
-    contender.preset = std::move(contender.coming->preset);
-    contender.location.state = std::move(contender.coming->state);
-    contender.coming.reset();
+    contender.values = std::move(contender.pending->values);
+    contender.preset = std::move(contender.pending->preset);
+    contender.location.state = std::move(contender.pending->state);
+    contender.pending.reset();
     ++contender.generation;
     updateEngine();
     for (std::size_t i = 0; i < contender.values.size(); ++i)
@@ -335,6 +335,15 @@ bool LineUp::isReady(ContenderId id) const
     const auto lanes = m_transport.lanes();
     const auto lane = std::ranges::find(lanes, id, &audition::Engine::LaneState::id);
     return lane != lanes.end() && lane->plays && !lane->fault;
+}
+
+std::optional<int> LineUp::loadingS(ContenderId id) const
+{
+    const auto lanes = m_transport.lanes();
+    const auto lane = std::ranges::find(lanes, id, &audition::Engine::LaneState::id);
+    if (lane == lanes.end() || !lane->loading_s || *lane->loading_s < 1)
+        return std::nullopt;
+    return static_cast<int>(*lane->loading_s);
 }
 
 bool LineUp::isHeld(ContenderId id)

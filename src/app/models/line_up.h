@@ -138,6 +138,8 @@ public:
     void releaseTwins();
     /// Whether a trial holds the line-up as it is, which is then said.
     bool isTried();
+    /// For how many seconds its processor is being loaded by now; empty once it is, and for the first moment.
+    std::optional<int> loadingS(ContenderId id) const;
     /// Whether it could be changed over to at once.
     bool isReady(ContenderId id) const;
 

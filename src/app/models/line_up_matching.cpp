@@ -51,10 +51,10 @@ void LineUp::matched(ContenderId id, const MatchAnswer& answer)
     if (!contender)
         return;
     const auto& result = answer.loudness;
-    if (!result && contender->coming && isCancelled(result.error()))
+    if (!result && contender->pending && isCancelled(result.error()))
         return; // it is being closed
-    if (!result && contender->coming) {
-        contender->coming.reset();
+    if (!result && contender->pending) {
+        contender->pending.reset();
         emit notice(tr("With these settings %1 %2; it stays as it was.")
                         .arg(contender->title, QString::fromStdString(hosting::sentence(result.error()))));
         emit settingsChanged(id);
@@ -70,7 +70,7 @@ void LineUp::matched(ContenderId id, const MatchAnswer& answer)
     }
     contender->gain_known = true;
     applyGains();
-    if (contender->coming)
+    if (contender->pending)
         take(*contender);
     if (id != m_reference)
         return m_matcher.scheduleDifference(id), emit matchChanged();
@@ -180,8 +180,9 @@ void LineUp::setByHand(ContenderId id, std::optional<double> gain_db)
 
 void LineUp::checkLanes()
 {
-    bool failed = false;
+    bool changed_state = false;
     for (const auto& lane : m_transport.lanes()) {
+        changed_state = changed_state || lane.loading_s.has_value(); // which is told, second by second
         Contender* contender = findMutable(lane.id);
         if (!contender || contender->generation != lane.generation || !lane.fault ||
             !contender->fault.isEmpty())
@@ -189,9 +190,9 @@ void LineUp::checkLanes()
         contender->fault = QString::fromStdString(hosting::sentence(*lane.fault));
         contender->match = MatchState::Failed;
         emit notice(tr("%1 %2. It is silent now; the others play on.").arg(contender->title, contender->fault));
-        failed = true;
+        changed_state = true;
     }
-    if (failed)
+    if (changed_state)
         emit matchChanged();
 }
 

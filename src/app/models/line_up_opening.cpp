@@ -77,7 +77,7 @@ Result<void> LineUp::become(Contender& contender, const library::Entry& entry,
     if (!build)
         return tl::make_unexpected(build.error());
     if (build->state == library::State::Quarantined)
-        return wrongRequest(tr("%1 is in quarantine and cannot be heard: its particulars on Find say why.")
+        return wrongRequest(tr("%1 is in quarantine and cannot be heard: its details on Find say why.")
                                 .arg(entry.title())
                                 .toStdString());
     auto info = m_store.catalogue.info(build->id);
@@ -111,9 +111,9 @@ void LineUp::followSource()
         if (rate_changed) {
             contender.info = processors::atRate(contender.described, m_rate_hz);
             (void)applied(contender, settings);
-            if (contender.coming) // matched once more, within the ranges of the new rate
-                contender.coming->values =
-                    processors::nearestValues(contender.info, contender.settings(contender.coming->values));
+            if (contender.pending) // matched once more, within the ranges of the new rate
+                contender.pending->values =
+                    processors::nearestValues(contender.info, contender.settings(contender.pending->values));
             others = true;
         }
         if (contender.rendered) {
@@ -124,7 +124,7 @@ void LineUp::followSource()
         auto build = entry ? fittingBuild(*entry) : entry;
         if (!build || build->id.toStdString() == contender.location.id)
             continue;
-        contender.coming.reset();
+        contender.pending.reset();
         const processors::ProcessorInfo before = contender.info;
         if (become(contender, *entry, settings)) {
             takeAlong(contender, before);

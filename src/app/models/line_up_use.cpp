@@ -97,10 +97,10 @@ audition::Treatment LineUp::treatmentOf(const Contender& contender) const
     if (m_part == Part::Key && !contender.isUntreated())
         return keyOf(contender);
     hosting::Location location = contender.location;
-    if (contender.coming)
-        location.state = contender.coming->state;
+    if (contender.pending)
+        location.state = contender.pending->state;
     return {std::move(location),
-            playedValues(contender, contender.coming ? contender.coming->values : contender.values),
+            playedValues(contender, contender.pending ? contender.pending->values : contender.values),
             mixOf(contender)};
 }
 
@@ -130,7 +130,7 @@ Corners cornersOf(const library::Store& store, const Contender& contender)
 
 audition::Treatment LineUp::keyOf(const Contender& contender) const
 {
-    const auto values = contender.coming ? contender.coming->values : contender.values;
+    const auto values = contender.pending ? contender.pending->values : contender.values;
     if (contender.chain)
         if (const auto key = chain::keySignal(contender.chainNow())) {
             const auto place = [this](const std::string& id) {

@@ -50,7 +50,7 @@ void MeasuredPrints::read()
     };
     job.finished = [this, found](JobEnd end) {
         m_reading = false;
-        if (end != JobEnd::Done || !m_notices.said(*found))
+        if (end != JobEnd::Done || !m_notices.succeeded(*found))
             return;
         const bool is_new = !m_prints || !areEqual(*m_prints, **found);
         if (is_new)

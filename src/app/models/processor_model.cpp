@@ -153,7 +153,7 @@ void ProcessorModel::setRecent(const QStringList& ids)
             refresh(id);
 }
 
-void ProcessorModel::ask(const library::Asked& asked)
+void ProcessorModel::ask(const library::Query& asked)
 {
     beginResetModel();
     m_asked = asked;
@@ -163,7 +163,7 @@ void ProcessorModel::ask(const library::Asked& asked)
 
 void ProcessorModel::search(const QString& text)
 {
-    library::Asked asked = m_asked;
+    library::Query asked = m_asked;
     asked.text = text;
     ask(asked);
 }

@@ -26,9 +26,9 @@ public:
     void refreshCollections();              ///< by hand or by rule
     void refreshRules();                    ///< working sets, too
     void setRecent(const QStringList& ids); ///< used lately, the latest first
-    void ask(const library::Asked& asked);
+    void ask(const library::Query& asked);
     void search(const QString& text);
-    const library::Asked& asked() const { return m_asked; }
+    const library::Query& asked() const { return m_asked; }
     const library::Finder& finder() const { return m_finder; }
     const library::Finder::Found& found() const { return m_found; }
 
@@ -69,7 +69,7 @@ private:
     QHash<QString, library::Pictures> m_pictures;
     library::Rules m_rules;
     std::optional<std::vector<library::BuildGroup>> m_proposed; ///< sought when first asked for
-    library::Asked m_asked;
+    library::Query m_asked;
     library::Finder::Found m_found;
 
     void findAgain(const QStringList& changed);

@@ -34,7 +34,7 @@ bool ScanJob::isNews(const library::ScanReport& report)
     return report.added > 0 || report.changed > 0 || report.cancelled;
 }
 
-void ScanJob::start(Asked by)
+void ScanJob::start(StartedBy by)
 {
     if (isRunning())
         return;
@@ -72,7 +72,7 @@ void ScanJob::start(Asked by)
         if (!*report)
             emit failed(QString::fromStdString(report->error().text));
         else
-            emit finished(by == Asked::BySomebody || isNews(**report) ? inWords(**report) : QString());
+            emit finished(by == StartedBy::Somebody || isNews(**report) ? inWords(**report) : QString());
     };
     m_job = m_jobs.add(std::move(job));
 }

@@ -14,11 +14,11 @@ class ScanJob : public QObject {
 public:
     ScanJob(std::filesystem::path data_directory, Jobs& jobs, QObject* parent = nullptr);
 
-    enum class Asked {
-        BySomebody, ///< who wants to know what came of it
-        ByNobody    ///< at a start: it speaks only of what is new
+    enum class StartedBy {
+        Somebody, ///< who wants to know what came of it
+        Nobody,   ///< at a start: it speaks only of what is new
     };
-    void start(Asked by = Asked::BySomebody);
+    void start(StartedBy by = StartedBy::Somebody);
     /// Those in quarantine once more; finished() follows as after a scan.
     void tryAgain(const QStringList& ids);
     void cancel() { m_jobs.cancel(m_job); }

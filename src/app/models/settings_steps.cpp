@@ -20,17 +20,17 @@ QString kindOf(const Contender& contender)
 /// Where it is going, or is.
 const std::vector<double>& latestValues(const Contender& contender)
 {
-    return contender.coming ? contender.coming->values : contender.values;
+    return contender.pending ? contender.pending->values : contender.values;
 }
 
 const std::string& latestState(const Contender& contender)
 {
-    return contender.coming ? contender.coming->state : contender.location.state;
+    return contender.pending ? contender.pending->state : contender.location.state;
 }
 
 const std::optional<AppliedPreset>& latestPreset(const Contender& contender)
 {
-    return contender.coming ? contender.coming->preset : contender.preset;
+    return contender.pending ? contender.pending->preset : contender.preset;
 }
 
 } // namespace
@@ -72,7 +72,7 @@ std::vector<Preset> SettingsSteps::presets(const Contender& contender) const
     processors::ProcessorInfo info = contender.described;
     info.id = contender.processor.toStdString(); // whichever build it is
     auto found = m_store.presets.of(info);
-    return m_notices.said(found) ? std::move(*found) : std::vector<Preset>();
+    return m_notices.succeeded(found) ? std::move(*found) : std::vector<Preset>();
 }
 
 void SettingsSteps::stepPreset(ContenderId id, int steps)
@@ -151,7 +151,7 @@ void SettingsSteps::copy(ContenderId id)
         m_copied = Copied{kindOf(*contender), contender->settings()};
 }
 
-QString SettingsSteps::hindranceToPaste(ContenderId id) const
+QString SettingsSteps::pasteDisabledReason(ContenderId id) const
 {
     const Contender* contender = m_line_up.find(id);
     if (!m_copied)
@@ -163,7 +163,7 @@ QString SettingsSteps::hindranceToPaste(ContenderId id) const
 
 void SettingsSteps::paste(ContenderId id)
 {
-    if (const Contender* contender = m_line_up.find(id); contender && hindranceToPaste(id).isEmpty())
+    if (const Contender* contender = m_line_up.find(id); contender && pasteDisabledReason(id).isEmpty())
         take(tr("paste settings into %1").arg(contender->title), id,
              processors::nearestValues(contender->info, m_copied->settings));
 }

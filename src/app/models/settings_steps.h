@@ -30,7 +30,7 @@ public:
     /// To be given to others of the same processor, in this line-up.
     void copy(ContenderId id);
     /// Why not, where not.
-    QString hindranceToPaste(ContenderId id) const;
+    QString pasteDisabledReason(ContenderId id) const;
     void paste(ContenderId id);
 
 private:

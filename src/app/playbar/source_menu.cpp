@@ -116,14 +116,16 @@ void addSections(const SourceMenuServices& services, QMenu* menu, QWidget* at)
 } // namespace
 
 void addSourceActions(const SourceMenuServices& services, QWidget* at,
-                      const std::function<QString()>& hindrance)
+                      const std::function<QString()>& disabledReason)
 {
     const QString group = QObject::tr("Hearing");
     const auto no_source = [transport = &services.transport] {
         return transport->source() ? QString()
                                    : QObject::tr("There is no source to play: open an audio file first.");
     };
-    const auto neither = [hindrance, no_source] { return hindrance().isEmpty() ? no_source() : hindrance(); };
+    const auto neither = [disabledReason, no_source] {
+        return disabledReason().isEmpty() ? no_source() : disabledReason();
+    };
     ActionList& actions = services.actions;
     actions.add({QStringLiteral("source.whole"),
                  QObject::tr("repeat the whole source"),
@@ -132,17 +134,17 @@ void addSourceActions(const SourceMenuServices& services, QWidget* at,
                  [transport = &services.transport] { transport->setLoop(transport->source()->whole()); },
                  neither});
     actions.add({QStringLiteral("source.next"), QObject::tr("take the next source"), group, Qt::Key_S,
-                 [notes = &services.notes] { notes->step(1); }, hindrance});
+                 [notes = &services.notes] { notes->step(1); }, disabledReason});
     actions.add({QStringLiteral("source.previous"), QObject::tr("take the source before"), group,
-                 Qt::SHIFT | Qt::Key_S, [notes = &services.notes] { notes->step(-1); }, hindrance});
+                 Qt::SHIFT | Qt::Key_S, [notes = &services.notes] { notes->step(-1); }, disabledReason});
     actions.add({QStringLiteral("source.open"), QObject::tr("listen through files of your own"), group,
-                 QKeySequence::Open, [services, at] { openFiles(services, at); }, hindrance});
+                 QKeySequence::Open, [services, at] { openFiles(services, at); }, disabledReason});
     actions.add({QStringLiteral("source.folder"),
                  QObject::tr("listen through the files in a folder"),
                  group,
                  {},
                  [services, at] { openFolder(services, at); },
-                 hindrance});
+                 disabledReason});
     actions.add({QStringLiteral("section.type"), QObject::tr("type the section that repeats"), group, Qt::Key_E,
                  [services, at] { typeSection(services, at); }, neither});
     actions.add({QStringLiteral("source.level"), QObject::tr("set the level of the source before everything"),

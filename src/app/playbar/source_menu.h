@@ -20,10 +20,10 @@ struct SourceMenuServices {
     Notices& notices;
 };
 
-/// Adds what it can do to the actions; questions are asked at `at`. `hindrance` says why the source is to be
-/// left alone, where it is.
+/// Adds what it can do to the actions; questions are asked at `at`. `disabledReason` says why the source is to
+/// be left alone, where it is.
 void addSourceActions(const SourceMenuServices& services, QWidget* at,
-                      const std::function<QString()>& hindrance);
+                      const std::function<QString()>& disabledReason);
 
 void openSourceMenu(const SourceMenuServices& services, QWidget* at);
 

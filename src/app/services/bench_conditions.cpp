@@ -138,7 +138,7 @@ void BenchConditions::takeSection()
         *read = bench::passageOf(title.toStdString(), sound, to_rate_hz);
     };
     job.finished = [this, read, to_rate_hz](JobEnd end) {
-        if (end != JobEnd::Done || to_rate_hz != m_now.sample_rate_hz || !m_services.notices.said(*read))
+        if (end != JobEnd::Done || to_rate_hz != m_now.sample_rate_hz || !m_services.notices.succeeded(*read))
             return;
         bench::Conditions wanted = m_now;
         wanted.programme = **read;
@@ -169,7 +169,7 @@ void BenchConditions::set(bench::Conditions conditions)
         if (const auto value = valueOf(m_now, QString::fromStdString(range.key)))
             kept[range.key] = *value;
     kept["key_silent"] = m_now.key == bench::KeyFeed::Silence;
-    (void)m_services.notices.said(
+    (void)m_services.notices.succeeded(
         m_services.store.setSetting(QLatin1String(conditions_setting), QString::fromStdString(kept.dump())));
     emit changed();
 }

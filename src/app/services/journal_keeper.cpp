@@ -93,12 +93,12 @@ JournalKeeper::JournalKeeper(library::Store& store, LineUp& line_up, Transport& 
 std::vector<library::JournalLine> JournalKeeper::newest(int count, const QString& words) const
 {
     auto lines = m_store.journal.newest(count, words);
-    return m_notices.said(lines) ? std::move(*lines) : std::vector<library::JournalLine>();
+    return m_notices.succeeded(lines) ? std::move(*lines) : std::vector<library::JournalLine>();
 }
 
 void JournalKeeper::note(const QString& kind, const QString& text)
 {
-    if (m_notices.said(m_store.journal.note(kind, text)))
+    if (m_notices.succeeded(m_store.journal.note(kind, text)))
         emit noted();
 }
 

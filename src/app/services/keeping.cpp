@@ -26,7 +26,7 @@ Keeping::Keeping(library::Store& store, QUndoStack& undo, Notices& notices, QObj
 std::vector<library::Collection> Keeping::byHand() const
 {
     auto all = m_store.collections.all();
-    if (!m_notices.said(all))
+    if (!m_notices.succeeded(all))
         return {};
     std::erase_if(*all, [](const library::Collection& c) { return c.byRule(); });
     return *all;
@@ -38,17 +38,17 @@ void Keeping::keep(const library::CollectionItem& item, qint64 collection)
         const auto choices = byHand();
         auto chosen = choices.empty() ? m_store.collections.create(tr("Favourites"))
                                       : Result<qint64>(choices.front().row_id);
-        if (!m_notices.said(chosen))
+        if (!m_notices.succeeded(chosen))
             return;
         collection = *chosen;
     }
     const auto entry = m_store.catalogue.entry(item.reference);
     const auto kept = std::make_shared<library::CollectionItem>(item);
     const auto put = [this, kept, collection] {
-        if (auto added = m_store.collections.add(collection, *kept); m_notices.said(added))
+        if (auto added = m_store.collections.add(collection, *kept); m_notices.succeeded(added))
             kept->row_id = *added;
     };
-    const auto back = [this, kept] { (void)m_notices.said(m_store.collections.removeItem(kept->row_id)); };
+    const auto back = [this, kept] { (void)m_notices.succeeded(m_store.collections.removeItem(kept->row_id)); };
     m_undo.push(new Undoable(tr("keep %1").arg(entry ? entry->title() : item.reference), put, back));
 }
 
@@ -63,9 +63,11 @@ void Keeping::keep(const std::vector<library::CollectionItem>& items, qint64 col
 void Keeping::take(const library::CollectionItem& item, qint64 collection, int position)
 {
     const auto kept = std::make_shared<library::CollectionItem>(item);
-    const auto remove = [this, kept] { (void)m_notices.said(m_store.collections.removeItem(kept->row_id)); };
+    const auto remove = [this, kept] {
+        (void)m_notices.succeeded(m_store.collections.removeItem(kept->row_id));
+    };
     const auto back = [this, kept, collection, position] {
-        if (auto added = m_store.collections.add(collection, *kept, position); m_notices.said(added))
+        if (auto added = m_store.collections.add(collection, *kept, position); m_notices.succeeded(added))
             kept->row_id = *added;
     };
     m_undo.push(new Undoable(tr("remove from the collection"), remove, back));
@@ -74,13 +76,13 @@ void Keeping::take(const library::CollectionItem& item, qint64 collection, int p
 qint64 Keeping::create()
 {
     auto made = m_store.collections.insert(tr("New collection"), {});
-    (void)m_notices.said(made);
+    (void)m_notices.succeeded(made);
     return made.value_or(0);
 }
 
 void Keeping::rename(qint64 collection, const QString& name)
 {
-    (void)m_notices.said(m_store.collections.rename(collection, name));
+    (void)m_notices.succeeded(m_store.collections.rename(collection, name));
 }
 
 /// The whole collection goes, and comes back whole.
@@ -92,20 +94,20 @@ void Keeping::remove(const library::Collection& collection)
     };
     const auto kept = std::make_shared<Kept>(Kept{collection, {}});
     const auto remove = [this, kept] {
-        if (auto items = m_store.collections.items(kept->collection.row_id); m_notices.said(items)) {
+        if (auto items = m_store.collections.items(kept->collection.row_id); m_notices.succeeded(items)) {
             kept->items = std::move(*items);
-            (void)m_notices.said(m_store.collections.remove(kept->collection.row_id));
+            (void)m_notices.succeeded(m_store.collections.remove(kept->collection.row_id));
         }
     };
     const auto back = [this, kept] {
-        (void)m_notices.said(m_store.collections.restore(kept->collection, kept->items));
+        (void)m_notices.succeeded(m_store.collections.restore(kept->collection, kept->items));
     };
     m_undo.push(new Undoable(tr("remove “%1”").arg(collection.name), remove, back));
 }
 
-void Keeping::keepSearch(const library::Asked& asked, const QString& name)
+void Keeping::keepSearch(const library::Query& asked, const QString& name)
 {
-    if (!m_notices.said(m_store.collections.create(name, library::ruleText(asked))))
+    if (!m_notices.succeeded(m_store.collections.create(name, library::ruleText(asked))))
         return;
     m_notices.say(tr("“%1” keeps itself up to date; it is on Keep.").arg(name));
 }
@@ -113,14 +115,14 @@ void Keeping::keepSearch(const library::Asked& asked, const QString& name)
 qint64 Keeping::importFrom(const QString& file)
 {
     auto made = exchange::importCollection(m_store, pathOf(file));
-    if (!m_notices.said(made))
+    if (!m_notices.succeeded(made))
         return 0;
     return *made;
 }
 
 void Keeping::exportTo(const library::Collection& collection, const QString& file)
 {
-    if (m_notices.said(exchange::exportCollection(m_store, collection.row_id, pathOf(file))))
+    if (m_notices.succeeded(exchange::exportCollection(m_store, collection.row_id, pathOf(file))))
         m_notices.say(tr("“%1” is written to %2.").arg(collection.name, file));
 }
 

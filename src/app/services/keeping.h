@@ -4,7 +4,7 @@
 #pragma once
 
 #include "actions/notices.h"
-#include "library/find/asked.h"
+#include "library/find/query.h"
 #include "library/store.h"
 
 #include <QUndoStack>
@@ -27,7 +27,7 @@ public:
     void rename(qint64 collection, const QString& name);
     void remove(const library::Collection& collection);
     /// What was asked for as a collection by rule.
-    void keepSearch(const library::Asked& asked, const QString& name);
+    void keepSearch(const library::Query& asked, const QString& name);
     /// From a file; 0 where it failed.
     qint64 importFrom(const QString& file);
     void exportTo(const library::Collection& collection, const QString& file);

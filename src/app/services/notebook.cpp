@@ -45,16 +45,16 @@ void Notebook::write(const QStringList& ids, const QString& what,
 
 void Notebook::put(const Words& words)
 {
-    (void)m_notices.said(m_store.catalogue.write(words));
+    (void)m_notices.succeeded(m_store.catalogue.write(words));
 }
 
 void Notebook::decideBuilds(const QString& what, const std::function<Result<void>()>& decide)
 {
     auto before = m_store.builds.decided();
-    if (!m_notices.said(before))
+    if (!m_notices.succeeded(before))
         return;
     const auto take = [this](const Result<void>& decided) {
-        if (m_notices.said(decided))
+        if (m_notices.succeeded(decided))
             m_processors.reload();
     };
     m_undo.push(new Undoable(
@@ -75,7 +75,7 @@ void Notebook::splitBuilds(const QStringList& ids)
 qint64 Notebook::putSet(const library::WorkingSet& set)
 {
     auto put = m_store.working_sets.put(set);
-    (void)m_notices.said(put);
+    (void)m_notices.succeeded(put);
     m_processors.refreshRules();
     return put.value_or(0);
 }
@@ -85,7 +85,7 @@ void Notebook::removeSet(const library::WorkingSet& set)
     const auto kept = std::make_shared<library::WorkingSet>(set);
     const bool in_use = m_processors.rules().in_use == set.row_id;
     const auto remove = [this, kept] {
-        (void)m_notices.said(m_store.working_sets.remove(kept->row_id));
+        (void)m_notices.succeeded(m_store.working_sets.remove(kept->row_id));
         m_processors.refreshRules();
     };
     const auto back = [this, kept, in_use] {
@@ -97,7 +97,7 @@ void Notebook::removeSet(const library::WorkingSet& set)
 
 void Notebook::useSet(qint64 set)
 {
-    (void)m_notices.said(m_store.working_sets.use(set));
+    (void)m_notices.succeeded(m_store.working_sets.use(set));
     m_processors.refreshRules();
 }
 
@@ -107,7 +107,8 @@ void Notebook::remember(const QString& id)
     recent.removeAll(id);
     recent.prepend(id);
     recent = recent.mid(0, most_recent);
-    (void)m_notices.said(m_store.setSetting(QLatin1String(recent_setting), recent.join(QLatin1Char('\n'))));
+    (void)m_notices.succeeded(
+        m_store.setSetting(QLatin1String(recent_setting), recent.join(QLatin1Char('\n'))));
     m_processors.setRecent(recent);
 }
 

@@ -90,7 +90,7 @@ PageBook::~PageBook()
 std::vector<library::NotebookPage> PageBook::all(const QString& words) const
 {
     auto pages = m_store.pages.all(words);
-    return m_notices.said(pages) ? std::move(*pages) : std::vector<library::NotebookPage>();
+    return m_notices.succeeded(pages) ? std::move(*pages) : std::vector<library::NotebookPage>();
 }
 
 ordered_json PageBook::part(std::size_t block) const
@@ -113,9 +113,9 @@ void PageBook::open(qint64 row_id)
         return;
     save(); // before it is read, in case it is the same
     const auto page = m_store.pages.one(row_id);
-    if (!m_notices.said(page))
+    if (!m_notices.succeeded(page))
         return;
-    if (auto sound = exchange::checkPage(page->document); !m_notices.said(sound))
+    if (auto sound = exchange::checkPage(page->document); !m_notices.succeeded(sound))
         return;
     become(row_id, page->document);
 }
@@ -123,7 +123,7 @@ void PageBook::open(qint64 row_id)
 void PageBook::begin(const ordered_json& page)
 {
     const auto row_id = m_store.pages.add(page);
-    if (m_notices.said(row_id))
+    if (m_notices.succeeded(row_id))
         become(*row_id, page);
 }
 
@@ -146,7 +146,7 @@ void PageBook::beginAbout(const LineUp& line_up, const BenchQueue& bench, const 
                       contender.title;
     }
     std::vector<ordered_json> trials;
-    if (const auto all = m_store.trials.all(); m_notices.said(all))
+    if (const auto all = m_store.trials.all(); m_notices.succeeded(all))
         for (const library::Trial& trial : *all)
             if (isAmong(trial, keys))
                 trials.push_back(trial.document);
@@ -172,19 +172,19 @@ void PageBook::remove(qint64 row_id)
 {
     save();
     const auto page = m_store.pages.one(row_id);
-    if (!m_notices.said(page))
+    if (!m_notices.succeeded(page))
         return;
     m_undo.push(new Undoable(
         tr("remove the page “%1”").arg(page->name),
         [this, row_id] {
-            if (m_notices.said(m_store.pages.remove(row_id)) && row_id == m_row_id) {
+            if (m_notices.succeeded(m_store.pages.remove(row_id)) && row_id == m_row_id) {
                 m_unsaved = false;
                 become(0, ordered_json::object());
             } else
                 emit listChanged();
         },
         [this, row_id, document = page->document] {
-            if (m_notices.said(m_store.pages.add(document, row_id)))
+            if (m_notices.succeeded(m_store.pages.add(document, row_id)))
                 become(row_id, document);
         }));
 }
@@ -193,7 +193,7 @@ void PageBook::remove(qint64 row_id)
 void PageBook::put(qint64 row_id, const ordered_json& page, bool shown_already)
 {
     if (row_id != m_row_id) {
-        if (!m_notices.said(m_store.pages.replace(row_id, page)))
+        if (!m_notices.succeeded(m_store.pages.replace(row_id, page)))
             return;
         return become(row_id, page);
     }
@@ -279,7 +279,7 @@ void PageBook::save()
     if (!m_unsaved || m_row_id == 0)
         return;
     m_unsaved = false;
-    (void)m_notices.said(m_store.pages.replace(m_row_id, m_page));
+    (void)m_notices.succeeded(m_store.pages.replace(m_row_id, m_page));
 }
 
 } // namespace hr::app

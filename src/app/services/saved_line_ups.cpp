@@ -39,13 +39,13 @@ bool SavedLineUps::hasChanged() const
 std::vector<library::SavedLineUp> SavedLineUps::all() const
 {
     auto found = m_store.line_ups.all();
-    return m_notices.said(found) ? std::move(*found) : std::vector<library::SavedLineUp>();
+    return m_notices.succeeded(found) ? std::move(*found) : std::vector<library::SavedLineUp>();
 }
 
 void SavedLineUps::save()
 {
     auto document = toDocument(m_line_up, m_transport);
-    if (m_row_id == 0 || !m_notices.said(m_store.line_ups.replace(m_row_id, document)))
+    if (m_row_id == 0 || !m_notices.succeeded(m_store.line_ups.replace(m_row_id, document)))
         return;
     m_saved = std::move(document);
     emit changed();
@@ -55,7 +55,7 @@ void SavedLineUps::saveAs(const QString& name)
 {
     auto document = toDocument(m_line_up, m_transport);
     const auto row_id = m_store.line_ups.save(name, document);
-    if (!m_notices.said(row_id))
+    if (!m_notices.succeeded(row_id))
         return;
     m_row_id = *row_id;
     m_name = name;
@@ -65,7 +65,7 @@ void SavedLineUps::saveAs(const QString& name)
 
 void SavedLineUps::rename(const QString& name)
 {
-    if (m_row_id == 0 || !m_notices.said(m_store.line_ups.rename(m_row_id, name)))
+    if (m_row_id == 0 || !m_notices.succeeded(m_store.line_ups.rename(m_row_id, name)))
         return;
     m_name = name;
     emit changed();
@@ -74,7 +74,7 @@ void SavedLineUps::rename(const QString& name)
 void SavedLineUps::open(qint64 row_id)
 {
     const auto found = m_store.line_ups.one(row_id);
-    if (m_line_up.isTried() || !m_notices.said(found))
+    if (m_line_up.isTried() || !m_notices.succeeded(found))
         return;
     const State before = state();
     const State after{found->row_id, found->name, found->document, found->document};
@@ -90,10 +90,10 @@ void SavedLineUps::open(qint64 row_id)
 void SavedLineUps::remove(qint64 row_id)
 {
     const auto found = m_store.line_ups.one(row_id);
-    if (!m_notices.said(found))
+    if (!m_notices.succeeded(found))
         return;
     const auto take = [this, row_id] {
-        (void)m_notices.said(m_store.line_ups.remove(row_id));
+        (void)m_notices.succeeded(m_store.line_ups.remove(row_id));
         if (m_row_id == row_id) {
             m_row_id = 0;
             m_name.clear();
@@ -101,7 +101,7 @@ void SavedLineUps::remove(qint64 row_id)
         emit changed();
     };
     const auto back = [this, line_up = *found, was_current = m_row_id == row_id] {
-        if (m_notices.said(m_store.line_ups.restore(line_up)) && was_current)
+        if (m_notices.succeeded(m_store.line_ups.restore(line_up)) && was_current)
             restore(line_up.row_id);
         emit changed();
     };
@@ -112,14 +112,14 @@ void SavedLineUps::exportTo(const QString& file)
 {
     auto document = toDocument(m_line_up, m_transport);
     document["name"] = m_name.toStdString();
-    if (m_notices.said(exchange::writeDocument(QFile::encodeName(file).toStdString(), document)))
+    if (m_notices.succeeded(exchange::writeDocument(QFile::encodeName(file).toStdString(), document)))
         m_notices.say(tr("The line-up is written to %1.").arg(file));
 }
 
 void SavedLineUps::import(const QString& file)
 {
     const auto read = exchange::readDocument(QFile::encodeName(file).toStdString());
-    if (m_line_up.isTried() || !m_notices.said(read))
+    if (m_line_up.isTried() || !m_notices.succeeded(read))
         return;
     openDocument(*read, tr("in %1").arg(QFileInfo(file).fileName()));
 }

@@ -107,7 +107,7 @@ void SourceNotes::keep()
     }
     const QJsonObject all{{QStringLiteral("sources"), sources},
                           {QStringLiteral("snapping"), static_cast<int>(m_snapping)}};
-    (void)m_services.notices.said(m_services.store.setSetting(
+    (void)m_services.notices.succeeded(m_services.store.setSetting(
         QLatin1String(setting_key), QString::fromUtf8(QJsonDocument(all).toJson(QJsonDocument::Compact))));
 }
 
@@ -222,7 +222,7 @@ void SourceNotes::typeSection(const QString& text)
     if (!source)
         return;
     const auto typed = audition::passageFromText(text.toStdString(), source->seconds(), m_services.tempo.bpm());
-    if (m_services.notices.said(typed))
+    if (m_services.notices.succeeded(typed))
         m_services.transport.setPassage(
             {typed->first_s, typed->end_s - typed->first_s, m_services.transport.levelDb()});
 }

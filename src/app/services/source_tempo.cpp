@@ -48,7 +48,7 @@ void SourceTempo::set(double bpm)
     constexpr double step = 10; // tenths of a beat a minute
     const double rounded = std::round(bpm * step) / step;
     m_sources.setTempo(m_transport.sourceFile(), rounded);
-    (void)m_notices.said(m_store.setSetting(tempoKey(m_transport.sourceFile()), QString::number(rounded)));
+    (void)m_notices.succeeded(m_store.setSetting(tempoKey(m_transport.sourceFile()), QString::number(rounded)));
     emit changed();
 }
 

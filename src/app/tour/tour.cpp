@@ -228,9 +228,9 @@ Result<void> Tour::walk()
              m_window.toggleTheme();
              m_desk.line_up.remove(m_desk.line_up.candidates().back().id);
              m_desk.draft.change(chain::Chain{});
-             m_desk.ways.build(QStringList{specimen + QStringLiteral("deep-keel"),
-                                           specimen + QStringLiteral("cordage-leveller"),
-                                           specimen + QStringLiteral("lantern-saturator")});
+             m_desk.routes.build(QStringList{specimen + QStringLiteral("deep-keel"),
+                                             specimen + QStringLiteral("cordage-leveller"),
+                                             specimen + QStringLiteral("lantern-saturator")});
              chain::Chain chain = m_desk.draft.chain();
              chain.name = QObject::tr("Evening deck").toStdString();
              chain.nodes[0].purpose = QObject::tr("keep the quay out of the low end").toStdString();

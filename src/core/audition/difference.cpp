@@ -2,7 +2,7 @@
 #include "audition/difference.h"
 
 #include "audition/alignment.h"
-#include "audition/rounds.h"
+#include "audition/loop_run.h"
 #include "signal/k_weighting.h"
 #include "signal/levels.h"
 
@@ -27,13 +27,13 @@ hosting::FaultOr<signal::AudioBuffer> settled(const Source& source, const Sectio
         source.read(loop, 0, out.channel(0).data(), out.channel(1).data(), frames);
         return out;
     }
-    auto processor = Rounds::open(source, treatment, Rounds::Latency::Found, cancel);
+    auto processor = LoopRun::open(source, treatment, LoopRun::Latency::Found, cancel);
     if (!processor)
         return tl::make_unexpected(processor.error());
     const auto least = static_cast<std::size_t>(settling_s * source.rateHz());
     const std::size_t before = std::max(loop.frames, least) / loop.frames * loop.frames;
     const std::size_t settling = std::min(before, std::max(frames, least));
-    Rounds rounds(source, loop, *processor, before - settling); // so that it ends where the section begins
+    LoopRun rounds(source, loop, *processor, before - settling); // so that it ends where the section begins
     if (auto ran = rounds.pass(settling); !ran)
         return tl::make_unexpected(ran.error());
     if (auto ran = rounds.pass(rounds.latencySamples()); !ran)

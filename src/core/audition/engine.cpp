@@ -10,7 +10,7 @@ namespace hr::audition {
 
 /// Ends lanes on a thread of its own: their processors may take a while. Between, it loads what contenders that
 /// are kept have too little of.
-class Engine::LaneReaper {
+class Engine::LaneKeeper {
 public:
     void take(std::shared_ptr<Lane> lane)
     {
@@ -73,7 +73,7 @@ private:
 
 Engine::Engine(double rate_hz, std::function<void()> attention)
     : m_clock(std::make_shared<LaneClock>(rate_hz)), m_attention(std::move(attention)),
-      m_reaper(std::make_unique<LaneReaper>()), m_mixer(rate_hz)
+      m_keeper(std::make_unique<LaneKeeper>()), m_mixer(rate_hz)
 {
     if (!m_attention)
         m_attention = [] {};
@@ -101,7 +101,7 @@ void Engine::release(std::shared_ptr<Lane> lane)
     if (m_mixer.isFading() || (playing && std::ranges::find(playing->lanes, lane) != playing->lanes.end()))
         m_before.push_back(std::move(lane)); // until something else plays
     else
-        m_reaper->take(std::move(lane));
+        m_keeper->take(std::move(lane));
 }
 
 void Engine::setScene(Scene scene, std::optional<std::size_t> position)
@@ -125,7 +125,7 @@ void Engine::setScene(Scene scene, std::optional<std::size_t> position)
     m_scene = std::move(scene);
     aim(course);
     m_dirty = m_spares_due = true;
-    tend();
+    applyPending();
 }
 
 /// Makes the lanes those of the scene on this course. Lanes that play are left alone unless they go on as they
@@ -274,7 +274,7 @@ void Engine::offer()
     m_mixer.offer(std::move(next));
 }
 
-void Engine::tend()
+void Engine::applyPending()
 {
     followPeriod();
     m_mixer.tidyReaders();
@@ -297,7 +297,7 @@ void Engine::tend()
             over.push_back(lane);
     for (auto& lane : over) {
         std::erase(m_before, lane);
-        m_reaper->take(std::move(lane));
+        m_keeper->take(std::move(lane));
     }
 }
 
@@ -307,7 +307,7 @@ void Engine::loadSpares()
     for (const ContenderSpec& spec : m_scene.contenders)
         if (!spec.location.id.empty() && !isRendered(spec.location) && needsWorker(spec.location))
             locations.push_back(spec.location);
-    m_reaper->loadSpares(std::move(locations));
+    m_keeper->loadSpares(std::move(locations));
 }
 
 /// A device that takes more at once needs lanes that are further ahead.
@@ -344,7 +344,8 @@ std::vector<Engine::LaneState> Engine::states() const
         state.id = spec.id;
         state.generation = spec.generation;
         if (const auto lane = laneOf(spec)) {
-            state.loading = !lane->opened();
+            if (!lane->opened())
+                state.loading_s = lane->ageS();
             state.plays = playing && std::ranges::find(playing->lanes, lane) != playing->lanes.end();
             state.fault = lane->fault();
             state.core_share = static_cast<double>(lane->coreShare());

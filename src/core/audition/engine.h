@@ -16,9 +16,9 @@
 // A contender keeps what is loaded of it for as long as it is in the scene (hosting::KeptLoaded): a seek,
 // another section, other values or another course start what is there, and load nothing.
 //
-// Threads: control functions from one thread, which also calls tend() when `attention` was called, and now and
-// then while it is not settled (it takes no longer than a lock); render() from one audio thread, where it takes
-// no lock, allocates nothing and makes no system call.
+// Threads: control functions from one thread, which also calls applyPending() when `attention` was called, and
+// now and then while it is not settled (it takes no longer than a lock); render() from one audio thread, where
+// it takes no lock, allocates nothing and makes no system call.
 #pragma once
 
 #include "audition/mixer.h"
@@ -28,7 +28,7 @@ namespace hr::audition {
 
 class Engine {
 public:
-    /// `attention` is called on any thread when there is a reason to tend().
+    /// `attention` is called on any thread when there is a reason to applyPending().
     explicit Engine(double rate_hz, std::function<void()> attention = {});
     ~Engine(); ///< once no callback can come any more; ends all lanes, which takes some milliseconds
     Engine(const Engine&) = delete;
@@ -73,7 +73,7 @@ public:
     bool isPlaying() const { return m_mixer.isPlaying(); }
 
     /// Moves pending changes along.
-    void tend();
+    void applyPending();
     /// Whether what was asked for last is what plays, newcomers and all.
     bool isSettled() const;
 
@@ -83,8 +83,8 @@ public:
     struct LaneState {
         ContenderId id = no_contender;
         std::uint32_t generation = 0;
-        bool plays = false;   ///< it is in step and can be heard
-        bool loading = false; ///< its processor is being opened
+        bool plays = false;              ///< it is in step and can be heard
+        std::optional<double> loading_s; ///< for how long its processor is being opened by now
         std::optional<hosting::Fault> fault;
         double core_share = 0;          ///< processor time of a second of sound; 0: not known
         std::size_t latency_frames = 0; ///< by which it would be late
@@ -132,8 +132,8 @@ private:
 
     std::vector<hosting::KeptLoaded> m_kept; // of the contenders of the scene
 
-    class LaneReaper;
-    std::unique_ptr<LaneReaper> m_reaper;
+    class LaneKeeper;
+    std::unique_ptr<LaneKeeper> m_keeper;
     Mixer m_mixer;
 };
 

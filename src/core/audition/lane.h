@@ -15,6 +15,7 @@
 #include "audition/tap.h"
 #include "hosting/instance.h"
 
+#include <chrono>
 #include <condition_variable>
 #include <functional>
 #include <map>
@@ -72,6 +73,11 @@ public:
 
     /// Whether the processor is open, or has failed to.
     bool opened() const { return m_opened.load(std::memory_order_acquire); }
+    /// Since it was made.
+    double ageS() const
+    {
+        return std::chrono::duration<double>(std::chrono::steady_clock::now() - m_made).count();
+    }
     /// On this course from where it has come to, freshly started.
     void begin(std::shared_ptr<Timeline> timeline);
     /// Heard once what is in the ring has been played. The latest of each is what counts.
@@ -132,6 +138,7 @@ private:
     static std::uint64_t nextNumber();
 
     const std::uint64_t m_number = nextNumber(); // higher than that of every lane before it
+    const std::chrono::steady_clock::time_point m_made = std::chrono::steady_clock::now();
     const ContenderId m_id;
     const std::uint32_t m_generation;
     const hosting::Location m_location;

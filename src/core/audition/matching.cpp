@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "audition/matching.h"
 
-#include "audition/rounds.h"
+#include "audition/loop_run.h"
 #include "signal/levels.h"
 
 #include <algorithm>
@@ -36,7 +36,7 @@ auto into(LoopMeter& meter)
 }
 
 /// So many frames to settle, and what the latency, which many know only once they have run, brings late.
-hosting::FaultOr<void> settle(Rounds& rounds, std::size_t frames)
+hosting::FaultOr<void> settle(LoopRun& rounds, std::size_t frames)
 {
     if (auto ran = rounds.pass(frames); !ran)
         return ran;
@@ -75,7 +75,7 @@ LoopLevels together(std::span<const LoopLevels> repetitions)
     return all;
 }
 
-hosting::FaultOr<LoopLoudness> untilSettled(const Source& source, const Section& loop, Rounds rounds,
+hosting::FaultOr<LoopLoudness> untilSettled(const Source& source, const Section& loop, LoopRun rounds,
                                             const MatchRule& rule)
 {
     const std::size_t frames = measuredFrames(source, loop);
@@ -96,7 +96,7 @@ hosting::FaultOr<LoopLoudness> untilSettled(const Source& source, const Section&
     return LoopLoudness{together(repetitions), spread(repetitions)};
 }
 
-hosting::FaultOr<LoopLoudness> onceThrough(const Source& source, const Section& loop, Rounds rounds,
+hosting::FaultOr<LoopLoudness> onceThrough(const Source& source, const Section& loop, LoopRun rounds,
                                            const MatchRule& rule)
 {
     const std::size_t settling = framesOf(source, long_settling_s);
@@ -138,16 +138,16 @@ hosting::FaultOr<LoopLoudness> measureLoop(const Source& source, const Section& 
 {
     if (treatment.location.id.empty())
         return measureLoop(source, loop, rule, cancel);
-    auto processor =
-        Rounds::open(source, treatment,
-                     treatment.mix.isWetAlone() ? Rounds::Latency::AsReported : Rounds::Latency::Found, cancel);
+    auto processor = LoopRun::open(
+        source, treatment, treatment.mix.isWetAlone() ? LoopRun::Latency::AsReported : LoopRun::Latency::Found,
+        cancel);
     if (!processor)
         return tl::make_unexpected(processor.error());
     if (loop.frames > framesOf(source, long_from_s))
         return onceThrough(source, loop,
-                           Rounds(source, loop, *processor, loop.frames - framesOf(source, long_settling_s)),
+                           LoopRun(source, loop, *processor, loop.frames - framesOf(source, long_settling_s)),
                            rule);
-    return untilSettled(source, loop, Rounds(source, loop, *processor, 0), rule);
+    return untilSettled(source, loop, LoopRun(source, loop, *processor, 0), rule);
 }
 
 std::vector<double> matchingGainsDb(const std::vector<std::optional<double>>& levels_db)

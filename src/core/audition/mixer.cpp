@@ -156,6 +156,7 @@ void Mixer::changeOver(Arrangement* next) noexcept
     m_heard = found == next->lanes.end() ? most_lanes : static_cast<std::size_t>(found - next->lanes.begin());
     if (framesToSwitch() == 0)
         chooseHeard();
+    aimVoices();
     if (m_master == 0.0F) { // nothing sounds, so there is nothing to fade
         if (m_heard < next->lanes.size())
             next->voices[m_heard].heard = 1;
@@ -196,10 +197,20 @@ void Mixer::chooseHeard() noexcept
 {
     const std::size_t before = m_heard;
     m_heard = laneWanted();
-    if (m_heard != before)
+    if (m_heard != before) {
         m_voice_step = voiceStep(m_gently.load(std::memory_order_relaxed));
+        aimVoices();
+    }
     m_audible.store(m_heard < m_current->lanes.size() ? m_current->lanes[m_heard]->id() : no_contender,
                     std::memory_order_relaxed);
+}
+
+void Mixer::aimVoices() noexcept
+{
+    for (std::size_t l = 0; l < m_current->lanes.size(); ++l)
+        m_current->voices[l].way = (l == m_heard ? 1.0F : 0.0F) - m_current->voices[l].heard;
+    for (std::size_t l = 0; m_previous && l < m_previous->lanes.size(); ++l)
+        m_previous->voices[l].way = -m_previous->voices[l].heard;
 }
 
 /// Frames that everything that is heard, or is about to be, has ready; the others are kept in step.
@@ -290,7 +301,12 @@ Frame Mixer::sumOf(Arrangement& arrangement, std::size_t ahead, std::size_t hear
             continue;
         if (voice.heard == 0.0F)
             voice.gain = arrangement.lanes[l]->gain(); // it glides only while it is heard
-        voice.heard = std::clamp(voice.heard + (l == heard ? m_voice_step : -m_voice_step), 0.0F, 1.0F);
+        voice.heard = std::clamp(voice.heard + voice.way * m_voice_step, 0.0F, 1.0F);
+        constexpr float arrived = 1e-5F; // what is left by rounding
+        if (voice.way < 0 && voice.heard < arrived)
+            voice.heard = 0;
+        else if (voice.way > 0 && voice.heard > 1 - arrived)
+            voice.heard = 1;
         voice.gain += (arrangement.lanes[l]->gain() - voice.gain) * m_glide;
         if (arrangement.lanes[l]->isSilent())
             continue;

@@ -32,6 +32,8 @@ struct Arrangement {
     // The callback's:
     struct Voice {
         float heard = 0;     // 0 to 1, along the crossfade
+        float way = 0;       // how far that has to go since the last switch: all arrive together, so that their
+                             // sum stays one even where a switch comes in the middle of another
         float gain = 1;      // the matching gain, gliding
         bool shared = false; // the arrangement that follows plays it on
         Shift shift;
@@ -119,6 +121,7 @@ private:
     bool isReady(Arrangement& next, std::size_t frames) const noexcept;
     void changeOver(Arrangement* next) noexcept;
     void chooseHeard() noexcept;
+    void aimVoices() noexcept;
     float voiceStep(bool gently) const noexcept;
     std::size_t laneWanted() const noexcept;
     std::size_t framesToSwitch() const noexcept;

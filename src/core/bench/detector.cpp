@@ -2,8 +2,8 @@
 #include "bench/detector.h"
 
 #include "bench/curve.h"
+#include "bench/level_tones.h"
 #include "bench/magnitude.h"
-#include "bench/telling_levels.h"
 
 #include <algorithm>
 #include <cmath>

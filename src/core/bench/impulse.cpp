@@ -2,7 +2,7 @@
 #include "bench/impulse.h"
 
 #include "bench/held_samples.h"
-#include "bench/waking.h"
+#include "bench/warm_up.h"
 #include "signal/generators.h"
 #include "signal/levels.h"
 #include "signal/transform.h"
@@ -110,9 +110,9 @@ FaultOr<ImpulseResponses> impulseResponses(Subject& subject, const Sweep& sweep)
     for (double& sample : stimulus)
         sample = static_cast<double>(static_cast<float>(sample)); // what the processor really gets
 
-    double waking_s = subject.known_waking_s.value_or(0);
+    double waking_s = subject.known_warm_up_s.value_or(0);
     if (sweep.fresh) {
-        const auto found = wakingTime(subject, sweep.level_dbfs);
+        const auto found = warmUpTime(subject, sweep.level_dbfs);
         if (!found)
             return tl::make_unexpected(found.error());
         waking_s = *found;
@@ -124,7 +124,7 @@ FaultOr<ImpulseResponses> impulseResponses(Subject& subject, const Sweep& sweep)
         return tl::make_unexpected(idle.error());
     const double noise = power(*idle);
     if (waking_s > 0) {
-        const auto sound = wakingSound(sweep.level_dbfs, waking_s, rate_hz);
+        const auto sound = warmUpSound(sweep.level_dbfs, waking_s, rate_hz);
         if (auto awake = subject.process(toTheInputs(subject, sweep, sound)); !awake)
             return tl::make_unexpected(awake.error());
     }

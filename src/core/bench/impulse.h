@@ -33,7 +33,7 @@ struct ImpulseResponses {
     double held_samples = 1;      ///< of the first output (held_samples.h)
 };
 
-/// After a quarter of a second of silence; what sleeps in silence is woken first (waking.h).
+/// After a quarter of a second of silence; what sleeps in silence is woken first (warm_up.h).
 hosting::FaultOr<ImpulseResponses> impulseResponses(Subject& subject, const Sweep& sweep);
 
 } // namespace hr::bench

@@ -2,7 +2,7 @@
 #include "bench/latency.h"
 
 #include "bench/excess_phase.h"
-#include "bench/waking.h"
+#include "bench/warm_up.h"
 #include "signal/generators.h"
 #include "signal/levels.h"
 #include "signal/transform.h"
@@ -100,7 +100,7 @@ hosting::FaultOr<Found> findAtLevel(hosting::Instance& instance, double rate_hz,
 
 hosting::FaultOr<void> wake(hosting::Instance& instance, double rate_hz, double level_dbfs)
 {
-    const auto sound = wakingSound(level_dbfs, wakes_within_s, rate_hz);
+    const auto sound = warmUpSound(level_dbfs, wakes_within_s, rate_hz);
     if (auto out = instance.process(onAllInputs(instance, sound, rate_hz)); !out)
         return tl::make_unexpected(out.error());
     return {};

@@ -2,7 +2,7 @@
 #include "bench/linear_level.h"
 
 #include "bench/impulse.h"
-#include "bench/telling_levels.h"
+#include "bench/level_tones.h"
 #include "signal/generators.h"
 #include "signal/levels.h"
 

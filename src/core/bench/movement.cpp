@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/movement.h"
 
+#include "bench/extent.h"
+#include "bench/level_tones.h"
 #include "bench/modulation.h"
 #include "bench/moving_notches.h"
 #include "bench/steady_tone.h"
-#include "bench/swing.h"
-#include "bench/telling_levels.h"
 #include "signal/generators.h"
 #include "signal/levels.h"
 
@@ -63,7 +63,7 @@ struct Movement {
     bool moves = false;
     std::optional<Periodicity> period; // where it has one
     double explained = 0;
-    Swing swing;
+    Extent extent;
 };
 
 /// `in_short` is the same through shorter windows.
@@ -71,7 +71,7 @@ Movement movementOf(Looks looks, Looks in_short, double least_depth)
 {
     Movement movement{std::move(looks.values), looks.rate_hz, false, {}, 0, {}};
     // The edges of what jumps are no movement of their own.
-    const Swing all = middleOf(movement.curve, edges_part);
+    const Extent all = middleOf(movement.curve, edges_part);
     movement.moves = all.highest - all.lowest > least_depth;
     if (!movement.moves)
         return movement;
@@ -84,7 +84,7 @@ Movement movementOf(Looks looks, Looks in_short, double least_depth)
         movement.curve = std::move(in_short.values);
         movement.rate_hz = in_short.rate_hz;
     }
-    movement.swing = swingOf(movement.curve, movement.rate_hz, steady_hz);
+    movement.extent = extentOf(movement.curve, movement.rate_hz, steady_hz);
     return movement;
 }
 
@@ -224,7 +224,7 @@ void putTone(Reading& reading, const Look& look)
     };
     reading.put("amplitude_rate_hz", rateOf(level), whyNoRate(level, steady_level));
     reading.put("amplitude_depth_db",
-                level.moves ? std::optional(level.swing.highest - level.swing.lowest) : std::nullopt,
+                level.moves ? std::optional(level.extent.highest - level.extent.lowest) : std::nullopt,
                 steady_level);
     if (std::max(rateOf(level).value_or(0), rateOf(pitch).value_or(0)) > too_fast_hz)
         reading.flags.push_back(
@@ -232,7 +232,7 @@ void putTone(Reading& reading, const Look& look)
              "it moves nearly as fast as it can be looked at: its depth is more, its rate may be",
              {"amplitude_rate_hz", "amplitude_depth_db"}});
     reading.put("pitch_rate_hz", rateOf(pitch), whyNoRate(pitch, steady_pitch));
-    reading.put("pitch_depth_cents", pitch.moves ? std::optional(pitch.swing.highest) : std::nullopt,
+    reading.put("pitch_depth_cents", pitch.moves ? std::optional(pitch.extent.highest) : std::nullopt,
                 steady_pitch);
     std::optional<double> flutter;
     if (pitch.moves) {

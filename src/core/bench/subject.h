@@ -65,7 +65,7 @@ public:
     /// What one test found out about it and others start from; null until then. settled_levels.h.
     std::shared_ptr<const SettledLevels> known_levels;
     std::optional<double> known_linear_dbfs; // linear_level.h
-    std::optional<double> known_waking_s;    // waking.h
+    std::optional<double> known_warm_up_s;   // warm_up.h
 
 private:
     Subject(std::unique_ptr<hosting::Instance> instance, hosting::Location location, std::vector<double> values,

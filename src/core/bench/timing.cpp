@@ -2,7 +2,7 @@
 #include "bench/timing.h"
 
 #include "bench/gain_trace.h"
-#include "bench/telling_levels.h"
+#include "bench/level_tones.h"
 #include "signal/levels.h"
 
 #include <algorithm>

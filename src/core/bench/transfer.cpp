@@ -2,7 +2,7 @@
 #include "bench/transfer.h"
 
 #include "bench/figure_text.h"
-#include "bench/telling_levels.h"
+#include "bench/level_tones.h"
 #include "signal/generators.h"
 #include "signal/levels.h"
 

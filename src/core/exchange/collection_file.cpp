@@ -150,7 +150,7 @@ Result<qint64> importCollection(library::Store& store, const std::filesystem::pa
         items.push_back(std::move(*item));
     }
     const auto rule = document.value("rule", ordered_json());
-    const auto asked = library::askedFromRule(QString::fromStdString(rule.dump()));
+    const auto asked = library::queryFromRule(QString::fromStdString(rule.dump()));
     return store.collections.insert(QString::fromStdString(name.get<std::string>()), items,
                                     asked ? ruleText(*asked) : QString());
 }

@@ -5,6 +5,7 @@
 #include "exchange/turtle.h"
 #include "hosting/worker.h"
 #include "library/settings_json.h"
+#include "processors/states.h"
 
 #include <QTemporaryDir>
 #include <algorithm>
@@ -166,13 +167,16 @@ Result<std::vector<Preset>> presetsFromJson(const ordered_json& document, const 
         if (!one.is_object() || !one.value("name", ordered_json()).is_string())
             continue;
         const auto bank = one.value("bank", ordered_json());
+        const auto state = one.value("state", ordered_json());
         presets.push_back({Preset::From::User,
                            0,
                            {},
                            QString::fromStdString(one.at("name").get<std::string>()),
                            bank.is_string() ? QString::fromStdString(bank.get<std::string>()) : QString(),
                            false,
-                           library::settingsFromJson(one.value("settings", ordered_json()))});
+                           library::settingsFromJson(one.value("settings", ordered_json())),
+                           state.is_string() ? processors::fromBase64(state.get<std::string>()).value_or("")
+                                             : std::string()});
     }
     return presets;
 }
@@ -181,10 +185,13 @@ Result<void> writePresets(const fs::path& file, const processors::ProcessorInfo&
                           const std::vector<Preset>& presets)
 {
     ordered_json list = ordered_json::array();
-    for (const Preset& preset : presets)
+    for (const Preset& preset : presets) {
         list.push_back({{"name", preset.name.toStdString()},
                         {"bank", preset.bank.toStdString()},
                         {"settings", library::settingsToJson(preset.settings)}});
+        if (!preset.state.empty())
+            list.back()["state"] = processors::base64(preset.state);
+    }
     return writeDocument(file, {{"format", preset_format},
                                 {"version", preset_version},
                                 {"processor", info.id},

@@ -69,6 +69,7 @@ public:
     enum class Stopping { NotYet, Done, Failed };
     Stopping stopping(std::chrono::milliseconds patience);
     bool hasFailed() const { return m_failed.has_value(); }
+    bool isAlive() const { return !hasFailed() && m_process->isAlive(); }
     bool isNew() const { return m_location == Location(); } ///< it has loaded nothing yet
 
     void setLimits(TimeLimits limits) { m_limits = limits; }

@@ -104,6 +104,18 @@ std::unique_ptr<Worker> WorkerPool::takeLoaded(const Location& wanted, Channels 
     return worker;
 }
 
+/// Those whose processes have ended while they were at rest.
+std::vector<WorkerPool::AtRest> WorkerPool::takeDead()
+{
+    std::vector<AtRest> dead;
+    const std::lock_guard lock(m_mutex);
+    for (AtRest& one : m_at_rest)
+        if (!one.worker->isAlive())
+            dead.push_back(std::move(one));
+    std::erase_if(m_at_rest, [](const AtRest& one) { return !one.worker; });
+    return dead;
+}
+
 /// One that has a chain loaded with stages of this one.
 std::unique_ptr<Worker> WorkerPool::takeRelated(const Location& wanted)
 {
@@ -154,6 +166,7 @@ Result<WorkerPool::Taken> WorkerPool::take(const Location& location, Channels ch
                                            const TimeLimits& limits)
 {
     const Location wanted = asLoaded(location);
+    (void)takeDead(); // destroyed outside of the lock
     Taken taken;
     taken.worker = takeLoaded(wanted, channels, taken.info);
     if (!taken.worker)

@@ -58,6 +58,7 @@ private:
     };
     std::unique_ptr<Worker> takeLoaded(const Location& wanted, Channels channels,
                                        std::optional<processors::ProcessorInfo>& info);
+    std::vector<AtRest> takeDead();
     std::unique_ptr<Worker> takeRelated(const Location& wanted);
     std::unique_ptr<Worker> takeUnloaded(const Location& wanted);
     void forgetAtWork(const Location& location, Channels channels);

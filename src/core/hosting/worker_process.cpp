@@ -147,6 +147,13 @@ WorkerProcess::~WorkerProcess()
         munmap(m_block, sizeof(SharedBlock));
 }
 
+bool WorkerProcess::isAlive() const
+{
+    siginfo_t ended{};
+    return m_pid > 0 && waitid(P_PID, static_cast<id_t>(m_pid), &ended, WEXITED | WNOHANG | WNOWAIT) == 0 &&
+           ended.si_pid == 0;
+}
+
 std::chrono::nanoseconds WorkerProcess::processorTime() const
 {
     clockid_t clock = 0;

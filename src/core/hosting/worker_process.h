@@ -33,6 +33,9 @@ public:
     SharedBlock& block() { return *m_block; }
     pid_t pid() const { return m_pid; }
 
+    /// Whether it has not ended: killed, crashed, or by itself.
+    bool isAlive() const;
+
     /// Processor time it has used so far, over all its threads.
     std::chrono::nanoseconds processorTime() const;
     /// What its threads have waited for since the last call without its being their doing.

@@ -23,7 +23,7 @@ WorkingSet fromText(qint64 row_id, const QString& name, const QString& text)
 {
     const QJsonObject object = QJsonDocument::fromJson(text.toUtf8()).object();
     WorkingSet set{row_id, name, {}, {}, object.value(QStringLiteral("all_but")).toBool()};
-    set.rule = askedFromRule(object.value(QStringLiteral("rule")).toString()).value_or(Asked());
+    set.rule = queryFromRule(object.value(QStringLiteral("rule")).toString()).value_or(Query());
     for (const QJsonValue id : object.value(QStringLiteral("ids")).toArray())
         set.ids << id.toString();
     return set;

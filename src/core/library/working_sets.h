@@ -5,7 +5,7 @@
 #pragma once
 
 #include "library/database.h"
-#include "library/find/asked.h"
+#include "library/find/query.h"
 
 namespace hr::library {
 
@@ -13,7 +13,7 @@ namespace hr::library {
 struct WorkingSet {
     qint64 row_id = 0;
     QString name;
-    Asked rule; ///< asks for everything: picked by hand only
+    Query rule; ///< asks for everything: picked by hand only
     QStringList ids;
     bool all_but = false;
 };

@@ -70,7 +70,7 @@ QWidget* BuildPage::makeTop()
     add((new Button(tr("Listen to the chain")))->main(), [this] {
         if (m_services.draft.chain().nodes.empty())
             return m_services.notices.say(tr("The chain has no stage yet: send one here from Find."));
-        m_services.ways.listenTo(m_services.draft.chain());
+        m_services.routes.listenTo(m_services.draft.chain());
     });
     add(new Button(tr("Open a chain")), [this] {
         askToOpen(this, tr("Open a chain"), tr("Chains (*.json)"), [this](const QString& file) {

@@ -6,7 +6,7 @@
 
 #include "models/chain_draft.h"
 #include "services/keeping.h"
-#include "services/ways_on.h"
+#include "services/page_routes.h"
 
 #include <QWidget>
 
@@ -24,7 +24,7 @@ public:
         library::Store& store;
         ChainDraft& draft;
         Keeping& keeping;
-        WaysOn& ways;
+        PageRoutes& routes;
         Navigation& navigation;
         Notices& notices;
     };

@@ -77,7 +77,7 @@ void AboutPart::addCage(const library::Entry& entry)
     const auto change = [this, id = entry.id](const QString& text, const hosting::Permissions& permissions) {
         auto* button = new Button(text);
         connect(button, &QPushButton::clicked, this, [this, id, permissions] {
-            if (m_services.notices.said(m_services.store.catalogue.allow(id, permissions)))
+            if (m_services.notices.succeeded(m_services.store.catalogue.allow(id, permissions)))
                 emit changed();
         });
         addButton(button);
@@ -114,7 +114,7 @@ void AboutPart::addCage(const library::Entry& entry)
             askForFolder(this, tr("The folder it may write to"), [this, id, now](const QString& folder) {
                 hosting::Permissions permissions = now;
                 permissions.folder = QFile::encodeName(folder).toStdString();
-                if (m_services.notices.said(m_services.store.catalogue.allow(id, permissions)))
+                if (m_services.notices.succeeded(m_services.store.catalogue.allow(id, permissions)))
                     emit changed();
             });
         });
@@ -191,7 +191,7 @@ void AboutPart::addPages()
 {
     constexpr std::size_t most = 5;
     const auto pages = m_services.store.pages.about(m_id);
-    if (!m_services.notices.said(pages) || pages->empty())
+    if (!m_services.notices.succeeded(pages) || pages->empty())
         return;
     addText(tr("Written about"), "strong");
     for (std::size_t i = 0; i < std::min(most, pages->size()); ++i) {

@@ -2,13 +2,13 @@
 #include "pages/find/find_page.h"
 
 #include "library/find/rule.h"
+#include "pages/find/details_panel.h"
 #include "pages/find/facet_list.h"
 #include "pages/find/fault_search_sheet.h"
 #include "pages/find/folders_sheet.h"
 #include "pages/find/found_list.h"
 #include "pages/find/map_sheet.h"
 #include "pages/find/map_view.h"
-#include "pages/find/particulars.h"
 #include "pages/find/selected_actions.h"
 #include "pages/find/working_set_button.h"
 #include "pages/keep/keep_menu.h"
@@ -45,10 +45,10 @@ FindPage::FindPage(const FindServices& services, QWidget* parent) : QWidget(pare
     row->setSpacing(14);
     row->addWidget(makeFacets());
     row->addWidget(makeList(), 1);
-    m_particulars = new Particulars(m_services);
-    m_particulars->setFixedWidth(300);
-    connect(m_particulars, &Particulars::chosen, this, &FindPage::select);
-    row->addWidget(m_particulars);
+    m_details = new DetailsPanel(m_services);
+    m_details->setFixedWidth(300);
+    connect(m_details, &DetailsPanel::chosen, this, &FindPage::select);
+    row->addWidget(m_details);
     column->addLayout(row, 1);
 
     connect(&m_services.processors, &QAbstractItemModel::modelReset, this, &FindPage::listChanged);
@@ -123,7 +123,7 @@ QWidget* FindPage::makeList()
     m_list = new FoundList(m_services.processors);
     connect(m_list, &QTableView::pressed, this, [this] { m_awaited.clear(); }); // another is wanted now
     connect(&m_services.jobs, &Jobs::changed, this, &FindPage::showUnderWay);
-    connect(m_list, &FoundList::askInstead, this, [this](const library::Asked& asked) {
+    connect(m_list, &FoundList::askInstead, this, [this](const library::Query& asked) {
         ask(asked.text, asked.choices);
         const QSignalBlocker asked_already(m_search);
         m_search->setText(asked.text);
@@ -135,7 +135,7 @@ QWidget* FindPage::makeList()
         if (m_map && m_map->isVisible())
             m_map->setSelected(selectedIds());
     });
-    connect(m_list, &QTableView::doubleClicked, this, [this] { m_services.ways.listenTo(selectedIds()); });
+    connect(m_list, &QTableView::doubleClicked, this, [this] { m_services.routes.listenTo(selectedIds()); });
     m_stack->addWidget(m_list);
     m_folders = new FoldersSheet(m_services);
     connect(m_folders, &FoldersSheet::done, this, &FindPage::showList);
@@ -187,7 +187,7 @@ QWidget* FindPage::makeFacets()
     add(tr("Measure these"), tr("what is in sight and not measured yet, one after the other in the background"),
         [this] { measureInSight(); });
     m_keep_search = add(tr("Keep this search"), tr("as a collection that keeps itself up to date"), [this] {
-        const library::Asked asked = m_services.processors.asked();
+        const library::Query asked = m_services.processors.asked();
         askName(m_keep_search, tr("name of the collection"), inWords(asked),
                 [this, asked](const QString& name) { m_services.keeping.keepSearch(asked, name); });
     });
@@ -201,7 +201,7 @@ QWidget* FindPage::makeFacets()
 
 void FindPage::ask(const QString& text, const std::vector<library::FacetChoice>& choices)
 {
-    library::Asked asked = m_services.processors.asked();
+    library::Query asked = m_services.processors.asked();
     asked.text = text;
     asked.choices = choices;
     m_services.processors.ask(asked);
@@ -212,7 +212,7 @@ void FindPage::openOrderMenu()
     QMenu* menu = menuFor(this);
     for (const library::Order& order : library::allOrders()) {
         QAction* action = menu->addAction(word(order), this, [this, order] {
-            library::Asked asked = m_services.processors.asked();
+            library::Query asked = m_services.processors.asked();
             asked.order = order;
             m_services.processors.ask(asked);
         });
@@ -276,7 +276,7 @@ void FindPage::showList()
 void FindPage::showPart(int part)
 {
     showParticulars();
-    m_particulars->showPart(part);
+    m_details->showPart(part);
 }
 
 QStringList FindPage::selectedIds() const
@@ -409,7 +409,7 @@ void FindPage::listChanged()
     m_asked = model.asked();
     // What was selected stays so while it is still there; otherwise the best match is.
     const QModelIndex awaited = model.indexOf(m_awaited);
-    const QModelIndex kept = awaited.isValid() ? awaited : model.indexOf(m_particulars->shownId());
+    const QModelIndex kept = awaited.isValid() ? awaited : model.indexOf(m_details->shownId());
     m_list->makeCurrent(kept.isValid() ? kept : model.index(0, 0));
     if (awaited.isValid()) {
         m_list->scrollTo(awaited);
@@ -421,7 +421,7 @@ void FindPage::listChanged()
 void FindPage::showParticulars()
 {
     m_soon.stop();
-    m_particulars->show(selectedId(), selectedIds(), std::exchange(m_others_known, false));
+    m_details->show(selectedId(), selectedIds(), std::exchange(m_others_known, false));
 }
 
 bool FindPage::eventFilter(QObject* watched, QEvent* event)
@@ -430,7 +430,7 @@ bool FindPage::eventFilter(QObject* watched, QEvent* event)
         auto* key = static_cast<QKeyEvent*>(event);
         const bool enter = key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter;
         if (enter && !selectedId().isEmpty()) {
-            m_services.ways.listenTo(selectedIds());
+            m_services.routes.listenTo(selectedIds());
             return true;
         }
         if (watched == m_search && key->key() == Qt::Key_Down) {

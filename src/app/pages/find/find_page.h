@@ -21,7 +21,7 @@ class FoundList;
 class FoldersSheet;
 class MapSheet;
 class FaultSearchSheet;
-class Particulars;
+class DetailsPanel;
 
 class FindPage : public QWidget {
     Q_OBJECT
@@ -42,7 +42,7 @@ public:
     void showFolders();
     void showFaultSearch();
     void showMap();
-    /// 0 about, 1 parameters, 2 presets, 3 kin: of what is selected.
+    /// 0 about, 1 parameters, 2 presets, 3 similar ones: of what is selected.
     void showPart(int part);
 
 protected:
@@ -63,7 +63,7 @@ private:
     void showUnderWay();
 
     const FindServices m_services;
-    library::Asked m_asked; // what the list was last shown for
+    library::Query m_asked; // what the list was last shown for
     QLineEdit* m_search = nullptr;
     QLabel* m_count = nullptr;
     QLabel* m_scanning = nullptr;
@@ -79,7 +79,7 @@ private:
     FaultSearchSheet* m_fault_search = nullptr;
     MapSheet* m_map = nullptr;
     QStackedLayout* m_stack = nullptr;
-    Particulars* m_particulars = nullptr;
+    DetailsPanel* m_details = nullptr;
     QTimer m_soon;              // particulars follow when the typing rests, so that no key waits for them
     QString m_awaited;          // to be selected once it is listed
     bool m_others_known = true; // something else may be known of those that were shown

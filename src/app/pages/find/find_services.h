@@ -5,14 +5,14 @@
 
 #include "actions/action_list.h"
 #include "models/fault_search_job.h"
-#include "models/kin_job.h"
 #include "models/measured_prints.h"
 #include "models/processor_model.h"
 #include "models/scan_job.h"
+#include "models/similar_job.h"
 #include "models/source_list.h"
 #include "services/keeping.h"
 #include "services/page_book.h"
-#include "services/ways_on.h"
+#include "services/page_routes.h"
 
 namespace hr::app {
 
@@ -21,7 +21,7 @@ struct FindServices {
     ProcessorModel& processors;
     Notebook& notebook;
     Keeping& keeping;
-    WaysOn& ways;
+    PageRoutes& routes;
     PageBook& book;
     Navigation& navigation;
     BenchQueue& bench;
@@ -30,7 +30,7 @@ struct FindServices {
     SourceList& sources;
     ScanJob& scan;
     FaultSearchJob& fault_search;
-    KinJob& kin;
+    SimilarJob& similar;
     MeasuredPrints& prints;
     ActionList& actions;
     QUndoStack& undo;

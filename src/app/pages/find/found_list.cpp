@@ -35,9 +35,9 @@ FoundList::FoundList(ProcessorModel& processors, QWidget* parent) : QTableView(p
     m_nothing = new EmptyState({}, {}, {}, this);
     connect(m_nothing, &EmptyState::stepTaken, this, [this] {
         const QString& nearest = m_processors.found().nearest;
-        const library::Asked& asked = m_processors.asked();
-        emit askInstead(nearest.isEmpty() ? library::Asked{asked.text, {}, asked.order}
-                                          : library::Asked{nearest, asked.choices, asked.order});
+        const library::Query& asked = m_processors.asked();
+        emit askInstead(nearest.isEmpty() ? library::Query{asked.text, {}, asked.order}
+                                          : library::Query{nearest, asked.choices, asked.order});
     });
     connect(&m_processors, &QAbstractItemModel::modelReset, this, &FoundList::showNothing);
     showNothing();

@@ -28,7 +28,7 @@ public:
 
 signals:
     /// Where nothing is found: this would be.
-    void askInstead(const hr::library::Asked& asked);
+    void askInstead(const hr::library::Query& asked);
 
 protected:
     void paintEvent(QPaintEvent* event) override;

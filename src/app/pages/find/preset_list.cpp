@@ -59,7 +59,7 @@ PresetList::PresetList(const FindServices& services, QWidget* parent) : QWidget(
     m_listen->setToolTip(tr("in the line-up, with this preset"));
     connect(m_listen, &QPushButton::clicked, this, [this] {
         if (const Preset* preset = current())
-            m_services.ways.listenTo(QString::fromStdString(m_info.id), preset->settings);
+            m_services.routes.listenTo(QString::fromStdString(m_info.id), preset->settings);
     });
     row->addWidget(m_listen);
     m_favourite = toggle(QStringLiteral("★"), tr("a favourite among the presets"));

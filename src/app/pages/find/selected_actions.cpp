@@ -26,21 +26,21 @@ void addSelectedActions(const FindServices& services, const std::function<QStrin
     };
     const auto add = [&services, &selected](const char* id, const QString& words, const QKeySequence& key,
                                             const std::function<void(const QStringList&)>& work,
-                                            const std::function<QString()>& hindrance,
+                                            const std::function<QString()>& disabledReason,
                                             const std::function<bool()>& is_on = {}) {
         services.actions.add({QLatin1String("selected.") + QLatin1String(id), words,
                               QObject::tr("What is selected on Find"), key,
-                              [selected, work] { work(selected()); }, hindrance, is_on});
+                              [selected, work] { work(selected()); }, disabledReason, is_on});
     };
     add(
         "listen", QObject::tr("listen"), {},
-        [ways = &services.ways](const QStringList& ids) { ways->listenTo(ids); }, nothing);
+        [routes = &services.routes](const QStringList& ids) { routes->listenTo(ids); }, nothing);
     add(
         "measure", QObject::tr("measure in the background"), Qt::CTRL | Qt::Key_M,
         [bench = &services.bench](const QStringList& ids) { bench->measureInBackground(ids); }, nothing);
     add(
         "build", QObject::tr("build with it"), Qt::CTRL | Qt::Key_B,
-        [ways = &services.ways](const QStringList& ids) { ways->build(ids); }, nothing);
+        [routes = &services.routes](const QStringList& ids) { routes->build(ids); }, nothing);
     add(
         "keep", QObject::tr("keep"), Qt::CTRL | Qt::Key_D, [keep](const QStringList&) { keep(); }, nothing);
     add(

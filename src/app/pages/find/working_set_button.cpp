@@ -70,7 +70,7 @@ void WorkingSetButton::openMenu()
 void WorkingSetButton::addMaking(QMenu& menu)
 {
     const QStringList ids = m_selected();
-    const library::Asked asked = m_services.processors.asked();
+    const library::Query asked = m_services.processors.asked();
     if (!ids.isEmpty()) {
         menu.addAction(tr("Only the %n selected", nullptr, static_cast<int>(ids.size())), this, [this, ids] {
             makeNamed(tr("Chosen by hand"), {0, {}, {}, ids, false});

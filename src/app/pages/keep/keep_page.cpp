@@ -138,7 +138,7 @@ void KeepPage::reload()
 {
     const qint64 kept = current().row_id;
     auto all = m_services.store.collections.all();
-    if (!m_services.notices.said(all))
+    if (!m_services.notices.succeeded(all))
         return;
     m_outdated = false;
     m_all = std::move(*all);
@@ -148,7 +148,7 @@ void KeepPage::reload()
         auto* item = new QListWidgetItem(c.byRule() ? tr("%1   by rule").arg(c.name)
                                                     : tr("%1   %2").arg(c.name).arg(c.items),
                                          m_collections);
-        if (const auto asked = library::askedFromRule(c.rule))
+        if (const auto asked = library::queryFromRule(c.rule))
             item->setToolTip(tr("keeps itself up to date: %1").arg(inWords(*asked)));
         item->setData(Qt::UserRole, c.row_id);
         item->setSizeHint(QSize(0, 30));
@@ -165,9 +165,9 @@ Result<std::vector<library::CollectionItem>> KeepPage::itemsOf(const library::Co
     if (!collection.byRule())
         return m_services.store.collections.items(collection.row_id);
     std::vector<library::CollectionItem> items;
-    const auto asked = library::askedFromRule(collection.rule);
+    const auto asked = library::queryFromRule(collection.rule);
     const library::Finder& finder = m_services.processors.finder();
-    const auto found = finder.matching(asked.value_or(library::Asked()));
+    const auto found = finder.matching(asked.value_or(library::Query()));
     for (std::size_t i = 0; i < found.size() && items.size() < most_shown; ++i)
         if (found[i]) {
             items.emplace_back();
@@ -185,10 +185,10 @@ void KeepPage::fillItems()
         return;
     m_name->setText(shown.name);
     auto items = itemsOf(shown);
-    if (!m_services.notices.said(items))
+    if (!m_services.notices.succeeded(items))
         return;
     for (const library::CollectionItem& item : *items) {
-        auto* line = new KeptLine(m_services.store, m_services.ways, item);
+        auto* line = new KeptLine(m_services.store, m_services.routes, item);
         const int position = m_items->count();
         connect(
             line, &KeptLine::takenAway, this,

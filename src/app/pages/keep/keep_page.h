@@ -5,7 +5,7 @@
 
 #include "models/processor_model.h"
 #include "services/keeping.h"
-#include "services/ways_on.h"
+#include "services/page_routes.h"
 
 #include <QWidget>
 
@@ -22,7 +22,7 @@ public:
         library::Store& store;
         ProcessorModel& processors;
         Keeping& keeping;
-        WaysOn& ways;
+        PageRoutes& routes;
         Notices& notices;
     };
     explicit KeepPage(const Services& services, QWidget* parent = nullptr);

@@ -31,7 +31,8 @@ QStringList settingsText(const library::Store& store, const library::CollectionI
 
 } // namespace
 
-KeptLine::KeptLine(library::Store& store, WaysOn& ways, const library::CollectionItem& item, QWidget* parent)
+KeptLine::KeptLine(library::Store& store, PageRoutes& ways, const library::CollectionItem& item,
+                   QWidget* parent)
     : QWidget(parent), m_store(store), m_ways(ways), m_item(item)
 {
     m_item.isChain() ? describeChain() : describeProcessor();

@@ -4,7 +4,7 @@
 #pragma once
 
 #include "library/store.h"
-#include "services/ways_on.h"
+#include "services/page_routes.h"
 
 #include <QWidget>
 
@@ -13,7 +13,7 @@ namespace hr::app {
 class KeptLine : public QWidget {
     Q_OBJECT
 public:
-    KeptLine(library::Store& store, WaysOn& ways, const library::CollectionItem& item,
+    KeptLine(library::Store& store, PageRoutes& ways, const library::CollectionItem& item,
              QWidget* parent = nullptr);
 
 signals:
@@ -25,7 +25,7 @@ private:
     void addWays();
 
     library::Store& m_store;
-    WaysOn& m_ways;
+    PageRoutes& m_ways;
     library::CollectionItem m_item;
     QString m_title;
     QStringList m_about;

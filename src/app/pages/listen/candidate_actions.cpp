@@ -80,7 +80,7 @@ void addCandidateActions(const ListenServices& services)
     services.actions.add({QStringLiteral("settings.paste"),
                           QObject::tr("paste the copied settings into what is audible"), group,
                           Qt::CTRL | Qt::SHIFT | Qt::Key_V, [=] { settings->paste(line_up->wanted()); },
-                          [=] { return settings->hindranceToPaste(line_up->wanted()); }});
+                          [=] { return settings->pasteDisabledReason(line_up->wanted()); }});
     addSnapshotActions(services, no_candidate);
     // What is on or off of whoever is wanted.
     const auto addTurn = [&](const char* id, const QString& words, const QString& of_group,
@@ -148,7 +148,7 @@ void openCandidateMenu(const ListenServices& services, ContenderId id, QWidget* 
         add(menu, step.entry, [=, take = step.take] { take(*settings, id); })->setEnabled(contender->isOpen());
     add(menu, QObject::tr("Paste settings"), [=] {
         settings->paste(id);
-    })->setEnabled(settings->hindranceToPaste(id).isEmpty());
+    })->setEnabled(settings->pasteDisabledReason(id).isEmpty());
     QMenu* store = menu->addMenu(QObject::tr("Store a snapshot"));
     QMenu* take = menu->addMenu(QObject::tr("Recall a snapshot"));
     for (std::size_t i = 0; i < snapshot_count; ++i) {

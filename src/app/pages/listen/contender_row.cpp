@@ -150,7 +150,7 @@ QLayout* ContenderRow::makeButtons(const Contender& contender)
             return kept ? std::vector{kept->item()} : std::vector<library::CollectionItem>();
         });
     });
-    connect(measure, &QPushButton::clicked, this, [this] { m_services.ways.measure(m_id); });
+    connect(measure, &QPushButton::clicked, this, [this] { m_services.routes.measure(m_id); });
     connect(more, &QPushButton::clicked, this, [this, more] { openCandidateMenu(m_services, m_id, more); });
     connect(remove, &QPushButton::clicked, this, [this] {
         // This row goes with the candidate: only once its own click is over.
@@ -195,7 +195,7 @@ void ContenderRow::settingsChanged()
     showOn(*contender);
     if (!m_preset)
         return;
-    const auto& preset = contender->coming ? contender->coming->preset : contender->preset;
+    const auto& preset = contender->pending ? contender->pending->preset : contender->preset;
     m_preset->setWhole(!preset           ? tr("no preset")
                        : preset->changed ? tr("%1 (changed)").arg(preset->name)
                                          : preset->name);

@@ -164,8 +164,8 @@ void HiddenTrialView::beginAgain()
     std::vector<ContenderId> candidates;
     for (const Contender& contender : m_trial.tried())
         candidates.push_back(contender.id);
-    if (const QString hindrance = m_trial.hindrance(candidates); !hindrance.isEmpty())
-        return m_services.notices.say(hindrance);
+    if (const QString disabledReason = m_trial.disabledReason(candidates); !disabledReason.isEmpty())
+        return m_services.notices.say(disabledReason);
     m_trial.begin(candidates, m_trial.passes());
 }
 

@@ -9,9 +9,9 @@
 #include "models/live_tap.h"
 #include "models/settings_steps.h"
 #include "services/keeping.h"
+#include "services/page_routes.h"
 #include "services/saved_line_ups.h"
 #include "services/source_tempo.h"
-#include "services/ways_on.h"
 
 namespace hr::app {
 
@@ -26,7 +26,7 @@ struct ListenServices {
     LiveTap& live;
     SourceTempo& tempo;
     Keeping& keeping;
-    WaysOn& ways;
+    PageRoutes& routes;
     Navigation& navigation;
     ActionList& actions;
     QUndoStack& undo;

@@ -90,6 +90,8 @@ QString LoudnessColumn::matchText(const Contender& contender) const
 {
     switch (contender.match) {
     case MatchState::Waiting:
+        if (const auto loading_s = m_services.line_up.loadingS(contender.id))
+            return tr("loading, %1 s").arg(*loading_s);
         return contender.opening               ? tr("opening …")
                : m_services.transport.source() ? tr("matching …")
                                                : tr("no source");

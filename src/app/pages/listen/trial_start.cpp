@@ -36,7 +36,7 @@ class Ask : public QWidget {
 public:
     explicit Ask(const ListenServices& services) : m_services(services) {}
 
-    virtual QString hindrance() const = 0;
+    virtual QString disabledReason() const = 0;
     virtual QString forecast() const = 0;
     virtual void begin() = 0;
 
@@ -81,9 +81,9 @@ public:
             connect(box, &QComboBox::currentIndexChanged, this, [this] { changed(); });
     }
 
-    QString hindrance() const override
+    QString disabledReason() const override
     {
-        return m_services.trials.abx.hindrance(chosen(*m_first), chosen(*m_second));
+        return m_services.trials.abx.disabledReason(chosen(*m_first), chosen(*m_second));
     }
     QString forecast() const override { return QString::fromStdString(audition::forecast(m_rounds->value())); }
     void begin() override
@@ -132,7 +132,7 @@ public:
         m_passes = counter(*form, QObject::tr("Passes, fixed now"), fewest, most, std::min(most, usual_passes));
     }
 
-    QString hindrance() const override { return m_trial.hindrance(chosen()); }
+    QString disabledReason() const override { return m_trial.disabledReason(chosen()); }
     QString forecast() const override
     {
         return m_trial.hasOpenReference()
@@ -216,11 +216,11 @@ private:
 
     void refresh()
     {
-        const QString hindrance = m_asks[m_kind]->hindrance();
+        const QString disabledReason = m_asks[m_kind]->disabledReason();
         m_forecast->setText(m_asks[m_kind]->forecast());
-        m_hindrance->setText(hindrance);
-        m_hindrance->setVisible(!hindrance.isEmpty());
-        m_begin->setEnabled(hindrance.isEmpty());
+        m_hindrance->setText(disabledReason);
+        m_hindrance->setVisible(!disabledReason.isEmpty());
+        m_begin->setEnabled(disabledReason.isEmpty());
     }
 
     std::array<Ask*, 3> m_asks{};

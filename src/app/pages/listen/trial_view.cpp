@@ -76,8 +76,8 @@ void TrialView::beginAgain()
     AbxTrial& trial = m_services.trials.abx;
     const auto first = trial.first().id;
     const auto second = trial.second().id;
-    if (const QString hindrance = trial.hindrance(first, second); !hindrance.isEmpty())
-        return m_services.notices.say(hindrance);
+    if (const QString disabledReason = trial.disabledReason(first, second); !disabledReason.isEmpty())
+        return m_services.notices.say(disabledReason);
     trial.begin(first, second, trial.sheet().rounds());
 }
 

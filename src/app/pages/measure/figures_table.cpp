@@ -79,21 +79,22 @@ FiguresTable::FiguresTable(QWidget* parent) : QTableWidget(parent)
     });
 }
 
-void FiguresTable::fill(const std::vector<Benched>& benched, const std::vector<Row>& rows)
+void FiguresTable::fill(const std::vector<MeasuredCandidate>& benched, const std::vector<Row>& rows)
 {
     setSortingEnabled(false);
     QStringList header{tr("figure")};
-    for (const Benched& one : benched)
+    for (const MeasuredCandidate& one : benched)
         header << markLetter(one.mark) + QStringLiteral("  ") + one.title;
     setHeadings(*this, header);
     for (const Row& row : rows)
         addRow(benched, row);
 }
 
-std::vector<FiguresTable::Row> FiguresTable::rowsOf(const std::vector<Benched>& benched, const QString& test)
+std::vector<FiguresTable::Row> FiguresTable::rowsOf(const std::vector<MeasuredCandidate>& benched,
+                                                    const QString& test)
 {
     std::vector<const bench::Reading*> readings;
-    for (const Benched& one : benched)
+    for (const MeasuredCandidate& one : benched)
         if (const auto* reading = one.reading(test))
             readings.push_back(reading);
     std::vector<Row> rows;
@@ -102,7 +103,7 @@ std::vector<FiguresTable::Row> FiguresTable::rowsOf(const std::vector<Benched>& 
     return rows;
 }
 
-void FiguresTable::fillWith(const std::vector<Benched>& benched, const QString& test)
+void FiguresTable::fillWith(const std::vector<MeasuredCandidate>& benched, const QString& test)
 {
     const auto rows = rowsOf(benched, test);
     fill(benched, rows);
@@ -112,13 +113,13 @@ void FiguresTable::fillWith(const std::vector<Benched>& benched, const QString& 
 namespace {
 
 /// Of a check: who breaks it, and what that means; else what it means that it is kept; else why nobody has it.
-QString meaningOf(const std::vector<Benched>& benched, const FiguresTable::Row& row,
+QString meaningOf(const std::vector<MeasuredCandidate>& benched, const FiguresTable::Row& row,
                   const bench::FigureInfo& figure)
 {
     QStringList broken_by;
     bool kept = false;
     QString why_not;
-    for (const Benched& one : benched) {
+    for (const MeasuredCandidate& one : benched) {
         const auto* reading = one.reading(row.first);
         const auto* value = reading ? bench::figureIn(*reading, row.second.toStdString()) : nullptr;
         if (!value || !value->is_object())
@@ -141,7 +142,7 @@ QString meaningOf(const std::vector<Benched>& benched, const FiguresTable::Row& 
 
 } // namespace
 
-void FiguresTable::addMeanings(const std::vector<Benched>& benched, const std::vector<Row>& rows)
+void FiguresTable::addMeanings(const std::vector<MeasuredCandidate>& benched, const std::vector<Row>& rows)
 {
     const auto figureOf = [](const Row& row) {
         return bench::figureInfo(row.first.toStdString(), row.second.toStdString());
@@ -167,13 +168,13 @@ void FiguresTable::addMeanings(const std::vector<Benched>& benched, const std::v
     }
 }
 
-void FiguresTable::fillWithAll(const std::vector<Benched>& benched)
+void FiguresTable::fillWithAll(const std::vector<MeasuredCandidate>& benched)
 {
     const bool first_time = !std::exchange(m_with_tests, true); // in the order of the suite then
     std::vector<Row> rows;
     for (const bench::TestInfo& test : bench::allTests()) {
         const QString key = QString::fromStdString(test.key);
-        if (std::ranges::any_of(benched, [&](const Benched& one) { return one.reading(key); }))
+        if (std::ranges::any_of(benched, [&](const MeasuredCandidate& one) { return one.reading(key); }))
             std::ranges::copy(rowsOf(benched, key), std::back_inserter(rows));
     }
     const int sorted_by = horizontalHeader()->sortIndicatorSection();
@@ -273,7 +274,7 @@ void FiguresTable::explain(int row)
 }
 
 /// As the test has declared the figure.
-void FiguresTable::addRow(const std::vector<Benched>& benched, const Row& row)
+void FiguresTable::addRow(const std::vector<MeasuredCandidate>& benched, const Row& row)
 {
     const auto& [test, key] = row;
     const bench::FigureInfo* figure = bench::figureInfo(test.toStdString(), key.toStdString());
@@ -304,7 +305,7 @@ void FiguresTable::addRow(const std::vector<Benched>& benched, const Row& row)
 }
 
 /// Against the first that has the figure; only where they differ by more than the uncertainty of both.
-void FiguresTable::markDifferences(const std::vector<Benched>& benched, const Row& row,
+void FiguresTable::markDifferences(const std::vector<MeasuredCandidate>& benched, const Row& row,
                                    const bench::FigureInfo& figure, int at)
 {
     if (figure.shape != bench::FigureShape::Number)

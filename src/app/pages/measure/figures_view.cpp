@@ -40,7 +40,7 @@ FiguresView::FiguresView(QWidget* parent) : QWidget(parent)
     connect(save, &QPushButton::clicked, this, &FiguresView::askWhere);
 }
 
-void FiguresView::fill(const std::vector<Benched>& benched)
+void FiguresView::fill(const std::vector<MeasuredCandidate>& benched)
 {
     m_benched = benched;
     m_table->fillWithAll(benched);
@@ -61,7 +61,7 @@ Result<void> FiguresView::saveAs(const std::filesystem::path& file) const
     for (const auto& [test, figure] : m_table->rowsInSight())
         rows.emplace_back(test.toStdString(), figure.toStdString());
     std::vector<exchange::FiguresColumn> columns;
-    for (const Benched& one : m_benched)
+    for (const MeasuredCandidate& one : m_benched)
         columns.push_back(
             {(markLetter(one.mark) + QLatin1Char(' ') + one.title).toStdString(),
              [&one](const std::string& test) { return one.reading(QString::fromStdString(test)); }});

@@ -211,7 +211,7 @@ void FitView::refresh()
 {
     const bool running = m_job.isRunning();
     const bench::FitOrder asked = order();
-    const QString hindrance =
+    const QString disabledReason =
         m_like->count() < 2 ? tr("It takes two candidates: add another from Find.")
         : m_line_up.candidates().size() >= LineUp::most_candidates && !running
             ? tr("The line-up holds eight candidates, and the result becomes one: remove one first.")
@@ -221,12 +221,12 @@ void FitView::refresh()
         : asked.tests.empty()                                     ? tr("Tick what is to be alike.")
                                                                   : QString();
     m_start->setText(running ? tr("Stop") : tr("Fit"));
-    m_start->setEnabled(running || hindrance.isEmpty());
+    m_start->setEnabled(running || disabledReason.isEmpty());
     const auto& best = m_job.best();
     m_words->setText(
         running ? tr("Measuring it at one setting after another: %1 so far. Stop takes the best of them.")
                       .arg(best ? best->tried : 0)
-        : !hindrance.isEmpty() ? hindrance
+        : !disabledReason.isEmpty() ? disabledReason
         : best
             ? tr("%1 settings were measured. What the level differs by is matched on Listen.").arg(best->tried)
             : tr("It is measured at one setting after another; the closest becomes a candidate of its own, "

@@ -25,7 +25,7 @@
 namespace hr::app {
 
 /// When, by which bench, and whether that was right.
-QString MeasurePage::takenText(const Benched& benched) const
+QString MeasurePage::takenText(const MeasuredCandidate& benched) const
 {
     if (benched.readings.empty())
         return {};
@@ -187,7 +187,7 @@ void MeasurePage::reload()
     for (const Contender& contender : m_services.line_up.candidates()) {
         if (contender.rendered)
             continue; // a sound is no processor
-        Benched benched{contender.mark, contender.calledHere(), {}, {}, false};
+        MeasuredCandidate benched{contender.mark, contender.calledHere(), {}, {}, false};
         if (contender.isMeasurable()) {
             const library::SetUp set_up = m_services.bench.setUpOf(contender);
             benched.set_up = set_up.key();
@@ -220,7 +220,7 @@ void MeasurePage::showProgress()
         delete item->widget();
         delete item;
     }
-    for (const Benched& benched : m_benched) {
+    for (const MeasuredCandidate& benched : m_benched) {
         auto* line = new QWidget;
         auto* row = new QHBoxLayout(line);
         row->setContentsMargins(0, 0, 0, 0);

@@ -11,7 +11,7 @@
 #include "models/line_up.h"
 #include "models/live_tap.h"
 #include "models/sweep_job.h"
-#include "pages/measure/benched.h"
+#include "pages/measure/measured_candidate.h"
 #include "services/bench_conditions.h"
 #include "services/navigation.h"
 #include "signal/result.h"
@@ -74,7 +74,7 @@ private:
     void changed();
     void reload();
     void showProgress();
-    QString takenText(const Benched& benched) const;
+    QString takenText(const MeasuredCandidate& benched) const;
     void fillPlots();
     void fillTable();
     void showChosen();
@@ -82,7 +82,7 @@ private:
 
     const Services m_services;
     bool m_outdated = true; // something has changed while this was hidden
-    std::vector<Benched> m_benched;
+    std::vector<MeasuredCandidate> m_benched;
     ElidedLabel* m_conditions = nullptr;
     QPushButton* m_measure = nullptr;
     QPushButton* m_cancel = nullptr;

@@ -5,7 +5,7 @@
 #pragma once
 
 #include "bench/plots.h"
-#include "pages/measure/benched.h"
+#include "pages/measure/measured_candidate.h"
 #include "widgets/basics.h"
 #include "widgets/plot.h"
 
@@ -24,7 +24,7 @@ struct PlotWish {
 };
 
 /// The curves of all who have got them, the grid they share, and how they were taken. False: nobody has any.
-bool fillPlot(Plot& plot, const std::vector<Benched>& benched, const bench::PlotInfo& of,
+bool fillPlot(Plot& plot, const std::vector<MeasuredCandidate>& benched, const bench::PlotInfo& of,
               const PlotWish& wish = {});
 
 } // namespace hr::app

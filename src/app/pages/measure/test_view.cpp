@@ -27,10 +27,10 @@ QString whyNothing(const bench::Reading& reading)
 }
 
 /// A line for each flag, with those who have it: "≈ A, C: the decay is no straight line …".
-QStringList doubtsOf(const std::vector<Benched>& benched, const QString& test)
+QStringList doubtsOf(const std::vector<MeasuredCandidate>& benched, const QString& test)
 {
     std::vector<std::pair<QString, QStringList>> doubts;
-    for (const Benched& one : benched)
+    for (const MeasuredCandidate& one : benched)
         if (const auto* reading = one.reading(test))
             for (const bench::Flag& flag : reading->flags) {
                 const QString words =
@@ -50,10 +50,10 @@ QStringList doubtsOf(const std::vector<Benched>& benched, const QString& test)
 }
 
 /// A line for each check that failed, and for each that has nothing to show, and for each flag.
-QString meaningOf(const std::vector<Benched>& benched, const QString& test)
+QString meaningOf(const std::vector<MeasuredCandidate>& benched, const QString& test)
 {
     QStringList lines;
-    for (const Benched& one : benched)
+    for (const MeasuredCandidate& one : benched)
         if (const auto* reading = one.reading(test)) {
             if (const QString why = whyNothing(*reading); !why.isEmpty())
                 lines << TestView::tr("%1: %2.").arg(one.title, why);
@@ -126,7 +126,7 @@ QWidget* TestView::makeChoices()
     return m_choices;
 }
 
-void TestView::fill(const std::vector<Benched>& benched)
+void TestView::fill(const std::vector<MeasuredCandidate>& benched)
 {
     m_benched = benched;
     fillAgainst();
@@ -142,14 +142,14 @@ void TestView::fillAgainst()
     const QVariant before = m_against->currentData();
     m_against->clear();
     m_against->addItem(tr("as measured"));
-    for (const Benched& one : m_benched)
+    for (const MeasuredCandidate& one : m_benched)
         if (one.reading(m_test))
             m_against->addItem(tr("against %1 %2").arg(markLetter(one.mark), one.title), one.mark);
     m_against->setCurrentIndex(std::max(0, before.isValid() ? m_against->findData(before) : 0));
     m_against->setVisible(m_against->count() > 2); // one alone has nobody to be compared with
     m_second->setVisible(std::ranges::any_of(m_plots, [this](const Shown& shown) {
         return shown.of->thin && shown.of->thin->on_demand &&
-               std::ranges::any_of(m_benched, [&](const Benched& one) {
+               std::ranges::any_of(m_benched, [&](const MeasuredCandidate& one) {
                    const auto* reading = one.reading(m_test);
                    return reading && bench::thinLineIn(*reading, *shown.of);
                });
@@ -171,7 +171,7 @@ void TestView::fillPlots()
             shown.push_back(m_plots[i].sheet);
     }
     arrange(shown);
-    const bool measured = std::ranges::any_of(m_benched, [this](const Benched& one) {
+    const bool measured = std::ranges::any_of(m_benched, [this](const MeasuredCandidate& one) {
         const auto* reading = one.reading(m_test);
         return reading && !reading->series.empty();
     });

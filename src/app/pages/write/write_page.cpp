@@ -161,17 +161,12 @@ QWidget* WritePage::makeMiddle()
 {
     auto* holder = new QWidget;
     m_middle = new Stack(holder);
-    auto* empty = new EmptyState(
-        tr("Nothing is written yet"),
-        tr("A page says what was found: your words, and tables, plots and blind trials that follow the "
-           "readings. W "
-           "begins one about the line-up, with its figures, plots, trials and settings there already."),
-        tr("Begin a page about the line-up"));
-    connect(empty, &EmptyState::stepTaken, this,
+    m_empty = new EmptyState({}, {}, tr("Begin a page about the line-up"));
+    connect(m_empty, &EmptyState::stepTaken, this,
             [this] { m_services.actions.run(QStringLiteral("page.about")); });
     auto* empty_sheet = new Sheet;
     auto* within = new QVBoxLayout(empty_sheet);
-    within->addWidget(empty);
+    within->addWidget(m_empty);
     m_middle->addWidget(empty_sheet);
     auto* scroll = new QScrollArea;
     scroll->setWidgetResizable(true);
@@ -305,6 +300,13 @@ void WritePage::fillPage()
     PageBook& book = m_services.book;
     const bool any = book.current() != 0;
     m_middle->setCurrentIndex(any ? 1 : 0);
+    const bool written = m_list->count() > 0;
+    m_empty->setTexts(
+        written ? tr("No page is open") : tr("Nothing is written yet"),
+        tr("A page says what was found: your words, and tables, plots and blind trials that follow the "
+           "readings. W begins one about the line-up, with its figures, plots, trials and settings there "
+           "already.") +
+            (written ? tr(" On the left are those that there are.") : QString()));
     m_insert->setEnabled(any);
     if (!any)
         return;
@@ -381,7 +383,7 @@ void WritePage::insertTrial()
 {
     constexpr std::size_t most = 12;
     const auto trials = m_services.store.trials.all();
-    if (!m_services.notices.said(trials))
+    if (!m_services.notices.succeeded(trials))
         return;
     QMenu* menu = menuFor(this);
     for (std::size_t i = 0; i < std::min(most, trials->size()); ++i) {

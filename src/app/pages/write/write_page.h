@@ -19,6 +19,7 @@ class QVBoxLayout;
 
 namespace hr::app {
 
+class EmptyState;
 class PageBlock;
 
 class WritePage : public QWidget {
@@ -66,6 +67,7 @@ private:
     const Services m_services;
     QLineEdit* m_search = nullptr;
     QListWidget* m_list = nullptr;
+    EmptyState* m_empty = nullptr;
     QStackedLayout* m_middle = nullptr;
     QLineEdit* m_title = nullptr;
     QLabel* m_about = nullptr;

@@ -50,7 +50,7 @@ std::vector<double> chanceOfEach(int rounds)
     return chances;
 }
 
-std::string oftenness(double chance)
+std::string frequencyInWords(double chance)
 {
     if (chance >= 0.9995)
         return "always";
@@ -71,7 +71,7 @@ std::string oftenness(double chance)
 std::string verdict(int correct, int rounds)
 {
     return std::to_string(correct) + " of " + std::to_string(rounds) + ": chance alone does this well " +
-           oftenness(chanceOfAtLeast(correct, rounds)) + ".";
+           frequencyInWords(chanceOfAtLeast(correct, rounds)) + ".";
 }
 
 std::string forecast(int rounds)
@@ -79,13 +79,13 @@ std::string forecast(int rounds)
     const std::string all = "With " + std::to_string(rounds) + " rounds, ";
     const auto least = leastToBeHeard(rounds);
     if (!least)
-        return all + "even all right would happen by chance " + oftenness(chanceOfAtLeast(rounds, rounds)) +
-               ": too few to show anything.";
+        return all + "even all right would happen by chance " +
+               frequencyInWords(chanceOfAtLeast(rounds, rounds)) + ": too few to show anything.";
     std::string text = all + std::to_string(*least) + " right would happen by chance " +
-                       oftenness(chanceOfAtLeast(*least, rounds));
+                       frequencyInWords(chanceOfAtLeast(*least, rounds));
     if (*least < rounds)
-        text +=
-            ", and " + std::to_string(*least + 1) + " right " + oftenness(chanceOfAtLeast(*least + 1, rounds));
+        text += ", and " + std::to_string(*least + 1) + " right " +
+                frequencyInWords(chanceOfAtLeast(*least + 1, rounds));
     return text + ". Fewer than " + std::to_string(*least) + " shows nothing either way.";
 }
 

@@ -30,7 +30,7 @@ std::optional<int> leastToBeHeard(int rounds);
 std::vector<double> chanceOfEach(int rounds);
 
 /// "3.8 times in 100", "1.5 times in 100 000", "always".
-std::string oftenness(double chance);
+std::string frequencyInWords(double chance);
 
 /// "12 of 16: chance alone does this well 3.8 times in 100."
 std::string verdict(int correct, int rounds);

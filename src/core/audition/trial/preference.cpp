@@ -105,8 +105,8 @@ bool Agreement::showsPreference() const
 
 std::string Agreement::sentence(const std::vector<std::string>& names) const
 {
-    const std::string chance =
-        "agreement W = " + signal::fixedText(w, 2) + "; chance alone agrees this well " + oftenness(p_value);
+    const std::string chance = "agreement W = " + signal::fixedText(w, 2) + "; chance alone agrees this well " +
+                               frequencyInWords(p_value);
     return showsPreference() ? joined(together, names) + ": " + chance + "."
                              : "No preference shown: " + chance + ".";
 }

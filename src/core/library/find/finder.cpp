@@ -51,7 +51,7 @@ bool isOfTheUsersOwn(const FacetChoice& choice)
 }
 
 /// By "reference", or from four letters on its beginning, by their format, or by where the user has put them.
-bool asksForReferences(const Asked& asked)
+bool asksForReferences(const Query& asked)
 {
     constexpr qsizetype enough = 4;
     const QStringList words = foldedWords(asked.text);
@@ -234,7 +234,7 @@ void Finder::sortByFigure(std::vector<int>& rows, int figure) const
     });
 }
 
-std::vector<char> Finder::matching(const Asked& asked, References references) const
+std::vector<char> Finder::matching(const Query& asked, References references) const
 {
     std::vector<char> among(m_entries.size(), 0);
     for (const TextIndex::Match& match : m_text.find(asked.text))
@@ -245,7 +245,7 @@ std::vector<char> Finder::matching(const Asked& asked, References references) co
     return m_facets.narrow(among, choices).passes;
 }
 
-std::pair<Facets::Narrowed, std::vector<float>> Finder::among(const Asked& asked) const
+std::pair<Facets::Narrowed, std::vector<float>> Finder::among(const Query& asked) const
 {
     std::vector<char> among(m_entries.size(), 0);
     std::vector<float> weight(m_entries.size(), 0);
@@ -268,7 +268,7 @@ int Finder::listable() const
         std::ranges::count_if(m_entries, [](const Entry& entry) { return entry.format != reference_format; }));
 }
 
-Finder::Found Finder::find(const Asked& asked) const
+Finder::Found Finder::find(const Query& asked) const
 {
     auto [narrowed, weight] = among(asked);
     Found found;

@@ -7,7 +7,7 @@
 //     auto found = finder.find({"warm tarn", {{Facet::Kind, "compressor"}}});
 #pragma once
 
-#include "library/find/asked.h"
+#include "library/find/query.h"
 #include "library/find/text_index.h"
 #include "library/store.h"
 
@@ -54,19 +54,19 @@ public:
     };
     /// Hidden ones only where they are asked for. So are the bench's own references: by their format, by the
     /// word "reference", or by where the user has put them.
-    Found find(const Asked& asked) const;
+    Found find(const Query& asked) const;
     /// How many could be listed at all.
     int listable() const;
     /// By position: what a rule finds, hidden or not, builds that stand under another, too.
     enum class References { WhenAskedFor, Always };
-    std::vector<char> matching(const Asked& asked, References references = References::WhenAskedFor) const;
+    std::vector<char> matching(const Query& asked, References references = References::WhenAskedFor) const;
 
 private:
     Texts textsOf(const Entry& entry, const Beside& beside) const;
     void setFacets(int at, const Entry& entry, const Beside& beside);
     QStringList kindsOf(const Entry& entry) const;
     /// Positions, and what else passes.
-    std::pair<Facets::Narrowed, std::vector<float>> among(const Asked& asked) const;
+    std::pair<Facets::Narrowed, std::vector<float>> among(const Query& asked) const;
     void rank();
     void sort(std::vector<int>& rows, const Order& order, const std::vector<float>& weight) const;
     void sortByFigure(std::vector<int>& rows, int figure) const;

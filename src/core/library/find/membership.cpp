@@ -67,7 +67,7 @@ QStringList applyRules(Finder& finder, Beside& beside, const Rules& rules)
     QSet<QString> all_changed;
     Names by_rule;
     for (const Collection& collection : rules.collections)
-        if (const auto asked = askedFromRule(collection.rule))
+        if (const auto asked = queryFromRule(collection.rule))
             add(by_rule, finder, finder.matching(*asked), collection.name);
     exchange(beside.by_rule, std::move(by_rule), all_changed);
     refacet(finder, beside, all_changed); // so that working sets can ask for them

@@ -57,7 +57,7 @@ QString word(const Order& order)
                       : QString::fromStdString(listFigures()[static_cast<std::size_t>(figure)].info->name);
 }
 
-QString ruleText(const Asked& asked)
+QString ruleText(const Query& asked)
 {
     QJsonArray choices;
     for (const FacetChoice& choice : asked.choices) {
@@ -72,13 +72,13 @@ QString ruleText(const Asked& asked)
     return QString::fromUtf8(QJsonDocument(rule).toJson(QJsonDocument::Compact));
 }
 
-std::optional<Asked> askedFromRule(const QString& rule)
+std::optional<Query> queryFromRule(const QString& rule)
 {
     const QJsonDocument document = QJsonDocument::fromJson(rule.toUtf8());
     if (!document.isObject())
         return std::nullopt;
     const QJsonObject object = document.object();
-    Asked asked;
+    Query asked;
     asked.text = object.value(QStringLiteral("text")).toString();
     for (const QJsonValue one : object.value(QStringLiteral("choices")).toArray())
         if (const auto facet = withWord<Facet>(one[QStringLiteral("facet")].toString(), facet_count))
@@ -91,7 +91,7 @@ std::optional<Asked> askedFromRule(const QString& rule)
     return asked;
 }
 
-QString inWords(const Asked& asked)
+QString inWords(const Query& asked)
 {
     QStringList parts;
     if (!asked.text.trimmed().isEmpty())

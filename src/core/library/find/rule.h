@@ -5,16 +5,16 @@
 //     {"text": "warm", "choices": [{"facet": "kind", "value": "compressor", "not": true}], "order": "name"}
 #pragma once
 
-#include "library/find/asked.h"
+#include "library/find/query.h"
 
 namespace hr::library {
 
-QString ruleText(const Asked& asked);
+QString ruleText(const Query& asked);
 
 /// What it does not know is passed over; nothing where it is not a rule at all.
-std::optional<Asked> askedFromRule(const QString& rule);
+std::optional<Query> queryFromRule(const QString& rule);
 
 /// For people: "warm · compressor · not made by Fathom Audio".
-QString inWords(const Asked& asked);
+QString inWords(const Query& asked);
 
 } // namespace hr::library

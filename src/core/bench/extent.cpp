@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "bench/swing.h"
+#include "bench/extent.h"
 
 #include "bench/folding.h"
 #include "bench/least_squares.h"
@@ -111,7 +111,7 @@ double roundedOff(std::span<const double> curve, double turns_a_value, const Out
 
 } // namespace
 
-Swing middleOf(std::span<const double> curve, double part)
+Extent middleOf(std::span<const double> curve, double part)
 {
     std::vector<double> sorted(curve.begin(), curve.end());
     std::ranges::sort(sorted);
@@ -119,12 +119,12 @@ Swing middleOf(std::span<const double> curve, double part)
     return {sorted[cut], sorted[sorted.size() - 1 - cut]};
 }
 
-Swing swingOf(std::span<const double> curve, double curve_rate_hz, std::optional<double> rate_hz)
+Extent extentOf(std::span<const double> curve, double curve_rate_hz, std::optional<double> rate_hz)
 {
     if (!rate_hz)
         return middleOf(curve, 0.005);
     const Folded fold = folded(curve, curve_rate_hz, *rate_hz);
-    Swing swing{std::numeric_limits<double>::infinity(), -std::numeric_limits<double>::infinity()};
+    Extent swing{std::numeric_limits<double>::infinity(), -std::numeric_limits<double>::infinity()};
     std::size_t lowest = 0;
     std::size_t highest = 0;
     for (std::size_t part = 0; part < fold.sums.size(); ++part)

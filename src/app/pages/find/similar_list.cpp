@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "pages/find/kin_list.h"
+#include "pages/find/similar_list.h"
 
 #include "theme/theme.h"
 #include "widgets/basics.h"
@@ -17,7 +17,7 @@ constexpr int compared_at_once = 8;
 
 } // namespace
 
-KinList::KinList(const FindServices& services, QWidget* parent) : QWidget(parent), m_services(services)
+SimilarList::SimilarList(const FindServices& services, QWidget* parent) : QWidget(parent), m_services(services)
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 10, 0);
@@ -38,28 +38,28 @@ KinList::KinList(const FindServices& services, QWidget* parent) : QWidget(parent
     m_compare = new Button(tr("Are they the same?"));
     m_compare->setToolTip(
         tr("what is left when one is taken from the other, lined up and matched in loudness"));
-    connect(m_compare, &QPushButton::clicked, this, &KinList::compare);
+    connect(m_compare, &QPushButton::clicked, this, &SimilarList::compare);
     column->addWidget(m_compare);
-    connect(&m_services.kin, &KinJob::compared, this, &KinList::tell);
+    connect(&m_services.similar, &SimilarJob::compared, this, &SimilarList::tell);
     connect(&m_services.prints, &MeasuredPrints::changed, this, [this] {
         if (isVisible())
             fillAlike();
     });
 }
 
-void KinList::show(const QString& id)
+void SimilarList::show(const QString& id)
 {
     m_id = id;
     fillBuilds();
     fillAlike();
 }
 
-void KinList::addText(const QString& text, const char* role)
+void SimilarList::addText(const QString& text, const char* role)
 {
     m_builds->addWidget(paragraph(text, role));
 }
 
-void KinList::addButton(const QString& text, const std::function<void()>& work)
+void SimilarList::addButton(const QString& text, const std::function<void()>& work)
 {
     auto* button = new Button(text);
     connect(button, &QPushButton::clicked, this,
@@ -67,7 +67,7 @@ void KinList::addButton(const QString& text, const std::function<void()>& work)
     m_builds->addWidget(button, 0, Qt::AlignLeft);
 }
 
-void KinList::fillBuilds()
+void SimilarList::fillBuilds()
 {
     while (QLayoutItem* item = m_builds->takeAt(0)) {
         delete item->widget();
@@ -101,7 +101,7 @@ void KinList::fillBuilds()
         addText(tr("No other build of it is known."), "faint");
 }
 
-void KinList::fillAlike()
+void SimilarList::fillAlike()
 {
     m_alike->clear();
     const auto prints = m_services.prints.latest();
@@ -129,7 +129,7 @@ void KinList::fillAlike()
                                : tr("Distance by what a listener notices; 1 is just noticeable."));
 }
 
-void KinList::tell(const QString& of, const QString& id, const KinJob::Outcome& outcome)
+void SimilarList::tell(const QString& of, const QString& id, const SimilarJob::Outcome& outcome)
 {
     const QString words = !outcome.fault.isEmpty() ? outcome.fault
                           : outcome.same           ? tr("the same")
@@ -140,12 +140,12 @@ void KinList::tell(const QString& of, const QString& id, const KinJob::Outcome& 
             item->setText(item->text().section(QStringLiteral("  · "), 0, 0) + QStringLiteral("  · ") + words);
 }
 
-void KinList::compare()
+void SimilarList::compare()
 {
     QStringList ids;
     for (int i = 0; i < std::min(compared_at_once, m_alike->count()); ++i)
         ids << m_alike->item(i)->data(Qt::UserRole).toString();
-    m_services.kin.compare(m_id, ids);
+    m_services.similar.compare(m_id, ids);
 }
 
 } // namespace hr::app

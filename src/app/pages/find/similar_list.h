@@ -14,10 +14,10 @@ class QVBoxLayout;
 
 namespace hr::app {
 
-class KinList : public QWidget {
+class SimilarList : public QWidget {
     Q_OBJECT
 public:
-    explicit KinList(const FindServices& services, QWidget* parent = nullptr);
+    explicit SimilarList(const FindServices& services, QWidget* parent = nullptr);
 
     void show(const QString& id);
 
@@ -30,7 +30,7 @@ private:
     void addText(const QString& text, const char* role = nullptr);
     void addButton(const QString& text, const std::function<void()>& work);
     void compare();
-    void tell(const QString& of, const QString& id, const KinJob::Outcome& outcome);
+    void tell(const QString& of, const QString& id, const SimilarJob::Outcome& outcome);
 
     const FindServices m_services;
     QString m_id;

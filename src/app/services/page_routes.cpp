@@ -1,18 +1,19 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "services/ways_on.h"
+#include "services/page_routes.h"
 
 #include "chain/chain_json.h"
 
 namespace hr::app {
 
-WaysOn::WaysOn(library::Store& store, LineUp& line_up, BenchQueue& bench, const BenchConditions& conditions,
-               ChainDraft& draft, Notebook& notebook, Navigation& navigation, Notices& notices, QObject* parent)
+PageRoutes::PageRoutes(library::Store& store, LineUp& line_up, BenchQueue& bench,
+                       const BenchConditions& conditions, ChainDraft& draft, Notebook& notebook,
+                       Navigation& navigation, Notices& notices, QObject* parent)
     : QObject(parent), m_store(store), m_line_up(line_up), m_bench(bench), m_conditions(conditions),
       m_draft(draft), m_notebook(notebook), m_navigation(navigation), m_notices(notices)
 {
 }
 
-void WaysOn::listenTo(const QString& processor, const std::vector<processors::Setting>& settings)
+void PageRoutes::listenTo(const QString& processor, const std::vector<processors::Setting>& settings)
 {
     const ContenderId id = m_line_up.add(processor, settings);
     if (id == audition::no_contender)
@@ -22,13 +23,13 @@ void WaysOn::listenTo(const QString& processor, const std::vector<processors::Se
     m_navigation.goTo(PageName::Listen);
 }
 
-void WaysOn::listenTo(const QStringList& processors)
+void PageRoutes::listenTo(const QStringList& processors)
 {
     for (const QString& one : processors)
         listenTo(one);
 }
 
-void WaysOn::listenTo(const chain::Chain& chain)
+void PageRoutes::listenTo(const chain::Chain& chain)
 {
     const ContenderId id = m_line_up.addChain(chain);
     if (id == audition::no_contender)
@@ -37,15 +38,15 @@ void WaysOn::listenTo(const chain::Chain& chain)
     m_navigation.goTo(PageName::Listen);
 }
 
-void WaysOn::listenTo(const library::CollectionItem& item)
+void PageRoutes::listenTo(const library::CollectionItem& item)
 {
     if (!item.isChain())
         return listenTo(item.reference, item.settings);
-    if (const auto chain = chain::fromText(item.chain.toStdString()); m_notices.said(chain))
+    if (const auto chain = chain::fromText(item.chain.toStdString()); m_notices.succeeded(chain))
         listenTo(*chain);
 }
 
-void WaysOn::measure(ContenderId id)
+void PageRoutes::measure(ContenderId id)
 {
     const Contender* contender = m_line_up.find(id);
     if (!contender || contender->isUntreated())
@@ -60,7 +61,7 @@ void WaysOn::measure(ContenderId id)
     m_navigation.goTo(PageName::Measure);
 }
 
-void WaysOn::measure(const QString& processor)
+void PageRoutes::measure(const QString& processor)
 {
     for (const Contender& contender : m_line_up.candidates())
         if (contender.processor == processor)
@@ -68,7 +69,7 @@ void WaysOn::measure(const QString& processor)
     measure(m_line_up.add(processor));
 }
 
-void WaysOn::build(const QStringList& processors)
+void PageRoutes::build(const QStringList& processors)
 {
     m_draft.append(processors);
     for (const QString& id : processors)
@@ -76,7 +77,7 @@ void WaysOn::build(const QStringList& processors)
     m_navigation.goTo(PageName::Build);
 }
 
-void WaysOn::build(const chain::Chain& chain)
+void PageRoutes::build(const chain::Chain& chain)
 {
     m_draft.change(chain);
     m_navigation.goTo(PageName::Build);

@@ -25,13 +25,13 @@ QString key(const Order& order);
 /// For people: "name", "THD".
 QString word(const Order& order);
 
-struct Asked {
+struct Query {
     QString text;
     std::vector<FacetChoice> choices;
     Order order = {};
 
     bool isEverything() const { return text.trimmed().isEmpty() && choices.empty(); }
-    friend bool operator==(const Asked&, const Asked&) = default;
+    friend bool operator==(const Query&, const Query&) = default;
 };
 
 } // namespace hr::library

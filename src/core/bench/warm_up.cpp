@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "bench/waking.h"
+#include "bench/warm_up.h"
 
 #include "signal/generators.h"
 #include "signal/levels.h"
@@ -58,11 +58,11 @@ FaultOr<ToneAnswer> answerTo(Subject& subject, double level_dbfs, double tone_s)
 
 } // namespace
 
-FaultOr<double> wakingTime(Subject& subject, double level_dbfs)
+FaultOr<double> warmUpTime(Subject& subject, double level_dbfs)
 {
-    if (subject.known_waking_s)
-        return *subject.known_waking_s;
-    subject.known_waking_s = 0;
+    if (subject.known_warm_up_s)
+        return *subject.known_warm_up_s;
+    subject.known_warm_up_s = 0;
     if (subject.info().audio_in == 0 || subject.info().audio_out == 0)
         return 0;
     const auto brief = answerTo(subject, level_dbfs, short_tone_s);
@@ -88,11 +88,11 @@ FaultOr<double> wakingTime(Subject& subject, double level_dbfs)
     std::size_t awake = answer->tone_steps;
     while (awake > 0 && answer->isThere(awake - 1, wide_awake_db))
         --awake;
-    subject.known_waking_s = static_cast<double>(awake) * waking_step_s + waking_margin_s;
-    return *subject.known_waking_s;
+    subject.known_warm_up_s = static_cast<double>(awake) * waking_step_s + waking_margin_s;
+    return *subject.known_warm_up_s;
 }
 
-std::vector<double> wakingSound(double level_dbfs, double seconds, double rate_hz)
+std::vector<double> warmUpSound(double level_dbfs, double seconds, double rate_hz)
 {
     auto sound =
         signal::gaussianNoise(signal::dbToLinear(level_dbfs), static_cast<std::size_t>(seconds * rate_hz), 5);

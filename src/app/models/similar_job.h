@@ -8,10 +8,10 @@
 
 namespace hr::app {
 
-class KinJob : public QObject {
+class SimilarJob : public QObject {
     Q_OBJECT
 public:
-    KinJob(library::Store& store, Jobs& jobs, QObject* parent = nullptr);
+    SimilarJob(library::Store& store, Jobs& jobs, QObject* parent = nullptr);
 
     /// Each of `others` against `id`, all at their defaults.
     void compare(const QString& id, const QStringList& others);
@@ -23,7 +23,7 @@ public:
     };
 
 signals:
-    void compared(const QString& id, const QString& other, const hr::app::KinJob::Outcome& outcome);
+    void compared(const QString& id, const QString& other, const hr::app::SimilarJob::Outcome& outcome);
 
 private:
     library::Store& m_store;

@@ -14,21 +14,21 @@ namespace hr::app {
 
 class AboutPart;
 class FilledColumn;
-class KinList;
+class SimilarList;
 class PresetList;
 class Segments;
 class WrittenEditor;
 
-class Particulars : public Sheet {
+class DetailsPanel : public Sheet {
     Q_OBJECT
 public:
-    explicit Particulars(const FindServices& services, QWidget* parent = nullptr);
+    explicit DetailsPanel(const FindServices& services, QWidget* parent = nullptr);
 
     /// `id` in full; what is written, of all `selected`. The same again is left alone, unless something else
     /// may be known of them: `again`.
     void show(const QString& id, const QStringList& selected, bool again);
     const QString& shownId() const { return m_id; }
-    void showPart(int part); ///< 0 about, 1 parameters, 2 presets, 3 kin
+    void showPart(int part); ///< 0 about, 1 parameters, 2 presets, 3 similar ones
 
 signals:
     void chosen(const QString& id); ///< another one
@@ -53,7 +53,7 @@ private:
     Segments* m_parts = nullptr;
     QStackedLayout* m_stack = nullptr;
     PresetList* m_presets = nullptr;
-    KinList* m_kin = nullptr;
+    SimilarList* m_kin = nullptr;
     QWidget* m_ways = nullptr;
 };
 

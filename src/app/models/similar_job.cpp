@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "models/kin_job.h"
+#include "models/similar_job.h"
 
 #include "audition/compare_on.h"
 
@@ -9,13 +9,13 @@ namespace {
 
 using Sounds = std::vector<signal::AudioBuffer>;
 
-KinJob::Outcome outcomeOf(const hosting::FaultOr<Sounds>& first, const hosting::FaultOr<Sounds>& second,
-                          const std::stop_token& cancel)
+SimilarJob::Outcome outcomeOf(const hosting::FaultOr<Sounds>& first, const hosting::FaultOr<Sounds>& second,
+                              const std::stop_token& cancel)
 {
-    KinJob::Outcome outcome;
+    SimilarJob::Outcome outcome;
     if (!first || !second) {
         outcome.fault = first ? QString::fromStdString(hosting::sentence(second.error()))
-                              : KinJob::tr("the one compared with %1")
+                              : SimilarJob::tr("the one compared with %1")
                                     .arg(QString::fromStdString(hosting::sentence(first.error())));
         return outcome;
     }
@@ -27,12 +27,12 @@ KinJob::Outcome outcomeOf(const hosting::FaultOr<Sounds>& first, const hosting::
 
 } // namespace
 
-KinJob::KinJob(library::Store& store, Jobs& jobs, QObject* parent)
+SimilarJob::SimilarJob(library::Store& store, Jobs& jobs, QObject* parent)
     : QObject(parent), m_store(store), m_jobs(jobs)
 {
 }
 
-void KinJob::compare(const QString& id, const QStringList& others)
+void SimilarJob::compare(const QString& id, const QStringList& others)
 {
     auto location = m_store.catalogue.location(id);
     if (!location)

@@ -12,7 +12,7 @@
 
 namespace hr::app {
 
-struct Benched {
+struct MeasuredCandidate {
     int mark = 1; ///< gives colour, shape and letter
     QString title;
     QString set_up; ///< SetUp::key()

@@ -15,10 +15,10 @@ namespace hr::bench {
 /// a part of the band may be more sensitive.
 inline constexpr std::array level_tones_hz{1000.0, 100.0, 6500.0};
 
-/// Of a tone on the main input, measured once: of the frequency that the conditions ask for, else of
-/// 1 kHz, or of 100 Hz or 6.5 kHz where the gain of what listens to a part of the band changes more with the
-/// level. Where one of these changes it by more than another (several bands, a detector that listens to one),
-/// each has its curve.
+/// Of a tone on the main input, measured once: of the frequency that the conditions ask for, else of 1 kHz;
+/// where the gain does not depend on the level there, of 100 Hz, else of 6.5 kHz. Where one of these changes it
+/// by another amount (several bands, a detector that listens to one), each has its curve. A stop band says
+/// nothing.
 hosting::FaultOr<std::shared_ptr<const SettledLevels>> levelsOf(Subject& subject);
 
 } // namespace hr::bench

@@ -13,7 +13,7 @@
 
 namespace hr::audition {
 
-class Rounds {
+class LoopRun {
 public:
     /// As Channels::Stereo, and started.
     struct Opened {
@@ -51,7 +51,7 @@ public:
     }
 
     /// `from` is counted from the section's beginning, and may be beyond its end.
-    Rounds(const Source& source, const Section& loop, const Opened& opened, std::size_t from)
+    LoopRun(const Source& source, const Section& loop, const Opened& opened, std::size_t from)
         : m_source(source), m_loop(loop), m_processor(opened.processor.get()),
           m_rendered(opened.rendered.get()), m_found(opened.found_samples), m_mix(opened.mix), m_at(from)
     {

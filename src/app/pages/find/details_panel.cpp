@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "pages/find/particulars.h"
+#include "pages/find/details_panel.h"
 
 #include "pages/find/about_part.h"
-#include "pages/find/kin_list.h"
 #include "pages/find/preset_list.h"
+#include "pages/find/similar_list.h"
 #include "pages/find/written_editor.h"
 #include "pages/keep/keep_menu.h"
 #include "processors/note_value.h"
@@ -21,7 +21,7 @@ enum Part { About, Parameters, Presets, Kin };
 
 } // namespace
 
-Particulars::Particulars(const FindServices& services, QWidget* parent) : Sheet(parent), m_services(services)
+DetailsPanel::DetailsPanel(const FindServices& services, QWidget* parent) : Sheet(parent), m_services(services)
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(16, 14, 6, 14);
@@ -36,7 +36,7 @@ Particulars::Particulars(const FindServices& services, QWidget* parent) : Sheet(
         lines->addWidget(line = paragraph({}, "faint"));
     column->addWidget(head);
     m_parts = new Segments(tr("particulars"), {tr("About"), tr("Controls"), tr("Presets"), tr("Alike")});
-    connect(m_parts, &Segments::chosen, this, &Particulars::showPart);
+    connect(m_parts, &Segments::chosen, this, &DetailsPanel::showPart);
     column->addWidget(m_parts);
     auto* parts = new QWidget;
     m_stack = new Stack(parts);
@@ -45,8 +45,8 @@ Particulars::Particulars(const FindServices& services, QWidget* parent) : Sheet(
     m_stack->addWidget(m_parameters);
     m_presets = new PresetList(m_services);
     m_stack->addWidget(m_presets);
-    m_kin = new KinList(m_services);
-    connect(m_kin, &KinList::chosen, this, &Particulars::chosen);
+    m_kin = new SimilarList(m_services);
+    connect(m_kin, &SimilarList::chosen, this, &DetailsPanel::chosen);
     m_stack->addWidget(m_kin);
     column->addWidget(parts, 1);
     column->addWidget(makeWays());
@@ -56,20 +56,20 @@ Particulars::Particulars(const FindServices& services, QWidget* parent) : Sheet(
     });
 }
 
-QWidget* Particulars::makeAbout()
+QWidget* DetailsPanel::makeAbout()
 {
     auto* about = new QWidget;
     auto* column = new QVBoxLayout(about);
     column->setContentsMargins(0, 0, 0, 0);
     m_about = new AboutPart(m_services);
-    connect(m_about, &AboutPart::changed, this, &Particulars::fill);
+    connect(m_about, &AboutPart::changed, this, &DetailsPanel::fill);
     column->addWidget(m_about, 1);
     m_editor = new WrittenEditor(m_services);
     column->addWidget(m_editor);
     return about;
 }
 
-QWidget* Particulars::makeWays()
+QWidget* DetailsPanel::makeWays()
 {
     m_ways = new QWidget;
     auto* ways = new QHBoxLayout(m_ways);
@@ -79,9 +79,9 @@ QWidget* Particulars::makeWays()
     auto* measure = new Button(tr("Measure"));
     auto* build = new Button(tr("Build"));
     auto* keep = new Button(tr("Keep"));
-    connect(listen, &QPushButton::clicked, this, [this] { m_services.ways.listenTo(m_selected); });
-    connect(measure, &QPushButton::clicked, this, [this] { m_services.ways.measure(m_id); });
-    connect(build, &QPushButton::clicked, this, [this] { m_services.ways.build(m_selected); });
+    connect(listen, &QPushButton::clicked, this, [this] { m_services.routes.listenTo(m_selected); });
+    connect(measure, &QPushButton::clicked, this, [this] { m_services.routes.measure(m_id); });
+    connect(build, &QPushButton::clicked, this, [this] { m_services.routes.build(m_selected); });
     connect(keep, &QPushButton::clicked, this, [this, keep] {
         openKeepMenu(m_services.keeping, m_services.notices, keep,
                      [this] { return itemsAtDefaults(m_selected); });
@@ -92,14 +92,14 @@ QWidget* Particulars::makeWays()
     return m_ways;
 }
 
-void Particulars::showPart(int part)
+void DetailsPanel::showPart(int part)
 {
     m_parts->setCurrent(part);
     m_stack->setCurrentIndex(part);
     fillPart();
 }
 
-void Particulars::show(const QString& id, const QStringList& selected, bool again)
+void DetailsPanel::show(const QString& id, const QStringList& selected, bool again)
 {
     const bool same = id == m_id && selected == m_selected;
     if (same && !again)
@@ -112,7 +112,7 @@ void Particulars::show(const QString& id, const QStringList& selected, bool agai
         fillEditor();
 }
 
-void Particulars::fillEditor()
+void DetailsPanel::fillEditor()
 {
     std::vector<library::Entry> entries;
     for (const QString& one : m_selected)
@@ -121,7 +121,7 @@ void Particulars::fillEditor()
     m_editor->show(entries);
 }
 
-void Particulars::fill()
+void DetailsPanel::fill()
 {
     auto entry = m_services.store.catalogue.entry(m_id);
     const bool any = !m_id.isEmpty() && entry;
@@ -147,7 +147,7 @@ void Particulars::fill()
 }
 
 /// As many lines as there are; those that are empty take no room.
-void Particulars::sayUnderTitle(const QStringList& lines)
+void DetailsPanel::sayUnderTitle(const QStringList& lines)
 {
     for (std::size_t i = 0; i < m_under_title.size(); ++i) {
         const QString text = lines.value(static_cast<int>(i));
@@ -156,7 +156,7 @@ void Particulars::sayUnderTitle(const QStringList& lines)
     }
 }
 
-void Particulars::fillPart()
+void DetailsPanel::fillPart()
 {
     auto entry = m_services.store.catalogue.entry(m_id);
     auto info = m_services.store.catalogue.info(m_id);
@@ -176,7 +176,7 @@ void Particulars::fillPart()
     }
 }
 
-void Particulars::fillParameters(const processors::ProcessorInfo& info)
+void DetailsPanel::fillParameters(const processors::ProcessorInfo& info)
 {
     m_parameters->clear();
     if (info.parameters.empty())

@@ -8,14 +8,14 @@
 
 namespace hr::bench {
 
-struct Swing {
+struct Extent {
     double lowest = 0, highest = 0;
 };
 
 /// The mean of all periods, laid on one another, its corners where its flanks meet; without a rate all but the
 /// outermost hundredth of the values.
-Swing swingOf(std::span<const double> curve, double curve_rate_hz, std::optional<double> rate_hz);
+Extent extentOf(std::span<const double> curve, double curve_rate_hz, std::optional<double> rate_hz);
 /// All but the outermost `part` of the values at either end.
-Swing middleOf(std::span<const double> curve, double part);
+Extent middleOf(std::span<const double> curve, double part);
 
 } // namespace hr::bench

@@ -13,12 +13,12 @@
 
 namespace hr::app {
 
-class WaysOn : public QObject {
+class PageRoutes : public QObject {
     Q_OBJECT
 public:
-    WaysOn(library::Store& store, LineUp& line_up, BenchQueue& bench, const BenchConditions& conditions,
-           ChainDraft& draft, Notebook& notebook, Navigation& navigation, Notices& notices,
-           QObject* parent = nullptr);
+    PageRoutes(library::Store& store, LineUp& line_up, BenchQueue& bench, const BenchConditions& conditions,
+               ChainDraft& draft, Notebook& notebook, Navigation& navigation, Notices& notices,
+               QObject* parent = nullptr);
 
     void listenTo(const QString& processor, const std::vector<processors::Setting>& settings = {});
     void listenTo(const QStringList& processors);
