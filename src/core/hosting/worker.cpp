@@ -36,11 +36,16 @@ public:
           m_most_blocks(blocks), m_at_begin{std::chrono::steady_clock::now(), process.processorTime(), {}},
           m_at_step(m_at_begin)
     {
-        (void)m_process.takeWaiting();
     }
 
+    /// The first time it only begins to count what it waits for: most requests are answered before that, and
+    /// asking the system takes longer than many of them.
     bool isHanging()
     {
+        if (std::exchange(m_first, false)) {
+            (void)m_process.takeWaiting();
+            return false;
+        }
         const auto now = std::chrono::steady_clock::now();
         const auto used = m_process.processorTime();
         const auto waiting = m_process.takeWaiting();
@@ -78,6 +83,7 @@ private:
     std::uint32_t m_blocks_at_begin;
     std::size_t m_most_blocks;
     std::size_t m_blocks = 0; // believed to be done
+    bool m_first = true;
     std::chrono::nanoseconds m_waited{};
     Spent m_at_begin, m_at_step;
 };
