@@ -204,9 +204,11 @@ private slots:
         // All sound alike: whatever fades into whatever, the sum is the same throughout.
         DrivenEngine driven;
         QVERIFY(driven.begin(m_noise, {contender(1), gain(2, 0)}));
+        std::size_t at = 4800;
+        (void)driven.pull(at);
         driven.engine.hear(2, true);
-        std::size_t at = static_cast<std::size_t>(frames);
-        isTheNoise(driven.pull(at), 0, 0, "the switch", 2e-5);
+        isTheNoise(driven.pull(static_cast<std::size_t>(frames)), at, 0, "the switch", 2e-5);
+        at += static_cast<std::size_t>(frames);
         for (std::uint32_t generation = 2; generation < 5; ++generation) { // as stepping through presets does
             auto next = gain(2, 0);
             next.generation = generation;

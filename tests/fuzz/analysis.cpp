@@ -3,12 +3,12 @@
 // What the bench reads off whatever a processor may have answered: figures that are finite and within what
 // their definitions allow, or none. The first byte says what is read, the second how loud it is.
 #include "bench/arrivals.h"
+#include "bench/extent.h"
 #include "bench/gain_trace.h"
 #include "bench/level_curve.h"
 #include "bench/magnitude.h"
 #include "bench/modulation.h"
 #include "bench/reverberation.h"
-#include "bench/extent.h"
 #include "fuzz.h"
 
 #include <algorithm>

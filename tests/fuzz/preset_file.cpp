@@ -4,8 +4,8 @@
 // same.
 #include "exchange/preset_file.h"
 #include "fuzz.h"
-#include "processors/json_text.h"
 #include "library/find/rule.h"
+#include "processors/json_text.h"
 #include "processors/reference/registry.h"
 
 using namespace hr;

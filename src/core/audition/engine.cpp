@@ -45,23 +45,23 @@ private:
             lock.unlock();
             lanes.clear(); // they end here, outside of the lock
             if (location)
-                loadSpare(*location, stop);
+                loadSparesOf(*location, stop);
             lock.lock();
         }
     }
 
-    /// One more, which is at rest as soon as it is loaded. What fails is told by the lane that plays it.
-    void loadSpare(const hosting::Location& location, const std::stop_token& stop)
+    /// Until there are enough. What fails is told by the lane that plays it.
+    static void loadSparesOf(const hosting::Location& location, const std::stop_token& stop)
     {
         constexpr auto channels = hosting::Channels::Stereo;
-        auto& pool = hosting::WorkerPool::shared();
-        if (!pool.wantsSpare(location, channels))
-            return;
-        const auto opened = hosting::openInstance(location, {.channels = channels, .cancel = stop});
-        if (!opened || !pool.wantsSpare(location, channels))
-            return;
-        const std::lock_guard lock(m_mutex);
-        m_spares_of.push_back(location);
+        // Held until the last is there: one that is at rest would be taken for the next.
+        std::vector<std::unique_ptr<hosting::Instance>> held;
+        while (!stop.stop_requested() && hosting::WorkerPool::shared().wantsSpare(location, channels)) {
+            auto opened = hosting::openInstance(location, {.channels = channels, .cancel = stop});
+            if (!opened)
+                return;
+            held.push_back(std::move(*opened));
+        }
     }
 
     std::mutex m_mutex;
