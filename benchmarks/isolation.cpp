@@ -5,7 +5,7 @@
 // Prints medians of several runs, alternating, so that a noisy machine is noisy for both.
 #include "audition/render.h"
 #include "hosting/inside/cage.h"
-#include "hosting/inside/lv2/lv2_plugin.h"
+#include "hosting/inside/format.h"
 #include "hosting/local_instance.h"
 #include "processors/settings.h"
 #include "signal/generators.h"
@@ -38,7 +38,8 @@ double median(std::vector<double> values)
 
 std::unique_ptr<hosting::Instance> inThisProcess(const std::string& uri)
 {
-    return std::make_unique<hosting::LocalInstance>(std::move(*hosting::inside::loadLv2(bundle, uri)));
+    return std::make_unique<hosting::LocalInstance>(
+        std::move(*hosting::inside::hostedLv2()->load(bundle, "lv2:" + uri)));
 }
 
 std::unique_ptr<hosting::Instance> inAWorker(const std::string& uri)
@@ -68,7 +69,9 @@ double cageMs()
         return 0;
     if (const pid_t child = fork(); child == 0) {
         static hosting::SharedBlock block;
-        const double ms = 1000 * secondsOf([] { hosting::inside::enterCage(block, in.parent_path(), {}); });
+        const double ms = 1000 * secondsOf([] {
+                              (void)hosting::inside::enterCage(block, {in.parent_path(), {}, {}});
+                          });
         _exit(write(ends[1], &ms, sizeof ms) == sizeof ms ? 0 : 1);
     } else {
         double ms = 0;

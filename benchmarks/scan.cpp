@@ -3,7 +3,7 @@
 // A scan of 500 made-up bundles, copies of one library: processor time for each beyond what loading, starting
 // and running it takes in this process, and how many cores were at work. Usage: bench-scan [BUNDLES]
 #include "library/scan.h"
-#include "hosting/inside/ladspa/ladspa_plugin.h"
+#include "hosting/inside/format.h"
 #include "library/store.h"
 #include "signal/generators.h"
 
@@ -49,9 +49,9 @@ int main(int argc, char** argv)
     const auto noise = signal::onChannels(signal::gaussianNoise(0.1, 200 * block, 1), 8, 48000);
     std::vector<float> out(block);
     const double own_begun = processorSeconds();
-    const auto described = hosting::inside::describeLadspa(library);
+    const auto described = hosting::inside::hostedLadspa()->describe(library);
     for (const auto& info : described->processors) {
-        auto plugin = hosting::inside::loadLadspa(library, info.id.substr(info.id.rfind(':') + 1));
+        auto plugin = hosting::inside::hostedLadspa()->load(library, info.id);
         (void)(*plugin)->prepare({48000, block});
         for (std::size_t first = 0; first < noise.frames(); first += block) {
             std::array<const float*, 8> in{};

@@ -225,7 +225,7 @@ void LineUp::setValue(ContenderId id, std::size_t parameter, double value)
 }
 
 void LineUp::changeTo(ContenderId id, std::vector<double> values, std::optional<AppliedPreset> preset,
-                      std::optional<std::string> state)
+                      const std::optional<std::string>& state)
 {
     Contender* contender = findMutable(id);
     if (!contender || !contender->isOpen() || values.size() != contender->values.size() || isHeld(id))

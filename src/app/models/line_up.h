@@ -56,7 +56,7 @@ public:
     /// right gain, at one frame. Where they make it fail, it stays as it was, which notice() says.
     /// `state` is what the processor keeps beside them; empty: its own default, nullopt: as it is now.
     void changeTo(ContenderId id, std::vector<double> values, std::optional<AppliedPreset> preset = {},
-                  std::optional<std::string> state = {});
+                  const std::optional<std::string>& state = {});
 
     // --- beside its values (line_up_extras.cpp) ---
 

@@ -20,7 +20,7 @@ public:
 
     /// `what` tells one figure from another.
     Moved(const QString& words, std::pair<ContenderId, std::string> what, Figure before, Figure after, Set set)
-        : QUndoCommand(words), m_what(what), m_before(before), m_after(after), m_set(std::move(set))
+        : QUndoCommand(words), m_what(std::move(what)), m_before(before), m_after(after), m_set(std::move(set))
     {
     }
     void redo() override { m_set(m_after); }

@@ -44,7 +44,7 @@ SettingsSteps::SettingsSteps(LineUp& line_up, library::Store& store, QUndoStack&
 /// Held parameters keep what they have. What is put back is kept by the parameters' keys: another build or rate
 /// may have them in another order.
 void SettingsSteps::take(const QString& words, ContenderId id, std::vector<double> values,
-                         std::optional<AppliedPreset> preset, std::optional<std::string> state)
+                         std::optional<AppliedPreset> preset, const std::optional<std::string>& state)
 {
     const Contender* contender = m_line_up.find(id);
     if (!contender || contender->isUntreated() || values.size() != contender->values.size())

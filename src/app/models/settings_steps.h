@@ -35,7 +35,7 @@ public:
 
 private:
     void take(const QString& words, ContenderId id, std::vector<double> values,
-              std::optional<AppliedPreset> preset = {}, std::optional<std::string> state = {});
+              std::optional<AppliedPreset> preset = {}, const std::optional<std::string>& state = {});
 
     LineUp& m_line_up;
     library::Store& m_store;
