@@ -34,12 +34,21 @@ class tst_cage : public QObject {
         return static_cast<int>(std::lround(1000 * out->channel(0)[100]));
     }
 
+    const QByteArray m_temporary_before = qgetenv("TMPDIR");
+    const QTemporaryDir m_temporary; // others have theirs beside it
+
     static QStringList folders()
     {
         return QDir::temp().entryList({QStringLiteral("honest-rack-worker-*")}, QDir::Dirs);
     }
 
 private slots:
+    void initTestCase() { qputenv("TMPDIR", m_temporary.path().toUtf8()); }
+    void cleanupTestCase()
+    {
+        m_temporary_before.isNull() ? qunsetenv("TMPDIR") : qputenv("TMPDIR", m_temporary_before);
+    }
+
     void everyWayOutIsClosed_data()
     {
         QTest::addColumn<QString>("plugin");

@@ -37,9 +37,9 @@ bool requestRealtime()
     return pthread_setschedparam(thread, SCHED_RR, &parameters) == 0;
 }
 
-int niceness()
+int niceness(pid_t process)
 {
-    return getpriority(PRIO_PROCESS, 0);
+    return getpriority(PRIO_PROCESS, static_cast<id_t>(process));
 }
 
 bool mayRaiseTo(int niceness)

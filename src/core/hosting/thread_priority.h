@@ -20,8 +20,8 @@ void setPriority(Priority priority);
 /// changes.
 bool requestRealtime();
 
-/// The system's figure for the calling thread, -20 (first) to 19 (last).
-int niceness();
+/// The system's figure for the calling thread, or the main thread of a process: -20 (first) to 19 (last).
+int niceness(pid_t process = 0);
 
 /// Whether this process may give a thread this figure where it has a higher one.
 bool mayRaiseTo(int niceness);

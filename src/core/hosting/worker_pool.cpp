@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cassert>
+#include <unistd.h>
 
 namespace hr::hosting {
 
@@ -55,14 +56,25 @@ bool isReadableFrom(const Location& before, const Location& wanted)
     });
 }
 
-/// At the calling thread's priority, unless there would be no way back from it.
-void followPriority(Worker& worker, int& now)
+/// Whether it can have the calling thread's priority, and whoever comes after it another one.
+bool mayFollow(const Worker& worker)
 {
+    const int now = niceness(worker.pid());
     const int wanted = niceness();
-    if (wanted < now || mayRaiseTo(now)) {
-        (void)worker.setNiceness(wanted);
-        now = wanted;
-    }
+    return now == wanted || mayRaiseTo(std::min(now, wanted));
+}
+
+void followPriority(Worker& worker)
+{
+    if (niceness(worker.pid()) != niceness())
+        (void)worker.setNiceness(niceness());
+}
+
+/// What runs behind the application, and may not be raised, is not for those who play.
+bool isForPlaying(const Worker& worker)
+{
+    const int usual = niceness(getpid());
+    return niceness(worker.pid()) <= usual || mayRaiseTo(usual);
 }
 
 std::size_t stagesInCommon(const Location& a, const Location& b)
@@ -89,12 +101,12 @@ std::unique_ptr<Worker> WorkerPool::takeLoaded(const Location& wanted, Channels 
     std::unique_ptr<Worker> outdated; // destroyed after the lock, since that waits for its process
     const std::lock_guard lock(m_mutex);
     const auto found = std::ranges::find_if(m_at_rest, [&](const AtRest& one) {
-        return one.info && one.location == wanted && one.channels == channels;
+        return one.info && one.location == wanted && one.channels == channels && mayFollow(*one.worker);
     });
     if (found == m_at_rest.end())
         return nullptr;
     const bool current = found->signature == signature;
-    followPriority(*found->worker, found->niceness);
+    followPriority(*found->worker);
     if (current)
         info = std::move(found->info);
     auto worker = std::move(found->worker);
@@ -126,7 +138,8 @@ std::unique_ptr<Worker> WorkerPool::takeRelated(const Location& wanted)
     std::size_t most = 0;
     for (auto one = m_at_rest.begin(); one != m_at_rest.end(); ++one) {
         if (!one->info || !one->location.isChain() || permissionsOf(one->location) != permissionsOf(wanted) ||
-            !isReadableFrom(one->location, wanted) || one->signature != signaturesOf(one->location))
+            !isReadableFrom(one->location, wanted) || !mayFollow(*one->worker) ||
+            one->signature != signaturesOf(one->location))
             continue;
         if (const std::size_t common = stagesInCommon(one->location, wanted); common > most) {
             most = common;
@@ -135,7 +148,7 @@ std::unique_ptr<Worker> WorkerPool::takeRelated(const Location& wanted)
     }
     if (best == m_at_rest.end())
         return nullptr;
-    followPriority(*best->worker, best->niceness);
+    followPriority(*best->worker);
     auto worker = std::move(best->worker);
     m_at_rest.erase(best);
     return worker;
@@ -149,7 +162,8 @@ std::unique_ptr<Worker> WorkerPool::takeUnloaded(const Location& wanted)
     const std::lock_guard lock(m_mutex);
     for (auto one = m_at_rest.begin(); one != m_at_rest.end() && !found;) {
         const bool fits = !one->info && bundlesOf(one->location) == bundlesOf(wanted) &&
-                          permissionsOf(one->location) == permissionsOf(wanted) && one->niceness == niceness();
+                          permissionsOf(one->location) == permissionsOf(wanted) &&
+                          niceness(one->worker->pid()) == niceness();
         const auto state =
             fits ? one->worker->stopping(std::chrono::milliseconds(0)) : Worker::Stopping::NotYet;
         if (state == Worker::Stopping::NotYet) {
@@ -228,13 +242,14 @@ void WorkerPool::unload(AtRest& at_rest)
 void WorkerPool::giveBack(std::unique_ptr<Worker> worker, const Location& location, Channels channels,
                           const processors::ProcessorInfo& info)
 {
-    AtRest at_rest{asLoaded(location), channels, niceness(), {}, info, std::move(worker)};
+    AtRest at_rest{asLoaded(location), channels, {}, info, std::move(worker)};
     if (at_rest.worker)
         at_rest.signature = signaturesOf(at_rest.location);
     std::vector<AtRest> ended; // destroyed after the lock
     const std::lock_guard lock(m_mutex);
     forgetAtWork(at_rest.location, channels);
-    if (at_rest.worker && (!isKept(at_rest.location) || loadedOf(at_rest.location, channels) >= loaded_each))
+    if (at_rest.worker && (!isKept(at_rest.location) || !isForPlaying(*at_rest.worker) ||
+                           loadedOf(at_rest.location, channels) >= loaded_each))
         unload(at_rest);
     if (at_rest.worker)
         m_at_rest.push_back(std::move(at_rest));

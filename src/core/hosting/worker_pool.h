@@ -51,7 +51,6 @@ private:
     struct AtRest {
         Location location; ///< what is, or was, loaded: without its presets, states and name
         Channels channels = Channels::Own;
-        int niceness = 0;
         std::string signature;                         ///< of its files when they were loaded
         std::optional<processors::ProcessorInfo> info; ///< empty: it is being unloaded, or is
         std::unique_ptr<Worker> worker;
