@@ -3,6 +3,7 @@
 // Each check on one that keeps its promise and on one that does not.
 #include "bench/labels.h"
 #include "bench/suite.h"
+#include "bench/trust_checks.h"
 #include "processors/settings.h"
 #include "support/fixtures.h"
 
@@ -109,6 +110,46 @@ private slots:
         QCOMPARE(reading->figures.at("repeatable").at("result").get<std::string>(), std::string("pass"));
     }
 
+    /// A label may be meant in every way that the trade reads it; only what fits none of them is off.
+    void labelsAreReadAsTheTradeDoes_data()
+    {
+        QTest::addColumn<QString>("id");
+        QTest::addColumn<QString>("settings");
+        QTest::addColumn<QString>("detail");
+        const auto row = [](const char* name, const char* id, const char* settings, const char* detail) {
+            QTest::newRow(name) << QString::fromLatin1(id) << QString::fromLatin1(settings)
+                                << QString::fromLatin1(detail);
+        };
+        row("a resonant corner", "reference:low-pass", R"({"q": 3})", "");
+        row("a shelf by its middle", "reference:high-shelf", R"({"gain_db": -9})",
+            "Frequency 5000 Hz is halfway up its shelf");
+        row("the gain of each half wave", "cordage-leveller", "{}", "Attack 15 ms is 63 % of the linear gain");
+        row("a delay by its time", "reference:feedback-delay", "{}", "");
+        row("a threshold of filtered sound", "bosuns-whistle", "{}",
+            "nothing that a label promises was seen in full");
+        row("another frequency", "drift-compass", "{}", "Frequency set to 1000 Hz, measured 1200 Hz");
+        row("half the ratio", "strongbox-four", "{}", "Ratio set to 4 :1, measured 1.988 :1");
+    }
+    void labelsAreReadAsTheTradeDoes()
+    {
+        QFETCH(const QString, id);
+        QFETCH(const QString, settings);
+        const auto location = id.startsWith(QStringLiteral("reference:"))
+                                  ? hosting::Location{id.toStdString(), {}}
+                                  : at(id.toStdString());
+        const auto opened = hosting::openInstance(location);
+        HR_VERIFY(opened);
+        auto values = processors::defaultValues((*opened)->info());
+        const auto set = nlohmann::json::parse(settings.toStdString());
+        for (std::size_t i = 0; i < values.size(); ++i)
+            values[i] = set.value((*opened)->info().parameters[i].key, values[i]);
+        const auto subject = bench::Subject::open(location, values, {});
+        HR_VERIFY(subject);
+        const auto checked = bench::checkLabelsHonest(*subject);
+        HR_VERIFY(checked);
+        QTEST(QString::fromStdString(checked->detail), "detail");
+    }
+
     void labelsPromiseFigures_data()
     {
         QTest::addColumn<QString>("name");
@@ -132,6 +173,14 @@ private slots:
                                << "ms"
                                << "delay"
                                << "echoes.first_ms" << 1.0;
+        QTest::newRow("time of a delay") << "Time"
+                                         << "ms"
+                                         << "delay"
+                                         << "echoes.first_ms" << 1.0;
+        QTest::newRow("time of a fade") << "Fade time"
+                                        << "ms"
+                                        << "delay"
+                                        << "" << 0.0;
         QTest::newRow("another unit") << "Attack"
                                       << "%"
                                       << "compressor"

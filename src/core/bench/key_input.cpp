@@ -54,11 +54,11 @@ FaultOr<Reading> measureKeyInput(Subject& subject)
         return tl::make_unexpected(levels.error());
     Reading transfer;
     putLevels(transfer, *levels);
-    Reading timing;
+    Timed timing;
     if (auto done = putTiming(timing, subject, tone, *levels); !done)
         return tl::make_unexpected(done.error());
     putPart(reading, "transfer", transfer);
-    putPart(reading, "timing", timing);
+    putPart(reading, "timing", timing.reading);
     return reading;
 }
 

@@ -15,28 +15,42 @@ struct Rule {
     const char* unit; // of the parameter; empty: any
     const char* test;
     const char* figure;
+    const char* kinds = ""; // of processors, with strokes around each; empty: any
 };
 
-/// The first that fits is taken. "corners" stands for whatever the response has at a frequency.
-constexpr std::array<Rule, 19> rules{{{"threshold", "dB", "transfer", "threshold_db"},
-                                      {"ratio", "", "transfer", "ratio"},
+constexpr const char* filters = "|filter|equaliser|";
+constexpr const char* delays = "|delay|utility|";
+constexpr const char* movers = "|modulation|tremolo|vibrato|chorus|flanger|phaser|";
+
+/// The first that fits is taken. "corners" stands for whatever the response has at a frequency. In anything
+/// else than a gain alone, a gain is of a band, or of a part of the way.
+constexpr std::array<Rule, 23> rules{{{"threshold", "dB", "transfer", "threshold_db"},
+                                      {"ratio", ":1", "transfer", "ratio"},
                                       {"knee", "dB", "transfer", "knee_db"},
                                       {"make", "dB", "transfer", "makeup_db"},
                                       {"range", "dB", "transfer", "range_db"},
                                       {"attack", "ms", "timing", "attack_ms"},
                                       {"release", "ms", "timing", "release_ms"},
                                       {"hold", "ms", "timing", "hold_ms"},
-                                      {"predelay", "ms", "decay", "predelay_ms"},
-                                      {"pre-delay", "ms", "decay", "predelay_ms"},
-                                      {"delay", "ms", "echoes", "first_ms"},
-                                      {"feedback", "dB", "echoes", "feedback_db"},
-                                      {"decay", "s", "decay", "rt60_s"},
+                                      {"predelay", "ms", "decay", "predelay_ms", "|reverb|"},
+                                      {"pre-delay", "ms", "decay", "predelay_ms", "|reverb|"},
+                                      {"delay", "ms", "echoes", "first_ms", delays},
+                                      {"time", "ms", "echoes", "first_ms", "|delay|"},
+                                      {"feedback", "dB", "echoes", "feedback_db", "|delay|"},
+                                      {"decay", "s", "decay", "rt60_s", "|reverb|"},
+                                      {"time", "s", "decay", "rt60_s", "|reverb|"},
                                       {"width", "dB", "stereo", "width_db"},
                                       {"bits", "", "resolution", "effective_bits"},
-                                      {"rate", "Hz", "movement", "rates"},
-                                      {"freq", "Hz", "response", "corners"},
-                                      {"cutoff", "Hz", "response", "corners"},
-                                      {"gain", "dB", "response", "gain_1k_db"}}};
+                                      {"rate", "Hz", "movement", "rates", movers},
+                                      {"freq", "Hz", "response", "corners", filters},
+                                      {"cutoff", "Hz", "response", "corners", filters},
+                                      {"q", "q", "response", "q", filters},
+                                      {"quality", "q", "response", "q", filters},
+                                      {"gain", "dB", "response", "gain_1k_db", "|utility|"}}};
+
+/// Where one of these stands beside "time" or "delay", another time is meant.
+constexpr std::array<const char*, 9> other_times{"smooth", "fade", "glide", "ramp", "lfo",
+                                                 "mod",    "duck", "slew",  "cross"};
 
 std::string lower(std::string text)
 {
@@ -52,6 +66,8 @@ std::optional<double> factorBetween(const std::string& unit, const std::string& 
     const std::string to = lower(wanted);
     if (to.empty() || from == to || (to == "db" && from.starts_with("db")))
         return 1;
+    if ((to == ":1" || to == "q") && (from.empty() || from == "1:" || from == "x"))
+        return 1;
     if (from == "s" && to == "ms")
         return 1000;
     if (from == "ms" && to == "s")
@@ -61,9 +77,30 @@ std::optional<double> factorBetween(const std::string& unit, const std::string& 
     return std::nullopt;
 }
 
-bool isOne(const std::string& kind, std::initializer_list<const char*> kinds)
+/// Whether `word` stands in a text; a single letter has to stand alone.
+bool names(const std::string& text, const std::string& word)
 {
-    return std::ranges::find(kinds, kind) != kinds.end();
+    const std::size_t at = text.find(word);
+    if (word.size() > 1 || at == std::string::npos)
+        return at != std::string::npos;
+    const auto isLetter = [&](std::size_t i) {
+        return i < text.size() && std::isalnum(static_cast<unsigned char>(text[i])) != 0;
+    };
+    for (std::size_t i = at; i != std::string::npos; i = text.find(word, i + 1))
+        if (!isLetter(i + 1) && (i == 0 || !isLetter(i - 1)))
+            return true;
+    return false;
+}
+
+bool isOf(const std::string& kind, const std::string& kinds)
+{
+    return kinds.empty() || (!kind.empty() && kinds.find("|" + kind + "|") != std::string::npos);
+}
+
+bool isAnotherTime(const std::string& text)
+{
+    return std::ranges::any_of(other_times,
+                               [&](const char* word) { return text.find(word) != std::string::npos; });
 }
 
 /// Every number under the keys of a list of objects, and of figures of their own.
@@ -90,7 +127,10 @@ std::vector<double> candidates(const Reading& reading, const std::string& figure
         take("pitch_rate_hz");
     } else if (figure == "first_ms")
         takeList("echoes", "time_ms");
-    else
+    else if (figure == "q") {
+        takeList("peaks", "q");
+        takeList("notches", "q");
+    } else
         take(figure.c_str());
     return found;
 }
@@ -103,18 +143,11 @@ std::optional<Promise> promiseOf(const processors::ParameterInfo& parameter, con
         return std::nullopt;
     const std::string text = lower(parameter.key + " " + parameter.name);
     for (const Rule& rule : rules) {
-        if (text.find(rule.word) == std::string::npos)
-            continue;
         const auto factor = factorBetween(parameter.unit, rule.unit);
         const std::string test = rule.test;
-        // In anything else than a gain alone, a gain is of a band, or of a part of the way.
-        const bool whole_gain = std::string(rule.figure) == "gain_1k_db";
-        if (!factor || (whole_gain && !isOne(kind, {"utility"})) ||
-            (test == "response" && !whole_gain && !isOne(kind, {"filter", "equaliser"})) ||
-            (test == "movement" && !isOne(kind, {"modulation"})) ||
-            (test == "decay" && !isOne(kind, {"reverb"})))
-            continue;
-        return Promise{test, rule.figure, *factor};
+        const bool of_time = test == "echoes" || test == "decay";
+        if (factor && names(text, rule.word) && isOf(kind, rule.kinds) && !(of_time && isAnotherTime(text)))
+            return Promise{test, rule.figure, *factor};
     }
     return std::nullopt;
 }

@@ -26,7 +26,7 @@ constexpr double overshoot_s = 0.005;
 /// A gain that moves so long before the step comes out looks ahead.
 constexpr double ahead_s = 0.0005;
 constexpr double shortest_hold_ms = 3;
-constexpr double two_time_constants = 0.632;
+constexpr double one_time_constant = 0.632;
 /// Two releases differ where they do by this part and this many ms.
 constexpr double differs_by = 0.15;
 constexpr double differs_by_ms = 1;
@@ -153,6 +153,19 @@ std::optional<double> timeFrom(const std::vector<double>& gain_db, const GainCha
     return reached_s ? std::optional(1000 * std::max(0.0, *reached_s - from_s)) : std::nullopt;
 }
 
+void putTimesInUse(Timed& timed, const UpAndDown& steps, const SettledLevels& levels, const Levels& across,
+                   double rate_hz)
+{
+    const auto& model = levels.figures.model;
+    const GainChange up{steps.low_gain_db, steps.high_gain_db};
+    const GainChange down{steps.high_gain_db, steps.low_gain_db};
+    const double up_s = beginningOf(steps.up_db, up, steps.arrives, rate_hz).from_s;
+    const Beginning begins = beginningOf(steps.down_db, down, steps.arrives, rate_hz);
+    timed.attack = timesInUse(steps.up_db, up, up_s, rate_hz, {model, across.low, across.high});
+    timed.release = timesInUse(steps.down_db, down, begins.from_s + begins.stood_s, rate_hz,
+                               {model, across.high, across.low});
+}
+
 struct Release {
     std::optional<double> to_63_ms, to_90_ms, hold_ms;
 };
@@ -163,7 +176,7 @@ Release releaseOf(const UpAndDown& steps, double rate_hz)
     const GainChange change{steps.high_gain_db, steps.low_gain_db};
     const Beginning begins = beginningOf(steps.down_db, change, steps.arrives, rate_hz);
     const double from_s = begins.from_s + begins.stood_s;
-    return {timeFrom(steps.down_db, change, two_time_constants, from_s, rate_hz),
+    return {timeFrom(steps.down_db, change, one_time_constant, from_s, rate_hz),
             timeFrom(steps.down_db, change, 0.9, from_s, rate_hz), 1000 * begins.stood_s};
 }
 
@@ -172,7 +185,7 @@ void putUp(Reading& reading, const UpAndDown& steps, double rate_hz)
     const GainChange change{steps.low_gain_db, steps.high_gain_db};
     const std::string never = "the gain had not got there when it was left";
     const double from_s = beginningOf(steps.up_db, change, steps.arrives, rate_hz).from_s;
-    reading.put("attack_ms", timeFrom(steps.up_db, change, two_time_constants, from_s, rate_hz), never);
+    reading.put("attack_ms", timeFrom(steps.up_db, change, one_time_constant, from_s, rate_hz), never);
     reading.put("attack_90_ms", timeFrom(steps.up_db, change, 0.9, from_s, rate_hz), never);
     const std::size_t arrives = std::min(steps.arrives, steps.up_db.size() - 1);
     const auto early = std::min(steps.up_db.size() - arrives, static_cast<std::size_t>(overshoot_s * rate_hz));
@@ -211,11 +224,11 @@ void putMarks(Reading& reading, const UpAndDown& steps, double rate_hz)
     const double up_ms = 1000 * static_cast<double>(steps.up_db.size()) / rate_hz;
     const auto put = [&](const char* key, const std::vector<double>& gain_db, const GainChange& change,
                          double from_ms) {
-        if (const auto at_s = timeOf(gain_db, change, two_time_constants, rate_hz))
+        if (const auto at_s = timeOf(gain_db, change, one_time_constant, rate_hz))
             reading.series[key] = {"time_ms",
                                    "gain_db",
                                    {{from_ms + 1000 * *at_s,
-                                     change.from_db + two_time_constants * (change.to_db - change.from_db)}}};
+                                     change.from_db + one_time_constant * (change.to_db - change.from_db)}}};
     };
     put("attack_at", steps.up_db, up, 0);
     put("release_at", steps.down_db, down, up_ms);
@@ -292,8 +305,9 @@ const std::vector<FigureInfo>& timingFigures()
     return figures;
 }
 
-FaultOr<void> putTiming(Reading& reading, Subject& subject, SteppedTone& tone, const SettledLevels& levels)
+FaultOr<void> putTiming(Timed& timed, Subject& subject, SteppedTone& tone, const SettledLevels& levels)
 {
+    Reading& reading = timed.reading;
     if (!levels.isDynamic()) {
         putNone(reading, timingFigures(), whyNoTimes(levels));
         return {};
@@ -321,6 +335,7 @@ FaultOr<void> putTiming(Reading& reading, Subject& subject, SteppedTone& tone, c
     putDown(reading, release);
     putCurve(reading, *steps, rate_hz);
     putMarks(reading, *steps, rate_hz);
+    putTimesInUse(timed, *steps, levels, deep, rate_hz);
     if (!steps->is_back)
         reading.flags.push_back({"unsettled",
                                  "the gain was not back 60 s after the step down",
@@ -340,9 +355,9 @@ FaultOr<void> putTiming(Reading& reading, Subject& subject, SteppedTone& tone, c
     return {};
 }
 
-FaultOr<Reading> measureTiming(Subject& subject)
+FaultOr<Timed> timingInUse(Subject& subject)
 {
-    Reading reading;
+    Timed timed;
     auto levels = levelsOf(subject);
     if (!levels)
         return tl::make_unexpected(levels.error());
@@ -350,9 +365,14 @@ FaultOr<Reading> measureTiming(Subject& subject)
     if ((*levels)->isDynamic())
         if (auto known = tone.getToKnow(acrossBend(**levels, depth_db).high); !known)
             return tl::make_unexpected(known.error());
-    if (auto done = putTiming(reading, subject, tone, **levels); !done)
+    if (auto done = putTiming(timed, subject, tone, **levels); !done)
         return tl::make_unexpected(done.error());
-    return reading;
+    return timed;
+}
+
+FaultOr<Reading> measureTiming(Subject& subject)
+{
+    return timingInUse(subject).map([](Timed timed) { return std::move(timed.reading); });
 }
 
 } // namespace hr::bench

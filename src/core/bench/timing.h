@@ -10,14 +10,22 @@
 #include "bench/figure.h"
 #include "bench/reading.h"
 #include "bench/settled_levels.h"
+#include "bench/times_in_use.h"
 
 namespace hr::bench {
 
 const std::vector<FigureInfo>& timingFigures();
 hosting::FaultOr<Reading> measureTiming(Subject& subject);
 
+/// The test, and what else attack and release may mean.
+struct Timed {
+    Reading reading;
+    std::vector<TimeInUse> attack, release;
+};
+hosting::FaultOr<Timed> timingInUse(Subject& subject);
+
 /// The same with a tone whose levels are known.
-hosting::FaultOr<void> putTiming(Reading& reading, Subject& subject, SteppedTone& tone,
+hosting::FaultOr<void> putTiming(Timed& timed, Subject& subject, SteppedTone& tone,
                                  const SettledLevels& levels);
 
 } // namespace hr::bench

@@ -31,8 +31,11 @@ Checked checkLevelHonest(const Subject& subject);
 Checked checkStateRestored(const Subject& subject, const CheckResult& repeatable);
 Checked checkSurvivesExtremes(const Subject& subject);
 Checked checkStableMemory(const Subject& subject);
-/// By the figures of other tests: trust_figures.cpp.
+/// By the figures of other tests: trust_figures.cpp, trust_labels.cpp.
 Checked checkRateIndependent(const Subject& subject);
 Checked checkLabelsHonest(const Subject& subject);
+
+/// "1.234e-05"
+std::string fourDigits(double value);
 
 } // namespace hr::bench

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // The checks of trust_checks.h that follow from the figures of other tests.
-#include "bench/labels.h"
 #include "bench/suite.h"
 #include "bench/trust_checks.h"
 
@@ -18,8 +17,6 @@ using hosting::FaultOr;
 constexpr double usual_rate_hz = 48000;
 /// On top of the error that the figure may have.
 constexpr double rate_part = 0.03;
-constexpr double label_part = 0.1;
-constexpr double label_db = 1;
 
 /// What is told to move with the rate, or not to: corners, times, thresholds.
 const std::vector<std::pair<std::string, std::string>> rate_figures{{"response", "corner_low_hz"},
@@ -64,15 +61,15 @@ bool canMove(const std::string& figure, const Reading& reading)
     return *value > 20 && *value < 15000 && bends < 8;
 }
 
-std::string number(double value)
+} // namespace
+
+std::string fourDigits(double value)
 {
     std::ostringstream text;
     text.precision(4);
     text << value;
     return text.str();
 }
-
-} // namespace
 
 Checked checkRateIndependent(const Subject& subject)
 {
@@ -102,60 +99,15 @@ Checked checkRateIndependent(const Subject& subject)
             const double off = other ? std::abs(*other - *usual) : 2 * allowed;
             worst = std::max(worst, std::abs(*usual) > 0 ? 100 * off / std::abs(*usual) : 0);
             if (off > allowed)
-                moved += (moved.empty() ? "" : "; ") + figureInfo(test, figure)->name + " " + number(*usual) +
-                         " at 48 kHz, " + (other ? number(*other) : std::string("none")) + " at " +
-                         number(rate_hz / 1000) + " kHz";
+                moved += (moved.empty() ? "" : "; ") + figureInfo(test, figure)->name + " " +
+                         fourDigits(*usual) + " at 48 kHz, " +
+                         (other ? fourDigits(*other) : std::string("none")) + " at " +
+                         fourDigits(rate_hz / 1000) + " kHz";
         }
         result = {Verdict::Pass, worst, {}};
     }
     if (!moved.empty())
         result = {Verdict::Fail, worst, "it changes with the sample rate: " + moved};
-    return result;
-}
-
-Checked checkLabelsHonest(const Subject& subject)
-{
-    std::vector<std::pair<std::size_t, Promise>> promises;
-    std::vector<std::string> tests;
-    const auto& info = subject.info();
-    for (std::size_t i = 0; i < info.parameters.size(); ++i)
-        if (const auto promise = promiseOf(info.parameters[i], info.kind)) {
-            promises.emplace_back(i, *promise);
-            tests.push_back(promise->test);
-        }
-    CheckResult result{Verdict::NotApplicable, std::nullopt, "no label promises what the bench reads"};
-    if (promises.empty())
-        return result;
-    auto fresh = subject.another(subject.values(), subject.conditions());
-    if (!fresh)
-        return tl::make_unexpected(fresh.error());
-    auto found = readings(*fresh, tests);
-    if (!found)
-        return tl::make_unexpected(found.error());
-    std::string lies;
-    double count = 0;
-    for (const auto& [index, promise] : promises) {
-        const double set = subject.values()[index] * promise.factor;
-        const auto read = readAgainst(promise, subject.values()[index], found->at(promise.test));
-        if (!read)
-            continue;
-        const FigureInfo* figure = figureInfo(promise.test, promise.figure);
-        const bool in_db = promise.figure.ends_with("_db");
-        const double allowed =
-            (in_db ? label_db : label_part * std::abs(set)) + (figure ? figure->allowed.at(set) : 0);
-        if (std::abs(*read - set) > allowed) {
-            ++count;
-            const std::string unit = info.parameters[index].unit;
-            const auto with_unit = [&unit](double value) {
-                return number(value) + (unit.empty() ? "" : " " + unit);
-            };
-            lies += (lies.empty() ? "" : "; ") + info.parameters[index].name + " set to " +
-                    with_unit(subject.values()[index]) + ", measured " + with_unit(*read / promise.factor);
-        }
-        result = {Verdict::Pass, count, {}};
-    }
-    if (!lies.empty())
-        result = {Verdict::Fail, count, lies};
     return result;
 }
 
