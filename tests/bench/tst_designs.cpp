@@ -140,6 +140,9 @@ private slots:
         QVERIFY2(both.figures.at("threshold_db").is_null() || flagged(both, "poor-fit"),
                  both.figures.dump().c_str());
         QVERIFY(flagged(measured("one-band", "transfer"), "poor-fit"));
+        const auto hum = measured("mains", "response");
+        QVERIFY2(hum.figures.at("peaks").empty() && hum.figures.at("notches").empty(),
+                 hum.figures.dump().c_str());
         for (const char* noisy : {"mains", "squared"})
             QVERIFY2(measured(noisy, "stereo").figures.at("crosstalk_db").is_null(), noisy);
         QVERIFY(measured("multiplied", "harmonics").figures.at("thd_db").is_null());

@@ -8,6 +8,7 @@
 #include "signal/generators.h"
 #include "support/fixtures.h"
 
+#include <numbers>
 #include <random>
 
 using namespace hr;
@@ -44,6 +45,25 @@ private slots:
         QVERIFY2(near[0].distance < 1 && near[1].distance > 3, qPrintable(QString::number(near[1].distance)));
         // Make-up is not character: a gain is a gain, however much.
         QVERIFY(bench::distance(all[0], print("gain", {{"gain_db", 3}})) < 0.1F);
+    }
+
+    /// A twin whose comb lies a hair beside is nearer than another comb; what removes DC is no wire.
+    void aTwinIsNearerThanAnother()
+    {
+        const auto print = [](const std::function<double(double)>& power) {
+            bench::Reading reading;
+            reading.figures["passband_db"] = 0;
+            for (double f = 10; f < 23000; f *= std::exp2(1.0 / 48))
+                reading.series["magnitude"].points.emplace_back(f, 10 * std::log10(power(f) + 1e-9));
+            return bench::fingerprintOf({{"response", reading}});
+        };
+        const auto comb = [](double delay_s) {
+            return [delay_s](double f) { return std::pow(std::cos(std::numbers::pi * f * delay_s), 2); };
+        };
+        const Fingerprint one = print(comb(0.002));
+        QVERIFY(4 * bench::distance(one, print(comb(0.002001))) < bench::distance(one, print(comb(0.0022))));
+        const auto no_dc = [](double f) { return f * f / (f * f + 25); };
+        QVERIFY(bench::distance(print(no_dc), print([](double) { return 1; })) > 0.01F);
     }
 
     void whatWasNotMeasuredDoesNotCount()

@@ -103,6 +103,18 @@ private slots:
         HR_NEAR(*list[0].q, q, 0.03 * q);
     }
 
+    /// Between two points of the grid it goes deeper than anything that was measured.
+    void whatHasNoBottomIsNoNotch()
+    {
+        const auto notch = [](double f) {
+            const double off = 30 * (f / 1000 - 1000 / f);
+            return 10 * std::log10(off * off / (1 + off * off) + 1e-17);
+        };
+        QVERIFY(bench::readMagnitude(notch, 48000).notches.empty());
+        const auto shallow = [&](double f) { return std::max(notch(f), -40.0); };
+        QCOMPARE(bench::readMagnitude(shallow, 48000).notches.size(), std::size_t{1});
+    }
+
     void rippleIsNoPeak()
     {
         const auto figures = readMagnitude(

@@ -55,7 +55,7 @@ private slots:
                              << "channel 2, 0.111979 s after the start, is not a number";
         QTest::newRow("louder than any sound") << "deafening"
                                                << "run"
-                                               << "non-finite-output"
+                                               << "absurd-output"
                                                << "743 dBFS";
         QTest::newRow("crash when stopped") << "crash-on-stop"
                                             << "stop"
@@ -199,7 +199,7 @@ private slots:
         }
         for (const char* text :
              {"crash", "hang", "exit", "missing-file", "missing-symbol", "unsupported-feature",
-              "invalid-description", "non-finite-output", "out-of-memory"}) {
+              "invalid-description", "non-finite-output", "absurd-output", "out-of-memory"}) {
             Cause cause{};
             QVERIFY(parseWord(text, cause));
             QCOMPARE(word(cause), std::string(text));

@@ -104,38 +104,6 @@ double deadZone(double x)
 
 // --- filters ---
 
-/// A section of second order after the cookbook (Bristow-Johnson 1998).
-struct Section {
-    double b0 = 1, b1 = 0, b2 = 0, a1 = 0, a2 = 0, z1 = 0, z2 = 0;
-    double next(double x)
-    {
-        const double y = b0 * x + z1;
-        z1 = b1 * x - a1 * y + z2;
-        z2 = b2 * x - a2 * y;
-        return y;
-    }
-};
-enum class Shape { High, Low, Bell, AllPass };
-Section section(Shape shape, double hz, double q, double gain_db, double rate_hz)
-{
-    const double w = 2 * std::numbers::pi * hz / rate_hz;
-    const double alpha = std::sin(w) / (2 * q);
-    const double a = std::pow(10, gain_db / 40);
-    const double c = std::cos(w);
-    const double a0 = 1 + (shape == Shape::Bell ? alpha / a : alpha);
-    const double a2 = (1 - (shape == Shape::Bell ? alpha / a : alpha)) / a0;
-    switch (shape) {
-    case Shape::High:
-        return {(1 + c) / 2 / a0, -(1 + c) / a0, (1 + c) / 2 / a0, -2 * c / a0, a2};
-    case Shape::Low:
-        return {(1 - c) / 2 / a0, (1 - c) / a0, (1 - c) / 2 / a0, -2 * c / a0, a2};
-    case Shape::Bell:
-        return {(1 + alpha * a) / a0, -2 * c / a0, (1 - alpha * a) / a0, -2 * c / a0, a2};
-    case Shape::AllPass:
-        return {(1 - alpha) / a0, -2 * c / a0, (1 + alpha) / a0, -2 * c / a0, a2};
-    }
-    return {};
-}
 template<Shape shape, int hz, int q_thousandths, int gain_db>
 struct Filter : Fixed {
     explicit Filter(double rate) : Fixed(rate)

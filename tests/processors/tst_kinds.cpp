@@ -26,6 +26,8 @@ private slots:
         row("Tarn Reverb", "", "", "reverb");
         row("Quay Noise Gate", "GeneratorPlugin", "", "gate");
         row("Noisegate", "", "", "gate");
+        row("Quay Clock with Gate", "", "", "generator");
+        row("31 Bands of Reed", "", "", "equaliser");
         row("Noise Reduction", "", "", "restoration");
         row("Quay multiband compressor", "DynamicsPlugin", "", "multiband");
         row("Multiband Equaliser", "DynamicsPlugin", "", "equaliser");

@@ -61,6 +61,7 @@ inline const std::filesystem::path faulty_bundle = std::filesystem::path(HR_FAUL
 inline const std::filesystem::path awkward_bundle = std::filesystem::path(HR_FAULTY_BUNDLES) / "awkward.lv2";
 inline const std::filesystem::path promises_bundle = std::filesystem::path(HR_FAULTY_BUNDLES) / "promises.lv2";
 inline const std::filesystem::path designs_bundle = std::filesystem::path(HR_FAULTY_BUNDLES) / "designs.lv2";
+inline const std::filesystem::path shapes_bundle = std::filesystem::path(HR_FAULTY_BUNDLES) / "shapes.lv2";
 inline const std::filesystem::path odd_bundle = std::filesystem::path(HR_FAULTY_BUNDLES) / "odd.lv2";
 inline const std::filesystem::path intruders_bundle =
     std::filesystem::path(HR_FAULTY_BUNDLES) / "intruders.lv2";

@@ -66,7 +66,7 @@ std::optional<hosting::Fault> OutputGuard::look(const std::array<const float*, 2
     m_offset_s = offset > most_offset ? m_offset_s + seconds : 0;
     m_scream_s = screams ? m_scream_s + seconds : 0;
     const auto fault = [](const std::string& what) {
-        return hosting::Fault{hosting::Phase::Run, hosting::Cause::NonFiniteOutput, what};
+        return hosting::Fault{hosting::Phase::Run, hosting::Cause::AbsurdOutput, what};
     };
     if (m_offset_s >= longest_offset_s)
         return fault("it stands at " + std::to_string(std::lround(100 * offset)) + " % of full scale (DC)");

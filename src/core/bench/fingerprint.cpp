@@ -2,6 +2,7 @@
 #include "bench/fingerprint.h"
 
 #include "bench/curve.h"
+#include "signal/levels.h"
 
 #include <algorithm>
 #include <cmath>
@@ -31,15 +32,32 @@ float bounded(double figure)
     return std::clamp(static_cast<float>(figure), -most_noticed, most_noticed);
 }
 
+/// Of the power between two frequencies: a comb has no level at one alone.
+double meanDb(const Points& points, double from_hz, double to_hz)
+{
+    double power = 0;
+    int count = 0;
+    for (const auto& [frequency_hz, magnitude_db] : points)
+        if (frequency_hz >= from_hz && frequency_hz < to_hz) {
+            power += std::pow(10, magnitude_db / 10);
+            ++count;
+        }
+    return count > 0 ? signal::powerToDb(power / count) : valueAt(points, std::sqrt(from_hz * to_hz));
+}
+
 void putResponse(Fingerprint& print, const Reading& reading)
 {
     const Points* points = pointsOf(reading, "magnitude");
     if (!points)
         return;
     const double passband_db = reading.number("passband_db").value_or(valueAt(*points, 1000));
-    for (std::size_t i = 0; i < partOf(Stretch::Response).count; ++i)
-        print[i] =
-            bounded(valueAt(*points, 1000 * std::pow(2, (static_cast<double>(i) - 17) / 3)) - passband_db);
+    const double half_band = std::pow(2, 1.0 / 6);
+    for (std::size_t i = 0; i < partOf(Stretch::Response).count; ++i) {
+        const double centre_hz = 1000 * std::pow(2, (static_cast<double>(i) - 17) / 3);
+        // The lowest takes in what lies below: by that alone what removes DC is told from a wire.
+        const double from_hz = i == 0 ? points->front().first : centre_hz / half_band;
+        print[i] = bounded(meanDb(*points, from_hz, centre_hz * half_band) - passband_db);
+    }
 }
 
 void putInOut(Fingerprint& print, const Reading& reading)

@@ -30,6 +30,9 @@ constexpr double plainly_nearer_db = 1;
 constexpr double other_end_db = 0.5;
 /// A model whose neutral part is not seen has to fit better by this.
 constexpr double unseen_neutral_db = 0.1;
+/// A gain that wanders from level to level within so much, of which no model tells half, does not go with them.
+constexpr double wanders_within_db = 1;
+constexpr double told_by_model = 0.5;
 
 double gainAt(const LevelCurve& curve, std::size_t i)
 {
@@ -229,6 +232,24 @@ KneeModel fitted(const LevelCurve& curve, double noise_db)
     return above.off <= below.off ? above.model : below.model;
 }
 
+double meanGainDb(const LevelCurve& curve)
+{
+    double sum = 0;
+    for (std::size_t i = 0; i < curve.size(); ++i)
+        sum += gainAt(curve, i);
+    return sum / static_cast<double>(curve.size());
+}
+
+/// How far the gains are from their mean, RMS.
+double spreadDb(const LevelCurve& curve)
+{
+    const double mean = meanGainDb(curve);
+    double sum = 0;
+    for (std::size_t i = 0; i < curve.size(); ++i)
+        sum += (gainAt(curve, i) - mean) * (gainAt(curve, i) - mean);
+    return std::sqrt(sum / static_cast<double>(curve.size()));
+}
+
 std::string kindOf(const KneeModel& model)
 {
     if (model.bends_below)
@@ -327,6 +348,14 @@ LevelFigures readLevelCurve(const LevelCurve& curve, double noise_db)
         return figures;
     }
     figures.model = fitted(curve, noise_db);
+    if (shape.highest_gain - shape.lowest_gain < wanders_within_db &&
+        misfit(*figures.model, curve) > told_by_model * spreadDb(curve)) {
+        figures.model.reset();
+        figures.kind = "linear";
+        figures.makeup_db = meanGainDb(curve);
+        figures.misfit_db = spreadDb(curve);
+        return figures;
+    }
     figures.range_db = rangeFrom(figures.model->makeup_db, shape);
     putModel(figures, curve);
     return figures;

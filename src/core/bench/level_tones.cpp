@@ -116,7 +116,8 @@ FaultOr<std::shared_ptr<const SettledLevels>> levelsOf(Subject& subject)
     auto levels = settledAt(subject, asked_hz.value_or(level_tones_hz.front()));
     if (!levels)
         return tl::make_unexpected(levels.error());
-    if (!asked_hz && levels->why_none.empty() && !levels->saturating) {
+    const bool may_tell = levels->why_none.empty() || levels->nothing_comes_out;
+    if (!asked_hz && may_tell && !levels->saturating) {
         auto best = whereTelling(subject, std::move(*levels));
         if (!best)
             return tl::make_unexpected(best.error());

@@ -130,11 +130,13 @@ std::vector<Extreme> extremes(const std::function<double(double)>& shape, const 
     std::vector<Extreme> found;
     for (std::size_t i = 1; i + 1 < grid.size(); ++i) {
         if (values[i] < least_extreme_db || values[i] < values[i - 1] || values[i] <= values[i + 1] ||
-            prominence(values, i) < least_extreme_db || values[i] > (sign < 0 ? deepest_extreme_db : 1e9))
+            prominence(values, i) < least_extreme_db)
             continue;
         Extreme extreme;
         extreme.frequency_hz = summit(shape, grid[i - 1], grid[i + 1]);
         const double height_db = shape(extreme.frequency_hz);
+        if (sign < 0 && height_db > deepest_extreme_db)
+            continue;
         extreme.gain_db = sign * height_db;
         extreme.prominence_db = prominence(values, i);
         const auto bandwidth_hz = [&](double level_db) {

@@ -222,8 +222,9 @@ void putExtremes(Reading& reading, const char* key, std::vector<Extreme> extreme
         const double aside_db = e.gain_db + (e.gain_db > 0 ? -e.prominence_db : e.prominence_db);
         const double stands_out =
             std::abs(signal::dbToLinear(passband_db + e.gain_db) - signal::dbToLinear(passband_db + aside_db));
-        return stands_out < signal::dbToLinear(clear_of_difference_db) *
-                                answer.first.differenceAt(e.frequency_hz, answer.again);
+        const double differs = std::max(answer.first.differenceAt(e.frequency_hz, answer.again),
+                                        answer.first.lineDifferenceAt(e.frequency_hz, answer.again));
+        return stands_out < signal::dbToLinear(clear_of_difference_db) * differs;
     });
     if (extremes.size() > most_extremes) {
         std::ranges::sort(extremes, std::ranges::greater(), &Extreme::prominence_db);

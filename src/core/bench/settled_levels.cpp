@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/settled_levels.h"
 
+#include "bench/bent_waveform.h"
 #include "bench/jump.h"
 #include "signal/levels.h"
-#include "signal/phasor.h"
 #include "signal/transform.h"
 
 #include <algorithm>
@@ -27,47 +27,17 @@ constexpr double very_long_hold_s = 2;
 constexpr double straight_within_db = 0.02;
 constexpr double sharp_knee_db = 2;
 constexpr double good_fit_db = 0.02;
-/// Of a full-scale tone nothing came out: below the noise of 24 bits by far.
-constexpr double nothing_dbfs = -150;
+/// Nothing comes out where no step is louder.
+constexpr double nothing_dbfs = -100;
+/// What follows the input does so by this over so many dB.
+constexpr double follows_by_db = 3;
+constexpr double follows_over_db = 60;
 /// Digital silence: the quietest tone behind a gate of 120 dB is louder.
 constexpr double silent_dbfs = -180;
 /// What puts out so much by itself, and no more with a full-scale tone, does not listen.
 constexpr double audible_dbfs = -120;
-/// Harmonics that rise so far against the tone over 20 dB, to this share, are the waveform's doing;
-constexpr double distortion_rise_db = 6;
+/// With harmonics no stronger than this a tone is no worse for them.
 constexpr double least_distortion_db = -60;
-/// so are such strong ones, however they go with the level.
-constexpr double plain_distortion_db = -40;
-constexpr double one_cycle_within_db = 0.1;
-constexpr double across_jump_db = 10;
-constexpr int most_harmonics = 10;
-constexpr double clear_of_hiss = 6; // in power
-
-/// Power of one frequency: its sine and cosine parts.
-double powerAt(std::span<const double> samples, double frequency_hz, double rate_hz)
-{
-    std::complex<double> sum;
-    signal::Phasor tone(frequency_hz / rate_hz);
-    for (const double sample : samples)
-        sum += sample * tone.next();
-    const auto n = static_cast<double>(samples.size());
-    return 2 * std::norm(sum) / (n * n);
-}
-
-/// Harmonics 2 to 10 against the tone; what moves or hisses is not among them: it lies between them as well.
-double distortionDb(std::span<const double> samples, double frequency_hz, double rate_hz)
-{
-    double harmonics = 0;
-    double between = 0;
-    for (int n = 2; n <= most_harmonics && n * frequency_hz < 0.49 * rate_hz; ++n) {
-        harmonics += powerAt(samples, n * frequency_hz, rate_hz);
-        between += powerAt(samples, (n - 0.5) * frequency_hz, rate_hz);
-    }
-    if (harmonics < clear_of_hiss * between)
-        harmonics = 0;
-    return signal::powerToDb(std::max(1e-20, harmonics) /
-                             std::max(1e-15, powerAt(samples, frequency_hz, rate_hz)));
-}
 
 /// What is in a stretch, and the hiss in it that comes with the sound alone: halfway between the harmonics
 /// nothing else lies.
@@ -97,11 +67,6 @@ ToneAndHiss toneAndHiss(const std::vector<double>& samples, double frequency_hz,
     return {level(all - hiss), level(hiss)};
 }
 
-struct Steps {
-    LevelCurve curve;
-    std::vector<double> distortion_db; // at each level
-};
-
 /// Power that the subject adds by itself is not part of the answer.
 double withoutNoise(double level_dbfs, double idle_dbfs)
 {
@@ -128,6 +93,7 @@ FaultOr<Steps> runSteps(SteppedTone& tone, double rate_hz, double step_db, doubl
         if (steps.curve.empty() && level < known_at_dbfs && hiss_dbfs > level - clear_of_noise_db)
             continue; // as for what it adds in silence
         steps.curve.emplace_back(level, tone.answerDbfs(level, withoutNoise(tone_dbfs, idle_dbfs)));
+        steps.hiss_dbfs.push_back(hiss_dbfs);
         steps.distortion_db.push_back(distortionDb(*last, tone.frequencyHz(), rate_hz));
     }
     return steps;
@@ -159,72 +125,6 @@ FaultOr<Steps> stepThrough(Subject& subject, SteppedTone& tone, SettledLevels& l
     return runSteps(tone, rate_hz, 1, idle_dbfs);
 }
 
-/// Whether the harmonics are those of a bent waveform. Of a tone below -30 dBFS only what is louder than the
-/// processor's own noise; where the gain jumps, a gate opens and closes within each cycle.
-bool distorts(const Steps& steps, double idle_dbfs, const std::optional<std::pair<double, double>>& jump)
-{
-    double lowest_db = 1e9;
-    for (std::size_t i = 0; i < steps.curve.size(); ++i) {
-        const double now_db = steps.distortion_db[i];
-        if (jump && steps.curve[i].first >= jump->first && steps.curve[i].first <= jump->second)
-            continue;
-        if (steps.curve[i].first < -30) {
-            if (now_db > plain_distortion_db && steps.curve[i].second + now_db > idle_dbfs)
-                return true;
-            continue;
-        }
-        if (now_db > plain_distortion_db)
-            return true;
-        lowest_db = std::min(lowest_db, now_db);
-        if (now_db > least_distortion_db && now_db > lowest_db + distortion_rise_db)
-            return true;
-    }
-    return false;
-}
-
-/// Level of the second cycle, without the slope that a wandering mean (a lopsided curve behind a DC filter)
-/// gives it.
-double secondCycleDbfs(const std::vector<double>& samples, std::size_t cycle)
-{
-    const auto meanOf = [&](std::size_t which) {
-        double sum = 0;
-        for (std::size_t i = 0; i < cycle; ++i)
-            sum += samples[which * cycle + i];
-        return sum / static_cast<double>(cycle);
-    };
-    const double slope = (meanOf(2) - meanOf(0)) / (2 * static_cast<double>(cycle));
-    std::vector<double> level(cycle);
-    for (std::size_t i = 0; i < cycle; ++i)
-        level[i] = samples[cycle + i] - slope * static_cast<double>(i);
-    return acLevelDbfs(level);
-}
-
-/// Whether the second cycle after a step, up and down, is as loud as the settled tone; also across a jump.
-FaultOr<bool> followsWithinACycle(SteppedTone& tone, const std::optional<std::pair<double, double>>& jump)
-{
-    std::vector<std::pair<double, double>> tried{{-30.0, 0.0}, {0.0, -30.0}};
-    if (jump) {
-        const double below = std::max(lowest_level_dbfs, jump->first - across_jump_db);
-        const double above = std::min(0.0, jump->second + across_jump_db);
-        tried.insert(tried.end(), {{below, above}, {above, below}});
-    }
-    for (const auto& [from, to] : tried) {
-        auto before = tone.settled(from);
-        if (!before)
-            return tl::make_unexpected(before.error());
-        auto first = tone.stretch(to);
-        if (!first)
-            return tl::make_unexpected(first.error());
-        auto after = tone.settled(to);
-        if (!after)
-            return tl::make_unexpected(after.error());
-        if (std::abs(secondCycleDbfs(*first, tone.cycleFrames()) -
-                     secondCycleDbfs(*after, tone.cycleFrames())) > one_cycle_within_db)
-            return false;
-    }
-    return true;
-}
-
 /// A bend that is sharp lies between two steps: what comes out at the threshold itself tells how sharp it is.
 FaultOr<void> lookAtTheBend(Subject& subject, SteppedTone& tone, SettledLevels& levels, double idle_dbfs)
 {
@@ -244,11 +144,64 @@ FaultOr<void> lookAtTheBend(Subject& subject, SteppedTone& tone, SettledLevels& 
     return {};
 }
 
+/// Whether what comes out has a level of its own, all the time or as long as something loud enough goes in.
+bool runsFreely(const LevelCurve& curve)
+{
+    auto from = std::ranges::find_if(curve, [](const auto& step) { return step.second > nothing_dbfs; });
+    if (from != curve.begin() && from != curve.end())
+        ++from; // it may have come in the middle of that one
+    if (curve.end() - from < 4)
+        return false;
+    const double over_db = curve.back().first - from->first;
+    const auto [least, most] =
+        std::ranges::minmax(std::ranges::subrange(from, curve.end()), {}, &LevelCurve::value_type::second);
+    return most.second - least.second < follows_by_db * over_db / follows_over_db;
+}
+
+/// Why there is no curve to read, once the steps are known; notes whether nothing came out.
+std::string whyNoCurve(const Steps& steps, SettledLevels& levels)
+{
+    const double loudest_dbfs = std::ranges::max(steps.curve, {}, &LevelCurve::value_type::second).second;
+    LevelCurve other_tones;
+    for (std::size_t i = 0; i < steps.curve.size(); ++i)
+        other_tones.emplace_back(steps.curve[i].first, steps.hiss_dbfs[i]);
+    levels.nothing_comes_out = std::max(loudest_dbfs, std::ranges::max(steps.hiss_dbfs)) <= nothing_dbfs;
+    if (levels.nothing_comes_out)
+        return "nothing-comes-out: no step comes out above -100 dBFS";
+    const bool as_others = loudest_dbfs <= nothing_dbfs;
+    if (runsFreely(as_others ? other_tones : steps.curve))
+        return "free-running: the level that comes out does not follow the one that goes in";
+    if (as_others)
+        return "the tone comes out as other tones";
+    return {};
+}
+
+/// Whether another tone comes out with what is no harmonic of it.
+FaultOr<bool> addsInharmonics(Subject& subject)
+{
+    constexpr double another_hz = 1300; // with no small whole number between it and 1 kHz
+    constexpr double level_dbfs = -12;
+    constexpr double clearly_db = -40;
+    if (auto started = subject.restart(); !started)
+        return tl::make_unexpected(started.error());
+    SteppedTone tone(subject, another_hz);
+    auto out = tone.settled(level_dbfs);
+    if (!out)
+        return tl::make_unexpected(out.error());
+    const auto bins = signal::forwardTransform(*out);
+    const auto cycles = static_cast<std::size_t>(std::lround(tone.frequencyHz() * tone.stretchS()));
+    double harmonic = 0;
+    double other = 0;
+    for (std::size_t k = 1; k < bins.size(); ++k)
+        (k % cycles == 0 ? harmonic : other) += std::norm(bins[k]);
+    return other > harmonic * std::pow(10, clearly_db / 10);
+}
+
 /// Why there are no dynamics to speak of; empty where there may be.
 std::string whyNoDynamics(const Temper& temper)
 {
     if (!temper.first_s && temper.idle_dbfs > audible_dbfs)
-        return "the output does not depend on the input";
+        return "free-running: the output does not depend on the input";
     if (!temper.first_s)
         return "the tone did not come through within " +
                std::to_string(static_cast<int>(SteppedTone::longest_hold_s)) + " s";
@@ -291,20 +244,24 @@ FaultOr<SettledLevels> settleLevels(Subject& subject, SteppedTone& tone)
     if (!steps)
         return tl::make_unexpected(steps.error());
     levels.curve = steps->curve;
-    if (levels.curve.back().second <= nothing_dbfs) {
-        levels.why_none = "the tone did not come through";
+    levels.why_none = whyNoCurve(*steps, levels);
+    if (!levels.why_none.empty())
         return levels;
-    }
     levels.closes_to_silence = levels.curve.front().second <= silent_dbfs;
     const double noise_db = tone.noiseDb(levels.curve.front().first);
     levels.figures = readLevelCurve(levels.curve, noise_db);
     if (auto done = tellJumpFromSlope(subject, tone, levels, noise_db); !done)
         return tl::make_unexpected(done.error());
-    if (distorts(*steps, temper->idle_dbfs, levels.figures.jump)) {
-        auto follows = followsWithinACycle(tone, levels.figures.jump);
-        if (!follows)
-            return tl::make_unexpected(follows.error());
-        levels.saturating = *follows;
+    auto bent =
+        bendsTheWaveform(tone, *steps, temper->idle_dbfs, levels.figures.kind != "linear", levels.figures.jump);
+    if (!bent)
+        return tl::make_unexpected(bent.error());
+    levels.saturating = *bent;
+    if (levels.saturating && tone.input() == SteppedInput::Main && distortsAlike(*steps)) {
+        auto inharmonic = addsInharmonics(subject);
+        if (!inharmonic)
+            return tl::make_unexpected(inharmonic.error());
+        levels.inharmonic = *inharmonic;
     }
     if (levels.figures.model && !levels.saturating)
         if (auto done = lookAtTheBend(subject, tone, levels, temper->idle_dbfs); !done)

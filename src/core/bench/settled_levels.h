@@ -10,11 +10,13 @@
 namespace hr::bench {
 
 struct SettledLevels {
-    std::string why_none; ///< why there are no dynamics to speak of; empty where there may be
-    LevelCurve curve;     ///< in equal steps
-    LevelCurve further;   ///< between them, where they did not tell enough
+    std::string why_none;           ///< why there are no dynamics to speak of; empty where there may be
+    bool nothing_comes_out = false; ///< no step does above -100 dBFS
+    LevelCurve curve;               ///< in equal steps
+    LevelCurve further;             ///< between them, where they did not tell enough
     LevelFigures figures;
     bool saturating = false; ///< the waveform is bent, not the level ridden
+    bool inharmonic = false; ///< and what is added is no harmonic of another tone
     bool closes_to_silence = false;
     std::optional<double> closes_db; ///< of what opens and closes at different levels
     bool unsettled = false;          ///< some steps still moved when they were left

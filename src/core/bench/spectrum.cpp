@@ -186,7 +186,17 @@ double Spectrum::magnitudeDb(double frequency_hz) const
 double Spectrum::differenceAt(double frequency_hz, const Spectrum& other) const
 {
     // Wide enough that what lies at another time cannot be in step all over it.
-    const double reach_hz = std::max(0.01 * frequency_hz, 1.3);
+    return differenceWithin(std::max(0.01 * frequency_hz, 1.3), frequency_hz, other);
+}
+
+double Spectrum::lineDifferenceAt(double frequency_hz, const Spectrum& other) const
+{
+    constexpr double line_hz = 0.1; // of a record of ten seconds
+    return differenceWithin(line_hz, frequency_hz, other);
+}
+
+double Spectrum::differenceWithin(double reach_hz, double frequency_hz, const Spectrum& other) const
+{
     const auto reach = static_cast<std::size_t>(reach_hz / m_bin_hz);
     const auto bin = static_cast<std::size_t>(std::lround(frequency_hz / m_bin_hz));
     const std::size_t first = bin - std::min(bin, reach);

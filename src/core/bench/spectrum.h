@@ -36,6 +36,8 @@ public:
     }
     /// Magnitude of the difference from another of the same length, RMS over a few hertz around a frequency.
     double differenceAt(double frequency_hz, const Spectrum& other) const;
+    /// The same over so few bins that a line of hum is seen.
+    double lineDifferenceAt(double frequency_hz, const Spectrum& other) const;
 
     /// Degrees without jumps from bin 0 on, after `delay_samples` are taken out, at each of `grid`.
     std::vector<double> unwrappedPhase(const std::vector<double>& grid, double delay_samples,
@@ -43,6 +45,8 @@ public:
 
 private:
     using Bins = std::vector<std::complex<double>>;
+
+    double differenceWithin(double reach_hz, double frequency_hz, const Spectrum& other) const;
 
     struct Analytic {
         std::vector<double> real, imaginary;

@@ -54,6 +54,12 @@ void putSaturating(Reading& reading, const SettledLevels& levels)
     const std::string why = "the waveform is bent, not the level ridden";
     for (const char* key : {"threshold_db", "ratio", "knee_db"})
         reading.put(key, std::nullopt, why);
+    if (levels.inharmonic)
+        reading.flags.push_back(
+            {"inharmonic",
+             "what comes out beside a tone is no harmonic of it: the sound is multiplied or "
+             "sampled anew rather than bent",
+             {"kind"}});
     const bool silent = levels.closes_to_silence;
     reading.put("makeup_db", silent ? std::nullopt : std::optional(levels.gainDb(0)),
                 "the quietest tones do not come through");

@@ -20,7 +20,7 @@ constexpr std::array<Words<Phase>, 5> phases{{{Phase::Read, "read", "while its d
                                               {Phase::Run, "run", "while it processed sound"},
                                               {Phase::Stop, "stop", "while it was stopped"}}};
 
-constexpr std::array<Words<Cause>, 11> causes{
+constexpr std::array<Words<Cause>, 12> causes{
     {{Cause::Crash, "crash", "crashed"},
      {Cause::Hang, "hang", "was stopped because it did not respond"},
      {Cause::Exit, "exit", "ended its process"},
@@ -28,7 +28,8 @@ constexpr std::array<Words<Cause>, 11> causes{
      {Cause::MissingSymbol, "missing-symbol", "lacks a symbol"},
      {Cause::UnsupportedFeature, "unsupported-feature", "needs what this host does not offer"},
      {Cause::InvalidDescription, "invalid-description", "describes itself wrongly"},
-     {Cause::NonFiniteOutput, "non-finite-output", "put out samples that are not sound"},
+     {Cause::NonFiniteOutput, "non-finite-output", "put out samples that are not numbers"},
+     {Cause::AbsurdOutput, "absurd-output", "put out what no sound is"},
      {Cause::OutOfMemory, "out-of-memory", "took more memory than a worker may have"},
      {Cause::Unprotected, "unprotected", "was not run"},
      {Cause::Cancelled, "cancelled", "was cancelled"}}};

@@ -20,7 +20,8 @@ enum class Cause {
     MissingSymbol,      ///< its library has no entry point, or needs a symbol that nothing offers
     UnsupportedFeature, ///< it requires what this host does not offer
     InvalidDescription, ///< what it says of itself makes no sense
-    NonFiniteOutput,    ///< samples that are NaN, infinite, or beyond what any sound has
+    NonFiniteOutput,    ///< samples that are NaN or infinite
+    AbsurdOutput,       ///< samples beyond what any sound has, or harmful to whoever hears them
     OutOfMemory,        ///< beyond the limit of a worker
     Unprotected,        ///< this machine cannot keep it from doing harm (protection.h): no fault of its own
     Cancelled,          ///< it was stopped because nobody wanted the answer any more: no fault of its own

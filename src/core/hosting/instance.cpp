@@ -128,7 +128,7 @@ private:
                                  : std::isinf(*bad)
                                      ? "infinite"
                                      : std::to_string(std::lround(20 * std::log10(std::abs(*bad)))) + " dBFS";
-        return fault(Phase::Run, Cause::NonFiniteOutput,
+        return fault(Phase::Run, std::isfinite(*bad) ? Cause::AbsurdOutput : Cause::NonFiniteOutput,
                      "a sample on channel " + std::to_string(channel + 1) + ", " +
                          signal::fixedText(at / m_rate_hz, 6) + " s after the start, is " + what);
     }

@@ -75,7 +75,7 @@ struct Words {
 
 /// Beginnings of words; with a blank behind, whole words. The first that is found decides. Words that say what
 /// it is for whatever stands beside them:
-constexpr std::array<Words, 27> telling_words{{
+constexpr std::array<Words, 28> telling_words{{
     {"de-esser", "de ess|deess|sibilan"},
     {"transients", "transient"},
     {"restoration", "declick|de click|declip|de clip|decrackl|de crackl|depop|de pop|dereverb|de reverb|"
@@ -83,6 +83,7 @@ constexpr std::array<Words, 27> telling_words{{
                     "noise remov|dehum|de hum|hum remov|restor"},
     {"spectral", "vocoder"},
     {"reverb", "convol|impulse response|reverb"},
+    {"generator", "clock "},
     {"gate", "gate |noisegate|gating|gater"},
     {"dynamics", "compand"},
     {"compressor", "compress"},
@@ -132,7 +133,7 @@ constexpr std::array<Words, 16> telling_parts{{
 constexpr std::array<Words, 31> lesser_words{{
     {"filter", "lowpass|low pass|highpass|high pass|bandpass|band pass|notch|comb |allpass|all pass|"
                "formant|wah|low cut|high cut|rumble|biquad|phase rotat|filter"},
-    {"equaliser", "tilt|graphic|treble|bass boost"},
+    {"equaliser", "tilt|graphic|treble|bass boost|third octave|10 band|15 band|30 band|31 band"},
     {"filter", "resonan"},
     {"multiband", "band"},
     {"dynamics", "dynamic|agc |swell"},
@@ -148,7 +149,7 @@ constexpr std::array<Words, 31> lesser_words{{
     {"spectral", "spectr|granul|freez"},
     {"delay", "stutter|looper|revers|bucket brigade"},
     {"pitch", "octav|time stretch"},
-    {"stereo", "width|imag|spatial|surround|panner|pan |balance|mid side|matrix"},
+    {"stereo", "width|imag|spatial|spacial|surround|panner|pan |balance|mid side|matrix"},
     {"meter", "meter|loudness|spectrogram|tuner"},
     {"stereo", "stereo enhanc|stereo spread"},
     {"saturation", "enhanc"},
