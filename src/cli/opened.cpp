@@ -21,11 +21,12 @@ OpenedOr<Opened> openProcessor(const Context& context, const Request& request)
     if (!values)
         return tl::make_unexpected(values.error());
     location.preset = request.preset;
-    auto stereo = hosting::openInstance(location, {.channels = hosting::Channels::Stereo});
-    if (!stereo)
-        return OpenedOr<Opened>(tl::make_unexpected(notOpened(stereo.error(), request.id)));
     const bool mono = info.audio_in == 1 && info.audio_out == 1;
-    return OpenedOr<Opened>(Opened{location, std::move(*stereo), info, *values, mono});
+    const auto channels = mono && request.may_be_mono ? hosting::Channels::Own : hosting::Channels::Stereo;
+    auto instance = hosting::openInstance(location, {.channels = channels});
+    if (!instance)
+        return OpenedOr<Opened>(tl::make_unexpected(notOpened(instance.error(), request.id)));
+    return OpenedOr<Opened>(Opened{location, std::move(*instance), info, *values, mono});
 }
 
 OpenedOr<Opened> openChain(const Context& context, const Request& request)

@@ -26,7 +26,7 @@ struct Described {
 
 struct Opened {
     hosting::Location location;
-    std::unique_ptr<hosting::Instance> instance; ///< as Channels::Stereo
+    std::unique_ptr<hosting::Instance> instance; ///< as Channels::Stereo, but where one channel was asked for
     processors::ProcessorInfo info;              ///< at the rate that was asked for
     std::vector<double> values;
     bool mono = false; ///< the processor itself has one channel
@@ -39,6 +39,7 @@ struct Request {
     std::vector<std::string> settings = {}; ///< "KEY=VALUE"
     bool again = false;                     ///< even though it is in quarantine
     double rate_hz = processors::described_rate_hz;
+    bool may_be_mono = false; ///< a processor of one channel is opened as it is, for a file of one
 };
 
 /// Where an id may stand, a chain file may, too: it is known by its ending.

@@ -62,7 +62,8 @@ Result<int> run(const Context& context, const RenderOptions& options)
     if (!in)
         return tl::make_unexpected(in.error());
     const std::string id = options.chain.empty() ? options.processor : options.chain;
-    auto opened = open(context, {id, options.preset, options.settings, options.again, in->sampleRateHz()});
+    auto opened = open(context, {id, options.preset, options.settings, options.again, in->sampleRateHz(),
+                                 in->channels() == 1});
     if (!opened)
         return tl::make_unexpected(opened.error());
     if (!*opened)

@@ -29,12 +29,17 @@ nlohmann::ordered_json toJson(const library::ScanReport& report)
                             {"name", l.name.toStdString()},
                             {"path", l.bundle.toStdString()},
                             {"reason", l.reason.toStdString()}});
+    auto remarks = nlohmann::ordered_json::array();
+    for (const auto& [id, peak_dbfs] : report.absurd_output_dbfs)
+        remarks.push_back({{"id", id.toStdString()}, {"remark", "absurd-output"}, {"peak_dbfs", peak_dbfs}});
     auto twice = nlohmann::ordered_json::array();
     for (const QString& id : report.claimed_twice)
         twice.push_back(id.toStdString());
-    return {{"claimed_twice", twice},    {"found", report.found},         {"added", report.added},
-            {"changed", report.changed}, {"unchanged", report.unchanged}, {"quarantined", quarantined},
-            {"left_out", left_out},      {"seconds", report.seconds}};
+    return {{"claimed_twice", twice},        {"found", report.found},
+            {"added", report.added},         {"changed", report.changed},
+            {"unchanged", report.unchanged}, {"quarantined", quarantined},
+            {"left_out", left_out},          {"remarks", remarks},
+            {"seconds", report.seconds}};
 }
 
 Result<int> run(const Context& context, const ScanOptions& options)
@@ -75,6 +80,9 @@ Result<int> run(const Context& context, const ScanOptions& options)
         std::cout << "  " << id.toStdString() << " is in two bundles: the first by its path is used.\n";
     for (const library::Catalogue::LeftOut& l : report->left_out)
         std::cout << "  " << l.id.toStdString() << " is not hosted: " << l.reason.toStdString() << ".\n";
+    for (const auto& [id, peak_dbfs] : report->absurd_output_dbfs)
+        std::cout << "  " << id.toStdString() << " puts out " << figure(peak_dbfs, "dBFS", 0)
+                  << ": it is used, behind the safety limiter.\n";
     for (const library::QuarantineEntry& q : report->quarantined)
         std::cout << "  " << q.id.toStdString() << " " << hosting::sentence(q.fault) << '\n';
     return 0;

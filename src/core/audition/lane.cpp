@@ -16,6 +16,7 @@ namespace {
 constexpr std::size_t most_latencies_remembered = 200;
 constexpr double mix_glide_s = 0.01;
 constexpr double share_follows_s = 0.5;
+constexpr float most_sample = 1e10F; // +200 dBFS
 
 /// Room for what lies ahead and as much again, whatever the device's period.
 std::size_t ringFrames(double rate_hz)
@@ -313,6 +314,9 @@ void Lane::fill()
                                                m_out_right.data(), stretch_frames);
         !done)
         return fail(done.error()); // the next stretch is silent
+    for (std::vector<float>* side : {&m_out_left, &m_out_right})
+        for (float& sample : *side) // what comes behind reckons with it
+            sample = std::clamp(sample, -most_sample, most_sample);
     if (auto harm = m_guard.look({m_left.data(), m_right.data()}, {m_out_left.data(), m_out_right.data()},
                                  stretch_frames))
         return fail(std::move(*harm));

@@ -139,6 +139,18 @@ struct Aside {
 
 using Put = std::function<Result<void>(std::vector<float>& interleaved)>;
 
+/// What was opened with one channel gets and gives the left alone.
+hosting::FaultOr<void> runStretch(hosting::Instance& instance, const std::vector<float>& left,
+                                  const std::vector<float>& right, std::vector<float>& out_left,
+                                  std::vector<float>& out_right)
+{
+    if (instance.info().audio_out > 1)
+        return instance.processStereo(left.data(), right.data(), out_left.data(), out_right.data(), stretch);
+    std::vector<const float*> in(1 + instance.info().key_in, left.data());
+    std::array<float*, 1> out{out_left.data()};
+    return instance.process(in, out, stretch);
+}
+
 /// The whole file and its tail through the instance; its fault, where it had one.
 Result<std::optional<hosting::Fault>> runThrough(hosting::Instance& instance, Input& input,
                                                  std::size_t channels, std::size_t tail_frames, const Put& put)
@@ -162,9 +174,7 @@ Result<std::optional<hosting::Fault>> runThrough(hosting::Instance& instance, In
             return tl::make_unexpected(got.error());
         length += *got;
         ended = *got < stretch;
-        if (auto ran =
-                instance.processStereo(left.data(), right.data(), out_left.data(), out_right.data(), stretch);
-            !ran)
+        if (auto ran = runStretch(instance, left, right, out_left, out_right); !ran)
             return ran.error();
         if (done <= latency) // many report it only as they run; once sound has been written it is too late
             latency = instance.latencySamples();

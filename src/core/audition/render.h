@@ -29,9 +29,10 @@ struct Rendered {
     std::string remark;                      ///< "6 channels mixed down to stereo"
 };
 
-/// `instance` must have been opened as Channels::Stereo; it is started afresh with `values` at the file's
-/// rate. What it reports as latency once it has run is left out at the beginning, whatever its length. A mono
-/// file stays mono where `mono` says so (the two sides are alike then).
+/// `instance` must have been opened as Channels::Stereo, or, for a mono file, with the one channel it has; it
+/// is started afresh with `values` at the file's rate. What it reports as latency once it has run is left out
+/// at the beginning, whatever its length. A mono file stays mono where `mono` says so (the two sides are alike
+/// then).
 Result<Rendered> render(hosting::Instance& instance, std::span<const double> values, bool mono,
                         const RenderOrder& order);
 

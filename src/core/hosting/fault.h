@@ -21,7 +21,7 @@ enum class Cause {
     UnsupportedFeature, ///< it requires what this host does not offer
     InvalidDescription, ///< what it says of itself makes no sense
     NonFiniteOutput,    ///< samples that are NaN or infinite
-    AbsurdOutput,       ///< samples beyond what any sound has, or harmful to whoever hears them
+    AbsurdOutput,       ///< harmful to whoever hears it: it stands at DC, or screams
     OutOfMemory,        ///< beyond the limit of a worker
     Unprotected,        ///< this machine cannot keep it from doing harm (protection.h): no fault of its own
     Cancelled,          ///< it was stopped because nobody wanted the answer any more: no fault of its own

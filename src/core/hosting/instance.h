@@ -36,8 +36,8 @@ public:
     virtual void setTempo(double bpm) = 0; ///< the same, for those that ask for it
 
     /// Goes on where the last call ended. `in` has audio_in + key_in channels and any length; the
-    /// answer audio_out channels and the same length. Output that is not sound (NaN, infinity, or beyond
-    /// loudest_sample) is a Fault that says where.
+    /// answer audio_out channels and the same length. Output that is NaN or infinite is a Fault that says
+    /// where.
     FaultOr<signal::AudioBuffer> process(const signal::AudioBuffer& in);
 
     /// The same for one stretch of at most stretch_frames; null pointers in `in` stand for silence.
@@ -84,9 +84,6 @@ private:
     bool m_keeps_times = false;
     std::vector<std::uint32_t> m_block_ns;
 };
-
-/// +200 dBFS: no sound has more, and no loudness can be told of it.
-inline constexpr float loudest_sample = 1e10F;
 
 enum class Workers {
     Reused, ///< one that has run the same bundles before, where there is one

@@ -5,6 +5,7 @@
 #include "hosting/path_text.h"
 #include "processors/settings.h"
 #include "signal/generators.h"
+#include "signal/levels.h"
 
 #include <algorithm>
 #include <mutex>
@@ -15,6 +16,7 @@ namespace hr::hosting {
 namespace {
 
 constexpr std::size_t try_blocks = 200;
+constexpr double absurd_dbfs = 60;
 constexpr processors::PlayConditions try_conditions{48000, 256};
 
 signal::AudioBuffer trySignal(std::size_t channels)
@@ -27,14 +29,22 @@ signal::AudioBuffer trySignal(std::size_t channels)
     return signal::onChannels(samples, channels, try_conditions.sample_rate_hz);
 }
 
-FaultOr<void> runThrough(Instance& instance)
+/// The highest peak of what it put out.
+FaultOr<double> runThrough(Instance& instance)
 {
     const auto& info = instance.info();
     if (auto started = instance.start(try_conditions, processors::defaultValues(info)); !started)
-        return started;
-    if (auto out = instance.process(trySignal(info.audio_in + info.key_in)); !out)
+        return tl::make_unexpected(started.error());
+    auto out = instance.process(trySignal(info.audio_in + info.key_in));
+    if (!out)
         return tl::make_unexpected(out.error());
-    return instance.stop();
+    double peak = 0;
+    for (std::size_t c = 0; c < out->channels(); ++c)
+        for (const float sample : std::as_const(*out).channel(c))
+            peak = std::max(peak, std::abs(static_cast<double>(sample)));
+    if (auto stopped = instance.stop(); !stopped)
+        return tl::make_unexpected(stopped.error());
+    return peak;
 }
 
 } // namespace
@@ -48,8 +58,11 @@ Finding tryProcessor(const Location& location, const TimeLimits& limits, const s
         return finding;
     }
     finding.info = (*instance)->info();
-    if (auto ran = runThrough(**instance); !ran)
-        finding.fault = ran.error();
+    const auto peak = runThrough(**instance);
+    if (!peak)
+        finding.fault = peak.error();
+    else if (const double peak_dbfs = signal::linearToDb(*peak); peak_dbfs > absurd_dbfs)
+        finding.absurd_output_dbfs = peak_dbfs;
     finding.refusals = (*instance)->refusals();
     return finding;
 }

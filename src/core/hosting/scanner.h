@@ -17,6 +17,8 @@ struct Finding {
     std::optional<processors::ProcessorInfo> info;
     std::optional<Fault> fault;
     Refusals refusals = {}; ///< what its cage refused it
+    /// Above +60 dBFS, where it put out so much: worth telling, and no failure.
+    std::optional<double> absurd_output_dbfs = {};
 };
 
 /// Load, start, 200 blocks of 256 frames of noise and tone, stop.

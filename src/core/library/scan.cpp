@@ -105,6 +105,10 @@ Result<ScanReport> scan(Catalogue& catalogue, const ScanOptions& options)
         report.changed += recorded->changed;
         report.unchanged += recorded->unchanged;
         report.claimed_twice += recorded->claimed_twice;
+        for (const hosting::Finding& finding : tried->outcome.findings)
+            if (finding.absurd_output_dbfs)
+                report.absurd_output_dbfs.emplace_back(QString::fromStdString(finding.location.id),
+                                                       *finding.absurd_output_dbfs);
         if (options.progress)
             options.progress(++done, static_cast<int>(fresh.size()),
                              QString::fromStdString(hosting::pathText(tried->bundle.path)));

@@ -13,7 +13,9 @@ struct ScanReport {
     int added = 0, changed = 0, unchanged = 0;
     std::vector<QuarantineEntry> quarantined;
     std::vector<Catalogue::LeftOut> left_out; ///< found, but not hosted
-    QStringList claimed_twice;                ///< ids that two bundles have: that of the first path is taken
+    /// What the newly tried put out beyond +60 dBFS, by their ids: they are used all the same.
+    std::vector<std::pair<QString, double>> absurd_output_dbfs;
+    QStringList claimed_twice; ///< ids that two bundles have: that of the first path is taken
     double seconds = 0;
     bool cancelled = false;
 };
