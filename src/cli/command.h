@@ -59,5 +59,9 @@ void addCompare(CLI::App& app, Context& context);
 void addSimilar(CLI::App& app, Context& context);
 void addTrial(CLI::App& app, Context& context);
 void addDemo(CLI::App& app, Context& context);
+void addFitTimes(CLI::App& app, Context& context);
+void addOrder(CLI::App& app, Context& context);
+void addPath(CLI::App& app, Context& context);
+void addDeliver(CLI::App& app, Context& context);
 
 } // namespace hr::cli

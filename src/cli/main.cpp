@@ -87,6 +87,8 @@ int main(int argc, char** argv)
     hr::cli::addReport(app, context);
     hr::cli::addTrial(app, context);
     hr::cli::addDemo(app, context);
+    hr::cli::addOrder(app, context);
+    hr::cli::addFitTimes(app, context);
 
     try {
         app.parse(argc, argv);

@@ -36,20 +36,10 @@ OpenedOr<Opened> openChain(const Context& context, const Request& request)
     auto chain = exchange::readChain(request.id);
     if (!chain)
         return tl::make_unexpected(chain.error());
-    const chain::Placed placed = chain::place(*chain, [&](const std::string& id) { return find(context, id); });
-    for (const std::string& id : placed.missing)
-        std::cerr << "hrack: " << id << " is not installed: it is bypassed.\n";
-    for (const hosting::StagePlace& stage : placed.location.stages)
-        if (auto recorded = quarantined(context, stage.id, request.again))
-            return OpenedOr<Opened>(tl::make_unexpected(NotOpened{recorded->fault, inQuarantine(*recorded)}));
-    auto instance = hosting::openInstance(placed.location);
-    if (!instance)
-        return OpenedOr<Opened>(tl::make_unexpected(notOpened(instance.error(), request.id)));
-    const processors::ProcessorInfo info = processors::atRate((*instance)->info(), request.rate_hz);
-    auto values = chain::values(*chain, info);
-    if (!values)
-        return wrongRequest(request.id + " cannot be used. " + values.error().text);
-    return OpenedOr<Opened>(Opened{placed.location, std::move(*instance), info, *values, false});
+    auto opened = ChainOpener(context, request.id, request.again, request.rate_hz).open(*chain);
+    if (!opened)
+        return wrongRequest(request.id + " cannot be used. " + opened.error().text);
+    return opened;
 }
 
 } // namespace
@@ -57,6 +47,30 @@ OpenedOr<Opened> openChain(const Context& context, const Request& request)
 NotOpened notOpened(const hosting::Fault& fault, const std::string& id)
 {
     return {fault, hosting::toError(fault, id).text};
+}
+
+OpenedOr<Opened> ChainOpener::open(const chain::Chain& chain)
+{
+    const chain::Placed placed = chain::place(chain, [&](const std::string& id) {
+        const auto known = m_found.find(id);
+        if (known != m_found.end())
+            return known->second;
+        auto found = find(m_context, id);
+        if (!found)
+            std::cerr << "hrack: " << id << " is not installed: it is bypassed.\n";
+        return m_found.emplace(id, std::move(found)).first->second;
+    });
+    for (const hosting::StagePlace& stage : placed.location.stages)
+        if (auto recorded = quarantined(m_context, stage.id, m_again))
+            return OpenedOr<Opened>(tl::make_unexpected(NotOpened{recorded->fault, inQuarantine(*recorded)}));
+    auto instance = hosting::openInstance(placed.location);
+    if (!instance)
+        return OpenedOr<Opened>(tl::make_unexpected(notOpened(instance.error(), m_name)));
+    const processors::ProcessorInfo info = processors::atRate((*instance)->info(), m_rate_hz);
+    auto values = chain::values(chain, info);
+    if (!values)
+        return tl::make_unexpected(values.error());
+    return OpenedOr<Opened>(Opened{placed.location, std::move(*instance), info, *values, false});
 }
 
 bool isChainFile(const std::string& name)

@@ -3,6 +3,7 @@
 // A processor or a chain as the command line names it: described, or opened to play a stereo signal.
 #pragma once
 
+#include "chain/chain.h"
 #include "command.h"
 
 namespace hr::cli {
@@ -46,6 +47,25 @@ struct Request {
 bool isChainFile(const std::string& name);
 OpenedOr<Described> describe(const Context& context, const Request& request);
 OpenedOr<Opened> open(const Context& context, const Request& request);
+
+/// Opens one chain after another of the same processors; says once what is missing.
+class ChainOpener {
+public:
+    /// `name` is what a failure is told of.
+    ChainOpener(const Context& context, std::string name, bool again, double rate_hz)
+        : m_context(context), m_name(std::move(name)), m_again(again), m_rate_hz(rate_hz)
+    {
+    }
+    /// An Error where its settings do not fit.
+    OpenedOr<Opened> open(const chain::Chain& chain);
+
+private:
+    const Context& m_context;
+    std::string m_name;
+    bool m_again;
+    double m_rate_hz;
+    std::map<std::string, Result<hosting::Location>> m_found;
+};
 
 /// {"stage", "cause", "detail"} with the words of the scan.
 nlohmann::ordered_json faultJson(const hosting::Fault& fault);

@@ -137,8 +137,6 @@ struct Aside {
     }
 };
 
-using Put = std::function<Result<void>(std::vector<float>& interleaved)>;
-
 /// What was opened with one channel gets and gives the left alone.
 hosting::FaultOr<void> runStretch(hosting::Instance& instance, const std::vector<float>& left,
                                   const std::vector<float>& right, std::vector<float>& out_left,
@@ -153,7 +151,8 @@ hosting::FaultOr<void> runStretch(hosting::Instance& instance, const std::vector
 
 /// The whole file and its tail through the instance; its fault, where it had one.
 Result<std::optional<hosting::Fault>> runThrough(hosting::Instance& instance, Input& input,
-                                                 std::size_t channels, std::size_t tail_frames, const Put& put)
+                                                 std::size_t channels, std::size_t tail_frames,
+                                                 const TakeFrames& put)
 {
     std::vector<float> left(stretch);
     std::vector<float> right(stretch);
@@ -198,6 +197,32 @@ Result<std::optional<hosting::Fault>> runThrough(hosting::Instance& instance, In
 }
 
 } // namespace
+
+Result<Played> playThrough(hosting::Instance& instance, std::span<const double> values,
+                           const std::filesystem::path& file, const TakeFrames& take)
+{
+    auto reader = signal::AudioFileReader::open(file);
+    if (!reader)
+        return tl::make_unexpected(reader.error());
+    Played played;
+    played.rate_hz = reader->sampleRateHz();
+    if (auto started = instance.start({played.rate_hz, 256}, values); !started) {
+        played.fault = started.error();
+        return played;
+    }
+    Input input(std::move(*reader));
+    signal::LoudnessMeter meter(2, played.rate_hz, signal::Figures::IntegratedAndPeak);
+    auto fault = runThrough(instance, input, 2, 0, [&](std::vector<float>& interleaved) {
+        meter.add(interleaved.data(), interleaved.size() / 2);
+        return take(interleaved);
+    });
+    if (!fault)
+        return tl::make_unexpected(Error{fault.error().blame, file.string() + ": " + fault.error().text});
+    played.fault = *fault;
+    played.latency_samples = instance.latencySamples();
+    played.loudness = meter.read();
+    return played;
+}
 
 Result<Rendered> render(hosting::Instance& instance, std::span<const double> values, bool mono,
                         const RenderOrder& order)

@@ -6,6 +6,9 @@
 
 #include "hosting/instance.h"
 #include "signal/audio_file.h"
+#include "signal/loudness.h"
+
+#include <functional>
 
 namespace hr::audition {
 
@@ -35,5 +38,20 @@ struct Rendered {
 /// then).
 Result<Rendered> render(hosting::Instance& instance, std::span<const double> values, bool mono,
                         const RenderOrder& order);
+
+/// Takes interleaved frames as they come, and may change them; an Error ends it.
+using TakeFrames = std::function<Result<void>(std::vector<float>& interleaved)>;
+
+struct Played {
+    std::optional<hosting::Fault> fault;
+    double rate_hz = 0;
+    std::size_t latency_samples = 0; ///< left out, as reported once it has run
+    signal::Loudness loudness;       ///< integrated, peaks
+};
+
+/// The whole file as two channels through `instance`, as render() does, without writing it. `take` is called on
+/// another thread, one stretch after the other.
+Result<Played> playThrough(hosting::Instance& instance, std::span<const double> values,
+                           const std::filesystem::path& file, const TakeFrames& take);
 
 } // namespace hr::audition

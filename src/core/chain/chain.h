@@ -35,6 +35,7 @@ struct Node {
     std::string name;                               ///< for people, where the processor is not installed
     std::string preset;                             ///< of the maker's; empty: the defaults
     std::vector<processors::Setting> settings = {}; ///< the processor's own, over the preset
+    bool may_move = false; ///< whether orders are compared with it at other places (orders.h)
     std::string state =
         {}; ///< what it begins with beside them (Processor::setState()); empty: the preset's, or its default
     double blend_percent = 100; ///< dry to wet, 0 to 100

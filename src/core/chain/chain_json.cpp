@@ -40,6 +40,17 @@ Result<void> readNumber(const ordered_json& json, const char* key, double low, d
     return {};
 }
 
+Result<void> readMayMove(const ordered_json& json, bool& may_move)
+{
+    const auto found = json.find("may_move");
+    if (found == json.end())
+        return {};
+    if (!found->is_boolean())
+        return wrongRequest("has a \"may_move\" that is neither true nor false");
+    may_move = found->get<bool>();
+    return {};
+}
+
 Result<void> readOn(const ordered_json& json, bool& on)
 {
     const auto found = json.find("on");
@@ -102,7 +113,7 @@ Result<Node> stageFrom(const ordered_json& json, const char* processor_key)
         return wrongRequest("has a \"state\" that cannot be read");
     stage.state = *state;
     const auto read =
-        all({readOn(json, stage.on), readNumber(json, "blend_percent", 0, 100, stage.blend_percent),
+        all({readOn(json, stage.on), readMayMove(json, stage.may_move), readNumber(json, "blend_percent", 0, 100, stage.blend_percent),
              readNumber(json, "trim_db", -60, 24, stage.trim_db), readKey(json, stage.key),
              readSettings(json, stage.settings)});
     return read ? Result<Node>(std::move(stage)) : tl::make_unexpected(read.error());
@@ -253,6 +264,8 @@ ordered_json toJson(const Node& node)
         json["processor"] = node.processor;
         json["name"] = node.name;
         json["preset"] = node.preset;
+        if (node.may_move)
+            json["may_move"] = true;
         if (!node.state.empty())
             json["state"] = processors::base64(node.state);
         json["settings"] = ordered_json::object();

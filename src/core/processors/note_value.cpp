@@ -2,6 +2,7 @@
 #include "processors/note_value.h"
 
 #include <array>
+#include <bit>
 #include <cctype>
 #include <charconv>
 #include <cmath>
@@ -79,6 +80,34 @@ std::optional<double> noteInUnit(const std::string& text, double tempo_bpm, cons
     if (unit == "s")
         return *time_ms / 1000;
     return unit == "Hz" ? std::optional(1000 / *time_ms) : std::nullopt;
+}
+
+std::optional<Meter> meterIn(const std::string& text)
+{
+    constexpr unsigned most = 64;
+    Meter meter;
+    const char* end = text.data() + text.size();
+    const auto [stroke, no_beats] = std::from_chars(text.data(), end, meter.beats);
+    if (no_beats != std::errc() || stroke == end || *stroke != '/')
+        return std::nullopt;
+    const auto [after, no_note] = std::from_chars(stroke + 1, end, meter.note);
+    const bool known = no_note == std::errc() && after == end && meter.beats >= 1 && meter.beats <= most &&
+                       meter.note <= most && std::has_single_bit(meter.note);
+    return known ? std::optional(meter) : std::nullopt;
+}
+
+std::vector<NoteTime> noteTimes(double tempo_bpm, const Meter& meter)
+{
+    std::vector<NoteTime> times;
+    for (int part = 64; part >= 1; part /= 2)
+        for (const char* sign : {"t", "", "."}) {
+            const std::string note = "1/" + std::to_string(part) + sign;
+            times.push_back({note, *noteTimeMs(note, tempo_bpm)});
+        }
+    const double bar_ms = 4 * 60000 / tempo_bpm * meter.beats / meter.note;
+    for (const int bars : {1, 2, 4})
+        times.push_back({std::to_string(bars) + (bars == 1 ? " bar" : " bars"), bars * bar_ms});
+    return times;
 }
 
 } // namespace hr::processors
