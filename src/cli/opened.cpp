@@ -73,6 +73,25 @@ OpenedOr<Opened> ChainOpener::open(const chain::Chain& chain)
     return OpenedOr<Opened>(Opened{placed.location, std::move(*instance), info, *values, false});
 }
 
+Result<hosting::FaultOr<audition::OpenedChain>> ChainOpener::openToPlay(const chain::Chain& chain)
+{
+    auto opened = open(chain);
+    if (!opened)
+        return wrongRequest(m_name + " cannot be used. " + opened.error().text);
+    if (!*opened)
+        return hosting::FaultOr<audition::OpenedChain>(tl::make_unexpected((*opened).error().fault));
+    return hosting::FaultOr<audition::OpenedChain>(audition::OpenedChain{
+        std::move((*opened)->instance), std::move((*opened)->values), std::move((*opened)->location)});
+}
+
+int ChainOpener::reportFailure(const hosting::Fault& fault, bool json) const
+{
+    if (json)
+        print({{"failure", faultJson(fault)}});
+    std::cerr << "hrack: " << notOpened(fault, m_name).sentence << '\n';
+    return static_cast<int>(Blame::Processor);
+}
+
 bool isChainFile(const std::string& name)
 {
     return name.ends_with(".json");

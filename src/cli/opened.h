@@ -3,7 +3,7 @@
 // A processor or a chain as the command line names it: described, or opened to play a stereo signal.
 #pragma once
 
-#include "chain/chain.h"
+#include "audition/orders.h"
 #include "command.h"
 
 namespace hr::cli {
@@ -58,6 +58,10 @@ public:
     }
     /// An Error where its settings do not fit.
     OpenedOr<Opened> open(const chain::Chain& chain);
+    /// The same for what plays one chain after another.
+    Result<hosting::FaultOr<audition::OpenedChain>> openToPlay(const chain::Chain& chain);
+    /// A failure while it played, as a document or a line; the exit status.
+    int reportFailure(const hosting::Fault& fault, bool json) const;
 
 private:
     const Context& m_context;

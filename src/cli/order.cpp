@@ -65,15 +65,7 @@ Result<int> run(const Context& context, const OrderOptions& options)
     if (!in)
         return tl::make_unexpected(in.error());
     ChainOpener opener(context, options.chain, options.again, in->sampleRateHz());
-    const auto open = [&](const chain::Chain& one) -> Result<hosting::FaultOr<audition::OpenedChain>> {
-        auto opened = opener.open(one);
-        if (!opened)
-            return wrongRequest(options.chain + " cannot be used. " + opened.error().text);
-        if (!*opened)
-            return hosting::FaultOr<audition::OpenedChain>(tl::make_unexpected((*opened).error().fault));
-        return hosting::FaultOr<audition::OpenedChain>(
-            audition::OpenedChain{std::move((*opened)->instance), std::move((*opened)->values)});
-    };
+    const auto open = [&](const chain::Chain& one) { return opener.openToPlay(one); };
     audition::OrdersControl control;
     if (context.progress)
         control.progress = [](std::size_t done, std::size_t of) {
@@ -85,10 +77,7 @@ Result<int> run(const Context& context, const OrderOptions& options)
         return tl::make_unexpected(orders.error());
     if (*orders)
         return report(options, **orders);
-    if (options.json)
-        print({{"failure", faultJson(orders->error())}});
-    std::cerr << "hrack: " << notOpened(orders->error(), options.chain).sentence << '\n';
-    return static_cast<int>(Blame::Processor);
+    return opener.reportFailure(orders->error(), options.json);
 }
 
 } // namespace

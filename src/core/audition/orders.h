@@ -35,6 +35,7 @@ struct Orders {
 struct OpenedChain {
     std::unique_ptr<hosting::Instance> instance; ///< as Channels::Stereo
     std::vector<double> values;
+    hosting::Location location = {};
 };
 
 struct OrdersControl {

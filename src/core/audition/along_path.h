@@ -1,0 +1,42 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// A chain from point to point: what a file is like after each node, what a tone and a sweep are, and where it
+// becomes louder than full scale.
+#pragma once
+
+#include "audition/orders.h"
+#include "chain/part.h"
+
+namespace hr::audition {
+
+struct PathPoint {
+    std::string after; ///< "in", or the id of a node
+    // Of the file, as two channels:
+    std::optional<double> loudness_lufs, true_peak_dbtp, sample_peak_dbfs;
+    std::size_t latency_samples = 0; ///< of all up to there
+    // Of a settled tone through all up to there:
+    std::optional<double> gain_db;
+    std::optional<double> ratio; ///< 1 over the slope between 1 dB below and above it; empty where that is flat
+    /// Hz and dB, 20 Hz to 20 kHz or as far as the rate goes, 12 points an octave; of quiet sound.
+    std::vector<std::pair<double, double>> response;
+
+    bool overloads() const { return true_peak_dbtp.value_or(-1) > 0; }
+};
+
+struct AlongPath {
+    std::vector<PathPoint> points; ///< the first is the input, the others in the order in which the nodes run
+    std::optional<std::string> overload_arises; ///< at the first point above 0 dBTP
+    bool overload_heard = false;                ///< what leaves the chain is above 0 dBTP
+};
+
+struct PathTone {
+    double level_dbfs = -12;
+    double frequency_hz = 1000;
+};
+
+/// `open` opens a chain and tells where it lies; a fault comes back as what went wrong.
+using OpenPart = std::function<Result<hosting::FaultOr<OpenedChain>>(const chain::Chain&)>;
+Result<hosting::FaultOr<AlongPath>> alongPath(const chain::Chain& chain, const OpenPart& open,
+                                              const std::filesystem::path& file, const PathTone& tone = {});
+
+} // namespace hr::audition
