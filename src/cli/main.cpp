@@ -88,6 +88,7 @@ int main(int argc, char** argv)
     hr::cli::addTrial(app, context);
     hr::cli::addDemo(app, context);
     hr::cli::addOrder(app, context);
+    hr::cli::addDeliver(app, context);
     hr::cli::addPath(app, context);
     hr::cli::addFitTimes(app, context);
 

@@ -4,6 +4,8 @@
 #include "signal/number_text.h"
 #include "signal/regular_file.h"
 
+#include <algorithm>
+#include <array>
 #include <atomic>
 #include <cerrno>
 #include <charconv>
@@ -23,6 +25,23 @@ void CloseSound::operator()(SNDFILE* file) const
 {
     sf_close(file);
 }
+
+namespace {
+
+struct Coding {
+    int subtype;
+    std::size_t bits;
+    bool is_whole;
+};
+constexpr std::array<Coding, 7> codings{{{SF_FORMAT_PCM_S8, 8, true},
+                                         {SF_FORMAT_PCM_U8, 8, true},
+                                         {SF_FORMAT_PCM_16, 16, true},
+                                         {SF_FORMAT_PCM_24, 24, true},
+                                         {SF_FORMAT_PCM_32, 32, true},
+                                         {SF_FORMAT_FLOAT, 32, false},
+                                         {SF_FORMAT_DOUBLE, 64, false}}};
+
+} // namespace
 
 Result<AudioFileReader> AudioFileReader::open(const fs::path& path)
 {
@@ -54,6 +73,11 @@ Result<AudioFileReader> AudioFileReader::open(const fs::path& path)
     reader.m_channels = static_cast<std::size_t>(info.channels);
     reader.m_frames = static_cast<std::size_t>(info.frames);
     reader.m_sample_rate_hz = info.samplerate;
+    const auto coding = std::ranges::find(codings, info.format & SF_FORMAT_SUBMASK, &Coding::subtype);
+    if (coding != codings.end()) {
+        reader.m_bits = coding->bits;
+        reader.m_is_whole = coding->is_whole;
+    }
     return reader;
 }
 
@@ -141,21 +165,23 @@ tl::unexpected<Error> AudioFileWriter::failed() const
 }
 
 Result<AudioFileWriter> AudioFileWriter::create(const fs::path& path, std::size_t channels,
-                                                double sample_rate_hz, SampleFormat format)
+                                                double sample_rate_hz, SampleFormat format, FileKind kind)
 {
     SF_INFO info{};
     info.channels = static_cast<int>(channels);
     info.samplerate = static_cast<int>(std::lround(sample_rate_hz));
     // RF64 where a plain WAV would overflow at 4 GiB.
-    info.format = SF_FORMAT_RF64 | (format == SampleFormat::Pcm16   ? SF_FORMAT_PCM_16
-                                    : format == SampleFormat::Pcm24 ? SF_FORMAT_PCM_24
-                                                                    : SF_FORMAT_FLOAT);
+    info.format = (kind == FileKind::Flac ? SF_FORMAT_FLAC : SF_FORMAT_RF64) |
+                  (format == SampleFormat::Pcm16   ? SF_FORMAT_PCM_16
+                   : format == SampleFormat::Pcm24 ? SF_FORMAT_PCM_24
+                                                   : SF_FORMAT_FLOAT);
     AudioFileWriter writer(path);
     writer.m_file.reset(sf_open(writer.m_beside.c_str(), SFM_WRITE, &info));
     if (!writer.m_file)
         return machineFailed("Cannot write " + path.string() + " (" + sf_strerror(nullptr) +
                              "): check that the folder exists and can be written.");
-    sf_command(writer.m_file.get(), SFC_RF64_AUTO_DOWNGRADE, nullptr, SF_TRUE);
+    if (kind == FileKind::Wav)
+        sf_command(writer.m_file.get(), SFC_RF64_AUTO_DOWNGRADE, nullptr, SF_TRUE);
     sf_command(writer.m_file.get(), SFC_SET_CLIPPING, nullptr, SF_TRUE);
     return writer;
 }
@@ -179,6 +205,14 @@ Result<void> AudioFileWriter::write(const float* interleaved, std::size_t frames
 {
     const auto count = static_cast<sf_count_t>(frames);
     if (sf_writef_float(m_file.get(), interleaved, count) != count)
+        return failed();
+    return {};
+}
+
+Result<void> AudioFileWriter::write(const std::int32_t* interleaved, std::size_t frames)
+{
+    const auto count = static_cast<sf_count_t>(frames);
+    if (sf_writef_int(m_file.get(), interleaved, count) != count)
         return failed();
     return {};
 }

@@ -6,8 +6,10 @@
 #include "signal/audio_buffer.h"
 #include "signal/result.h"
 
+#include <cstdint>
 #include <filesystem>
 #include <memory>
+#include <optional>
 
 typedef struct sf_private_tag SNDFILE;
 
@@ -27,6 +29,10 @@ public:
     std::size_t channels() const { return m_channels; }
     std::size_t frames() const { return m_frames; }
     double sampleRateHz() const { return m_sample_rate_hz; }
+    /// Of a sample; empty where it is coded otherwise (Ogg, MP3).
+    std::optional<std::size_t> bits() const { return m_bits; }
+    /// Whether the samples are whole numbers.
+    bool isWhole() const { return m_is_whole; }
 
     /// Up to `frames` interleaved frames into `interleaved` (channels() * frames floats); returns the
     /// number of frames read, 0 at the end.
@@ -40,25 +46,34 @@ private:
     std::size_t m_channels = 0;
     std::size_t m_frames = 0;
     double m_sample_rate_hz = 0;
+    std::optional<std::size_t> m_bits;
+    bool m_is_whole = false;
 };
 
 /// The whole file. Refuses non-finite samples, saying where the first one is.
 Result<AudioBuffer> readAudioFile(const std::filesystem::path& path);
 
 enum class SampleFormat { Float32, Pcm16, Pcm24 };
+enum class FileKind {
+    Wav,
+    Flac, ///< 16 or 24 bits
+};
 
-/// A WAV file written stretch by stretch, beside its place; finish() renames it there, so that a failure
-/// leaves no half-written file. Move-only; one thread at a time.
+/// A WAV or FLAC file written stretch by stretch, beside its place; finish() renames it there, so that a
+/// failure leaves no half-written file. Move-only; one thread at a time.
 class AudioFileWriter {
 public:
     static Result<AudioFileWriter> create(const std::filesystem::path& path, std::size_t channels,
-                                          double sample_rate_hz, SampleFormat format = SampleFormat::Float32);
+                                          double sample_rate_hz, SampleFormat format = SampleFormat::Float32,
+                                          FileKind kind = FileKind::Wav);
     AudioFileWriter(AudioFileWriter&&) noexcept = default;
     AudioFileWriter& operator=(AudioFileWriter&&) noexcept = default;
     ~AudioFileWriter(); ///< removes what was not finished
 
     /// `frames` interleaved frames; an Error where the disk is full.
     Result<void> write(const float* interleaved, std::size_t frames);
+    /// The same of whole numbers, which are kept as they are: the upper bits count.
+    Result<void> write(const std::int32_t* interleaved, std::size_t frames);
     Result<void> finish();
 
 private:
