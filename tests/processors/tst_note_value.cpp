@@ -66,6 +66,17 @@ private slots:
         QVERIFY(!noteInUnit(text.toStdString(), 0, unit.toStdString())); // no tempo
     }
 
+    void timesOfATempoAreListed()
+    {
+        const auto times = noteTimes(120, *meterIn("6/8"));
+        QCOMPARE(times.size(), std::size_t{24});
+        QCOMPARE(times.front().note, std::string("1/64t"));
+        HR_NEAR(times.front().ms, 500.0 / 16 * 2 / 3, 1e-9);
+        HR_NEAR(times.back().ms, 4 * 1500, 1e-9); // quarters count, bars are of six eighths
+        for (const char* none : {"", "4", "4/", "/4", "4/3", "0/4", "4/128", "4/4x", "65/4"})
+            QVERIFY2(!meterIn(none), none);
+    }
+
     void tapsAreATempo()
     {
         hr::signal::TapTempo taps;

@@ -1,0 +1,140 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Orders of a chain and what it is like from point to point, with the bench's own processors.
+#include "audition/along_path.h"
+#include "audition/sketch.h"
+#include "signal/generators.h"
+#include "signal/levels.h"
+#include "support/fixtures.h"
+
+using namespace hr;
+using namespace hr::audition;
+
+class tst_along_chain : public QObject {
+    Q_OBJECT
+
+    QTemporaryDir m_folder;
+    std::filesystem::path m_file;
+
+    static Result<hosting::FaultOr<OpenedChain>> open(const chain::Chain& chain)
+    {
+        const auto placed = chain::place(chain, [](const std::string& id) {
+            return Result<hosting::Location>(hosting::Location{
+                id, id.starts_with("lv2") ? test::faultyAt("crash-in-run").bundle : std::filesystem::path()});
+        });
+        auto instance = hosting::openInstance(placed.location);
+        if (!instance)
+            return hosting::FaultOr<OpenedChain>(tl::make_unexpected(instance.error()));
+        auto values = chain::values(chain, (*instance)->info());
+        if (!values)
+            return tl::make_unexpected(values.error());
+        return hosting::FaultOr<OpenedChain>(OpenedChain{std::move(*instance), *values, placed.location});
+    }
+    /// Pairs of an id and settings, one after the other.
+    static chain::Chain
+    chainOf(const std::vector<std::pair<std::string, std::vector<processors::Setting>>>& stages)
+    {
+        chain::Chain chain;
+        for (const auto& [id, settings] : stages)
+            chain::addStage(chain, id).settings = settings;
+        return chain;
+    }
+
+private slots:
+    void initTestCase()
+    {
+        m_file = m_folder.filePath(QStringLiteral("noise.wav")).toStdString();
+        HR_VERIFY(
+            signal::writeAudioFile(m_file, signal::onChannels(signal::gaussianNoise(0.2, 96000, 3), 2, 48000)));
+    }
+
+    /// Two filters may change places, a clip may not; what comes out is sorted, and alike told as alike.
+    void ordersThatAreTheSameAreTold()
+    {
+        const auto chain = chainOf({{"reference:peak-filter", {{"gain_db", 12}}},
+                                    {"reference:low-pass", {{"frequency_hz", 3000}}},
+                                    {"reference:hard-clip", {{"clip_dbfs", -12}}}});
+        std::size_t told = 0;
+        const auto heard = compareOrders(chain, *chain::movable(chain, {"s1", "s2", "s3"}), open, m_file,
+                                         m_folder.path().toStdString(),
+                                         {{}, [&](std::size_t done, std::size_t) { told = done; }});
+        HR_VERIFY(heard);
+        HR_VERIFY(*heard);
+        const Orders& orders = **heard;
+        QCOMPARE(told, std::size_t{6});
+        QCOMPARE(orders.orders.size(), std::size_t{6});
+        QVERIFY(orders.orders[0].as_built && !orders.orders[0].residual_db && *orders.orders[0].gain_db == 0);
+        QCOMPARE(orders.distinct, std::size_t{4}); // the clip last, first, or between the two either way
+        for (std::size_t i = 2; i < 6; ++i)
+            QVERIFY(*orders.orders[i].residual_db <= *orders.orders[i - 1].residual_db);
+        const HeardOrder& last = orders.orders.back();
+        QCOMPARE(last.stages, (std::vector<std::string>{"s2", "s1", "s3"}));
+        QVERIFY(last.same_as == std::size_t{0} && *last.residual_db < same_order_below_db);
+    }
+
+    void aSketchTellsADifferenceInPower()
+    {
+        const auto loud = signal::gaussianNoise(0.2, 200000, 1);
+        const auto quiet = signal::gaussianNoise(2e-6, 200000, 2);
+        std::vector<float> one(loud.begin(), loud.end());
+        std::vector<float> other;
+        for (std::size_t i = 0; i < one.size(); ++i)
+            other.push_back(static_cast<float>(2 * (loud[i] + quiet[i])));
+        Sketch a;
+        Sketch b;
+        a.add(one);
+        b.add(std::span(other).first(77777)); // in any pieces
+        b.add(std::span(other).subspan(77777));
+        HR_NEAR(signal::powerToDb(Sketch::distance(a, 1, b, 0.5) / a.power()), -100, 0.5);
+    }
+
+    /// 6 dB up, 4:1 above -24 dBFS, 2:1 above -30: of a tone of -12 dBFS, 8:1; a clip hides what came before
+    /// it.
+    void figuresAlongTheChain()
+    {
+        const auto chain =
+            chainOf({{"reference:gain", {{"gain_db", 18}}},
+                     {"reference:compressor", {{"threshold_db", -24}, {"ratio", 4}, {"knee_db", 0}}},
+                     {"reference:compressor", {{"threshold_db", -30}, {"ratio", 2}, {"knee_db", 0}}},
+                     {"reference:hard-clip", {{"clip_dbfs", -12}}},
+                     {"reference:added-latency", {{"latency_samples", 64}}}});
+        const auto walked = alongPath(chain, open, m_file);
+        HR_VERIFY(walked);
+        HR_VERIFY(*walked);
+        const auto& points = (*walked)->points;
+        QCOMPARE(points.size(), std::size_t{6});
+        HR_NEAR(*points[0].gain_db, 0, 1e-4);
+        HR_NEAR(*points[1].gain_db, 18, 1e-3);
+        HR_NEAR(*points[1].loudness_lufs - *points[0].loudness_lufs, 18, 0.01);
+        HR_NEAR(*points[2].ratio, 4, 0.08);
+        HR_NEAR(*points[3].ratio, 8, 0.16);
+        QCOMPARE((*walked)->overload_arises, std::optional<std::string>("s1"));
+        QVERIFY(!(*walked)->overload_heard);
+        QVERIFY(points[1].response.size() > 100);
+        HR_NEAR(points[1].response.front().second, 18, 0.02);
+        QCOMPARE(points[5].latency_samples, std::size_t{64});
+    }
+
+    void aFlatTopHasNoRatio()
+    {
+        const auto walked =
+            alongPath(chainOf({{"reference:compressor", {{"threshold_db", -40}, {"ratio", 2}}}}), open, m_file,
+                      {-50, 200});
+        HR_VERIFY(walked);
+        HR_NEAR(*(*walked)->points[1].ratio, 1, 0.01); // below its threshold
+    }
+
+    void aStageThatFailsIsNamed()
+    {
+        const auto chain = chainOf({{"reference:gain", {}}, {test::faultyAt("crash-in-run").id, {}}});
+        const auto walked = alongPath(chain, open, m_file);
+        HR_VERIFY(walked);
+        QVERIFY(!*walked && walked->error().cause == hosting::Cause::Crash);
+        const auto heard = compareOrders(chain, {"s1", "s2"}, open, m_file, m_folder.path().toStdString());
+        HR_VERIFY(heard);
+        QVERIFY(!*heard && heard->error().cause == hosting::Cause::Crash);
+    }
+};
+
+HR_TEST(tst_along_chain)
+#include "tst_along_chain.moc"
