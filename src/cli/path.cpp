@@ -11,7 +11,7 @@ namespace {
 
 struct PathOptions {
     std::string chain, on;
-    audition::PathTone tone;
+    audition::PathQuestion tone;
     bool json = false, again = false;
 };
 

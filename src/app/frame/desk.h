@@ -7,6 +7,7 @@
 #include "actions/action_list.h"
 #include "audio/transport.h"
 #include "models/alternation.h"
+#include "models/chain_study.h"
 #include "models/compare_job.h"
 #include "models/fault_search_job.h"
 #include "models/fit_job.h"
@@ -60,6 +61,7 @@ public:
     SimilarJob similar;
     MeasuredPrints prints;
     ChainDraft draft;
+    ChainStudy study;
     Notebook notebook;
     Keeping keeping;
     PageRoutes routes;

@@ -235,7 +235,14 @@ Result<void> Tour::walk()
              chain.name = QObject::tr("Evening deck").toStdString();
              chain.nodes[0].purpose = QObject::tr("keep the quay out of the low end").toStdString();
              chain.nodes[1].purpose = QObject::tr("hold cornets and tuba together").toStdString();
+             chain.nodes[2].settings = {{"drive_db", 12}, {"colour_percent", 60}};
+             for (chain::Node& node : chain.nodes)
+                 node.may_move = true;
              m_desk.draft.change(chain);
+             m_window.showPage(PageName::Build);
+             (void)waitFor("the levels", [this] { return !m_desk.study.levels().empty(); });
+             m_desk.study.compareOrders();
+             (void)waitFor("the orders", [this] { return !m_desk.study.isComparing(); });
          }},
         {QStringLiteral("keep"),
          [this] {

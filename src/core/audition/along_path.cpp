@@ -20,7 +20,7 @@ constexpr int response_per_octave = 12;
 constexpr double flattest_slope = 1e-4;
 
 /// As the processor's own noise lets it.
-FaultOr<void> putTone(PathPoint& point, bench::Subject& subject, const PathTone& wanted)
+FaultOr<void> putTone(PathPoint& point, bench::Subject& subject, const PathQuestion& wanted)
 {
     constexpr double about_s = 0.05;
     const double cycles = std::max(1.0, std::round(wanted.frequency_hz * about_s));
@@ -75,7 +75,7 @@ Result<FaultOr<Played>> played(const chain::Chain& chain, const OpenPart& open,
 }
 
 Result<FaultOr<PathPoint>> pointAfter(const chain::Chain& part, const OpenPart& open,
-                                      const std::filesystem::path& file, const PathTone& tone)
+                                      const std::filesystem::path& file, const PathQuestion& question)
 {
     PathPoint point;
     auto sound = played(part, open, file);
@@ -87,6 +87,8 @@ Result<FaultOr<PathPoint>> pointAfter(const chain::Chain& part, const OpenPart& 
     point.true_peak_dbtp = (*sound)->loudness.true_peak_dbtp;
     point.sample_peak_dbfs = (*sound)->loudness.sample_peak_dbfs;
     point.latency_samples = (*sound)->latency_samples;
+    if (!question.with_tone && !question.with_response)
+        return FaultOr<PathPoint>(std::move(point));
     auto opened = open(part);
     if (!opened)
         return tl::make_unexpected(opened.error());
@@ -97,17 +99,19 @@ Result<FaultOr<PathPoint>> pointAfter(const chain::Chain& part, const OpenPart& 
     auto subject = bench::Subject::open((*opened)->location, (*opened)->values, conditions);
     if (!subject)
         return FaultOr<PathPoint>(tl::make_unexpected(subject.error()));
-    if (auto put = putTone(point, *subject, tone); !put)
-        return FaultOr<PathPoint>(tl::make_unexpected(put.error()));
-    if (auto put = putResponse(point, *subject); !put)
-        return FaultOr<PathPoint>(tl::make_unexpected(put.error()));
+    if (question.with_tone)
+        if (auto put = putTone(point, *subject, question); !put)
+            return FaultOr<PathPoint>(tl::make_unexpected(put.error()));
+    if (question.with_response)
+        if (auto put = putResponse(point, *subject); !put)
+            return FaultOr<PathPoint>(tl::make_unexpected(put.error()));
     return FaultOr<PathPoint>(std::move(point));
 }
 
 } // namespace
 
 Result<FaultOr<AlongPath>> alongPath(const chain::Chain& chain, const OpenPart& open,
-                                     const std::filesystem::path& file, const PathTone& tone)
+                                     const std::filesystem::path& file, const PathQuestion& question)
 {
     AlongPath path;
     auto nodes = chain::scheduleOf(chain);
@@ -124,7 +128,9 @@ Result<FaultOr<AlongPath>> alongPath(const chain::Chain& chain, const OpenPart& 
         parts.emplace_back(node, std::move(*part));
     }
     for (const auto& [after, part] : parts) {
-        auto point = pointAfter(part, open, file, tone);
+        if (question.cancel.stop_requested())
+            return FaultOr<AlongPath>(hosting::fault(hosting::Phase::Run, hosting::Cause::Cancelled, {}));
+        auto point = pointAfter(part, open, file, question);
         if (!point)
             return tl::make_unexpected(point.error());
         if (!*point)
@@ -132,6 +138,8 @@ Result<FaultOr<AlongPath>> alongPath(const chain::Chain& chain, const OpenPart& 
         (*point)->after = after;
         if ((*point)->overloads() && !path.overload_arises)
             path.overload_arises = after;
+        if (question.point)
+            question.point(**point, parts.size());
         path.points.push_back(std::move(**point));
     }
     path.overload_heard = path.points.back().overloads();

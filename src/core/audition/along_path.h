@@ -29,14 +29,19 @@ struct AlongPath {
     bool overload_heard = false;                ///< what leaves the chain is above 0 dBTP
 };
 
-struct PathTone {
-    double level_dbfs = -12;
+struct PathQuestion {
+    double level_dbfs = -12; ///< of the tone
     double frequency_hz = 1000;
+    bool with_tone = true, with_response = true; ///< else what a file is like alone
+    std::stop_token cancel = {};
+    /// After each point, on the same thread.
+    std::function<void(const PathPoint& point, std::size_t of)> point = {};
 };
 
 /// `open` opens a chain and tells where it lies; a fault comes back as what went wrong.
 using OpenPart = std::function<Result<hosting::FaultOr<OpenedChain>>(const chain::Chain&)>;
 Result<hosting::FaultOr<AlongPath>> alongPath(const chain::Chain& chain, const OpenPart& open,
-                                              const std::filesystem::path& file, const PathTone& tone = {});
+                                              const std::filesystem::path& file,
+                                              const PathQuestion& question = {});
 
 } // namespace hr::audition

@@ -1,15 +1,19 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/build/build_page.h"
 
+#include "chain/part.h"
 #include "exchange/chain_file.h"
+#include "pages/build/orders_view.h"
 #include "pages/keep/keep_menu.h"
 #include "theme/theme.h"
 #include "widgets/ask_file.h"
 #include "widgets/basics.h"
+#include "widgets/level_ladder.h"
 
 #include <QLineEdit>
 #include <QListWidget>
 #include <QVBoxLayout>
+#include <algorithm>
 
 namespace hr::app {
 
@@ -39,9 +43,69 @@ BuildPage::BuildPage(const Services& services, QWidget* parent) : QWidget(parent
                        tr("Go to Find"));
     connect(empty, &EmptyState::stepTaken, this, [this] { m_services.navigation.goTo(PageName::Find); });
     m_stack->addWidget(empty);
-    column->addWidget(sheet, 1);
+    column->addWidget(sheet, 3);
+    column->addWidget(m_below = makeBelow(), 2);
     connect(&m_services.draft, &ChainDraft::changed, this, &BuildPage::reload);
+    connect(&m_services.study, &ChainStudy::levelsChanged, this, &BuildPage::showLevels);
     reload();
+}
+
+QWidget* BuildPage::makeBelow()
+{
+    auto* below = new QWidget;
+    auto* row = new QHBoxLayout(below);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(12);
+    auto* levels = new Sheet;
+    auto* levels_column = new QVBoxLayout(levels);
+    levels_column->addWidget(label(tr("Levels along the chain"), "strong"));
+    levels_column->addWidget(m_ladder = new LevelLadder, 1);
+    row->addWidget(levels, 3);
+    auto* orders = new Sheet;
+    auto* orders_column = new QVBoxLayout(orders);
+    orders_column->addWidget(
+        new OrdersView({m_services.study, m_services.draft, m_services.routes, m_services.notices}));
+    row->addWidget(orders, 2);
+    return below;
+}
+
+void BuildPage::showEvent(QShowEvent* event)
+{
+    QWidget::showEvent(event);
+    m_services.study.keepLevels(true);
+}
+
+void BuildPage::hideEvent(QHideEvent* event)
+{
+    QWidget::hideEvent(event);
+    m_services.study.keepLevels(false);
+}
+
+void BuildPage::showLevels()
+{
+    const chain::Chain& chain = m_services.draft.chain();
+    std::vector<LadderStep> steps;
+    for (const audition::PathPoint& point : m_services.study.levels()) {
+        const auto node = std::ranges::find(chain.nodes, point.after, &chain::Node::id);
+        const auto place = static_cast<std::size_t>(node - chain.nodes.begin());
+        const QString name = node == chain.nodes.end() ? tr("source")
+                             : node->kind == chain::NodeKind::Stage
+                                 ? tr("%1 %2").arg(chain::stageCount(chain, place)).arg(nameOf(*node))
+                                 : nameOf(*node);
+        steps.push_back({name, point.loudness_lufs, point.true_peak_dbtp});
+    }
+    m_ladder->setSteps(std::move(steps), m_services.study.whyNoLevels().isEmpty()
+                                             ? tr("Levels are found with the section that repeats.")
+                                             : m_services.study.whyNoLevels());
+}
+
+void BuildPage::hear(const chain::Edited& part, const QString& called)
+{
+    if (!m_services.notices.succeeded(part))
+        return;
+    chain::Chain named = *part;
+    named.name = tr("%1, %2").arg(QString::fromStdString(m_services.draft.chain().name), called).toStdString();
+    m_services.routes.listenTo(named);
 }
 
 QWidget* BuildPage::makeTop()
@@ -198,6 +262,20 @@ QWidget* BuildPage::makeLine(const chain::Node& shown, int place)
             [this, id] { m_services.draft.changeNode(id, [](chain::Node& node) { node.on = !node.on; }); });
     }
     if (is_stage) {
+        auto* moves = toggle(tr("may move"), tr("one of those whose orders are compared"));
+        moves->setChecked(shown.may_move);
+        add(moves, tr("%1 may move"), [this, id] {
+            m_services.draft.changeNode(id, [](chain::Node& node) { node.may_move = !node.may_move; });
+        });
+        auto* up_to = new Button(tr("up to here"));
+        up_to->setToolTip(tr("heard on Listen, beside the other candidates"));
+        add(up_to, tr("hear up to %1"),
+            [this, id, place] { hear(chain::upTo(m_services.draft.chain(), id), tr("up to %1").arg(place)); });
+        auto* without = new Button(tr("without"));
+        without->setToolTip(tr("the chain without this stage, heard on Listen beside the other candidates"));
+        add(without, tr("hear without %1"), [this, id, place] {
+            hear(chain::remove(m_services.draft.chain(), {id}), tr("without %1").arg(place));
+        });
         add(new Button(QStringLiteral("↑")), tr("%1 earlier"), [edit, id] {
             edit([id](const chain::Chain& chain) { return chain::step(chain, id, chain::Along::Earlier); });
         });
@@ -222,6 +300,8 @@ void BuildPage::reload()
         m_list->setItemWidget(row, makeLine(chain.nodes[i], static_cast<int>(chain::stageCount(chain, i))));
     }
     m_stack->setCurrentIndex(chain.nodes.empty() ? 1 : 0);
+    m_below->setVisible(!chain.nodes.empty());
+    showLevels();
 }
 
 void BuildPage::saveTo(const QString& file)

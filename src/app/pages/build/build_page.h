@@ -4,7 +4,7 @@
 // written to a file.
 #pragma once
 
-#include "models/chain_draft.h"
+#include "models/chain_study.h"
 #include "services/keeping.h"
 #include "services/page_routes.h"
 
@@ -17,12 +17,15 @@ class QStackedLayout;
 
 namespace hr::app {
 
+class LevelLadder;
+
 class BuildPage : public QWidget {
     Q_OBJECT
 public:
     struct Services {
         library::Store& store;
         ChainDraft& draft;
+        ChainStudy& study;
         Keeping& keeping;
         PageRoutes& routes;
         Navigation& navigation;
@@ -38,12 +41,22 @@ private:
     QString nameOf(const chain::Node& node) const;
     QLabel* kindOf(const chain::Node& node) const;
     void reload();
+    QWidget* makeBelow();
+    void showLevels();
+    /// A part of the chain beside the other candidates on Listen.
+    void hear(const chain::Edited& part, const QString& called);
 
     const Services m_services;
     QLineEdit* m_name = nullptr;
     QLabel* m_wiring = nullptr;
     QStackedLayout* m_stack = nullptr;
     QListWidget* m_list = nullptr;
+    LevelLadder* m_ladder = nullptr;
+    QWidget* m_below = nullptr;
+
+protected:
+    void showEvent(QShowEvent* event) override;
+    void hideEvent(QHideEvent* event) override;
 };
 
 } // namespace hr::app

@@ -1,0 +1,133 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "widgets/level_ladder.h"
+
+#include "theme/theme.h"
+
+#include <QPainter>
+#include <cmath>
+
+namespace hr::app {
+
+namespace {
+
+constexpr double ladder_step_db = 6;
+constexpr double least_span_db = 24;
+constexpr int ladder_scale_px = 34;
+constexpr int ladder_names_px = 16;
+constexpr int ladder_head_px = 18;
+/// Narrower than this, only every second step or fewer has its words.
+constexpr double least_words_px = 84;
+
+} // namespace
+
+LevelLadder::LevelLadder(QWidget* parent) : QWidget(parent)
+{
+    setMinimumSize(260, 130);
+    setAccessibleName(tr("levels after each stage"));
+}
+
+void LevelLadder::setSteps(std::vector<LadderStep> steps, const QString& remark)
+{
+    m_steps = std::move(steps);
+    m_remark = remark;
+    QStringList words;
+    for (const LadderStep& step : m_steps)
+        if (step.loudness_lufs && step.true_peak_dbtp)
+            words << tr("%1: %2 LUFS, true peak %3 dBTP")
+                         .arg(step.name, number(*step.loudness_lufs, 1), number(*step.true_peak_dbtp, 1));
+    setAccessibleDescription(m_steps.empty() ? m_remark : words.join(QStringLiteral("; ")));
+    setToolTip(words.join(QLatin1Char('\n')));
+    update();
+}
+
+void LevelLadder::paintEvent(QPaintEvent*)
+{
+    const Palette& p = Theme::palette();
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setFont(Theme::words(Theme::small_px));
+    painter.setPen(p.faint);
+    if (m_steps.empty()) {
+        painter.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap, m_remark);
+        return;
+    }
+    double lowest_db = -least_span_db;
+    double highest_db = 0;
+    for (const LadderStep& step : m_steps)
+        for (const auto& level : {step.loudness_lufs, step.true_peak_dbtp})
+            if (level) {
+                lowest_db = std::min(lowest_db, std::floor(*level / ladder_step_db) * ladder_step_db);
+                highest_db = std::max(highest_db, std::ceil(*level / ladder_step_db) * ladder_step_db);
+            }
+    lowest_db = std::max(lowest_db, -72.0);
+    const double top = ladder_head_px + 4;
+    const double bottom = height() - ladder_names_px - 4;
+    const auto y = [&](double db) {
+        return top + (highest_db - std::max(db, lowest_db)) / (highest_db - lowest_db) * (bottom - top);
+    };
+    const double width_px = (width() - ladder_scale_px - 8.0) / static_cast<double>(m_steps.size());
+    const auto x = [&](std::size_t i) { return ladder_scale_px + width_px * (static_cast<double>(i) + 0.5); };
+    const double lines =
+        std::max(ladder_step_db, std::ceil((highest_db - lowest_db) / 5 / ladder_step_db) * ladder_step_db);
+    for (double db = highest_db; db >= lowest_db; db -= lines) {
+        painter.setPen(QPen(p.rule, 1));
+        painter.drawLine(QPointF(ladder_scale_px, y(db)), QPointF(width(), y(db)));
+        painter.setPen(p.faint);
+        painter.setFont(Theme::figures(Theme::small_px));
+        painter.drawText(QRectF(0, y(db) - 8, ladder_scale_px - 6, 16), Qt::AlignRight | Qt::AlignVCenter,
+                         number(db, 0));
+    }
+    painter.setPen(QPen(p.fault, 1, Qt::DashLine));
+    painter.drawLine(QPointF(ladder_scale_px, y(0)), QPointF(width(), y(0)));
+    painter.setPen(p.faint);
+    painter.setFont(Theme::words(Theme::small_px));
+    painter.drawText(QRectF(ladder_scale_px, 0, width() - ladder_scale_px, ladder_head_px),
+                     Qt::AlignRight | Qt::AlignVCenter, tr("●  loudness, LUFS    ━  true peak, dBTP"));
+
+    const auto every = static_cast<std::size_t>(std::max(1.0, std::ceil(least_words_px / width_px)));
+    bool arose = false;
+    for (std::size_t i = 0; i < m_steps.size(); ++i) {
+        const LadderStep& step = m_steps[i];
+        const bool worded = i % every == 0 || i + 1 == m_steps.size();
+        painter.setFont(Theme::figures(Theme::small_px));
+        if (step.loudness_lufs) {
+            const QPointF here(x(i), y(*step.loudness_lufs));
+            painter.setPen(QPen(p.ink, 1.5));
+            if (i > 0 && m_steps[i - 1].loudness_lufs) {
+                const QPointF before(x(i - 1), y(*m_steps[i - 1].loudness_lufs));
+                painter.drawLine(before, QPointF(here.x(), before.y()));
+                painter.drawLine(QPointF(here.x(), before.y()), here);
+            }
+            painter.setBrush(p.ink);
+            painter.drawEllipse(here, 3, 3);
+            if (worded)
+                painter.drawText(here + QPointF(7, here.y() + 14 < bottom ? 13 : -5),
+                                 number(*step.loudness_lufs, 1));
+        }
+        if (step.true_peak_dbtp) {
+            const bool over = *step.true_peak_dbtp > 0;
+            const QPointF here(x(i), y(*step.true_peak_dbtp));
+            painter.setPen(QPen(over ? p.fault : p.faint, 2.5));
+            painter.drawLine(here - QPointF(8, 0), here + QPointF(8, 0));
+            painter.setPen(over ? p.fault : p.faint);
+            const QString level =
+                over ? signedNumber(*step.true_peak_dbtp, 1) : number(*step.true_peak_dbtp, 1);
+            const QString text = over && !arose ? tr("%1 arises here").arg(level) : level;
+            const double text_px = painter.fontMetrics().horizontalAdvance(text);
+            const double beside = here.x() + 12 + text_px < width() ? 12 : -12 - text_px;
+            if (worded || over)
+                painter.drawText(here + QPointF(beside, 4), text);
+            arose = arose || over;
+        }
+        if (!worded)
+            continue;
+        painter.setPen(p.faint);
+        painter.setFont(Theme::words(Theme::small_px));
+        const QRectF place(x(i) - width_px * static_cast<double>(every) / 2, bottom + 3,
+                           width_px * static_cast<double>(every), ladder_names_px);
+        painter.drawText(place, Qt::AlignCenter,
+                         painter.fontMetrics().elidedText(step.name, Qt::ElideRight, int(place.width()) - 6));
+    }
+}
+
+} // namespace hr::app
