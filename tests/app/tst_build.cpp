@@ -115,6 +115,30 @@ private slots:
         QCOMPARE(m_bench->at(before + 2).chain->nodes.front().id, std::string("s2"));
     }
 
+    void theWholeSourceIsCheckedAndWritten()
+    {
+        m_bench->window->showPage(PageName::Build);
+        press(QStringLiteral("Delivery"));
+        auto* table = m_bench->find<QTableWidget>(QStringLiteral("checks of the delivery"));
+        QVERIFY(table);
+        press(QStringLiteral("Check the file"));
+        QVERIFY(QTest::qWaitFor([&] { return table->rowCount() == 2; }, 30000));
+        QCOMPARE(table->item(0, 0)->text(), QStringLiteral("integrated, LUFS"));
+        QVERIFY(table->item(0, 3)->text().endsWith(QStringLiteral(" dB"))); // it is too loud by far
+        const QString file = m_data.filePath(QStringLiteral("out.flac"));
+        desk().delivery.start(audition::shippedTargets().back(), file,
+                              {signal::FileKind::Flac, signal::SampleFormat::Pcm16, 44100.0});
+        QVERIFY(QTest::qWaitFor([&] { return !desk().delivery.written().isEmpty(); }, 30000));
+        const auto written = audition::deliveredFile(file.toStdString());
+        HR_VERIFY(written);
+        QVERIFY(written->bits == std::size_t{16} && written->sample_rate_hz == 44100);
+        HR_NEAR(written->seconds, desk().transport.source()->seconds(), 0.01);
+        desk().delivery.start(audition::shippedTargets().front(), QStringLiteral("/dev/full"));
+        QVERIFY(QTest::qWaitFor([&] { return !desk().delivery.whyNone().isEmpty(); }, 30000));
+        QCOMPARE(table->rowCount(), 0);
+        press(QStringLiteral("Orders"));
+    }
+
     void aStageThatFailsIsSaidWhereTheLevelsWouldBe()
     {
         m_bench->window->showPage(PageName::Build);

@@ -9,6 +9,7 @@
 #include "models/alternation.h"
 #include "models/chain_study.h"
 #include "models/compare_job.h"
+#include "models/delivery_job.h"
 #include "models/fault_search_job.h"
 #include "models/fit_job.h"
 #include "models/line_up_edits.h"
@@ -62,6 +63,7 @@ public:
     MeasuredPrints prints;
     ChainDraft draft;
     ChainStudy study;
+    DeliveryJob delivery;
     Notebook notebook;
     Keeping keeping;
     PageRoutes routes;

@@ -12,9 +12,7 @@ constexpr int settles_ms = 400;
 template<class T>
 QString whyNot(const Result<hosting::FaultOr<T>>& found)
 {
-    if (!found)
-        return QString::fromStdString(found.error().text);
-    return QObject::tr("A stage %1").arg(QString::fromStdString(hosting::sentence(found->error())));
+    return found ? inWords(found->error()) : inWords(found.error());
 }
 
 } // namespace
@@ -56,15 +54,8 @@ void ChainStudy::forget()
 
 std::shared_ptr<const ChainStudy::Asked> ChainStudy::asked() const
 {
-    auto asked = std::make_shared<Asked>();
-    asked->chain = m_draft.chain();
-    asked->source = m_transport.source();
-    asked->section = m_transport.loop();
-    for (const chain::Node& node : asked->chain.nodes)
-        if (node.kind == chain::NodeKind::Stage)
-            asked->places.emplace(node.processor,
-                                  m_store.catalogue.location(QString::fromStdString(node.processor)));
-    return asked;
+    return std::make_shared<const Asked>(
+        Asked{ChainOpening(m_draft.chain(), m_store), m_transport.source(), m_transport.loop()});
 }
 
 /// The section alone, at its own level.
@@ -92,17 +83,7 @@ Result<void> ChainStudy::writeSection(const Asked& asked, const QString& file)
 
 audition::OpenPart ChainStudy::opener(const std::shared_ptr<const Asked>& asked, const std::stop_token& cancel)
 {
-    using Opened = hosting::FaultOr<audition::OpenedChain>;
-    return [asked, cancel](const chain::Chain& part) -> Result<Opened> {
-        const auto placed = chain::place(part, [&](const std::string& id) { return asked->places.at(id); });
-        auto instance = hosting::openInstance(placed.location, {.cancel = cancel});
-        if (!instance)
-            return Opened(tl::make_unexpected(instance.error()));
-        auto values = chain::values(part, (*instance)->info());
-        if (!values)
-            return tl::make_unexpected(values.error());
-        return Opened(audition::OpenedChain{std::move(*instance), std::move(*values), placed.location});
-    };
+    return [asked, cancel](const chain::Chain& part) { return asked->chain.open(part, cancel); };
 }
 
 void ChainStudy::findLevels()
@@ -130,8 +111,8 @@ void ChainStudy::findLevels()
         question.point = [&](const audition::PathPoint&, std::size_t of) {
             control.report(static_cast<double>(++done) / static_cast<double>(of));
         };
-        *found =
-            audition::alongPath(asked->chain, opener(asked, control.cancel()), file.toStdString(), question);
+        *found = audition::alongPath(asked->chain.chain(), opener(asked, control.cancel()), file.toStdString(),
+                                     question);
     };
     job.finished = [this, found, turn = m_turn](JobEnd end) {
         if (turn != m_turn)
@@ -178,9 +159,9 @@ void ChainStudy::compareOrders()
         const auto progress = [&](std::size_t done, std::size_t of) {
             control.report(static_cast<double>(done) / static_cast<double>(of));
         };
-        *found =
-            audition::compareOrders(asked->chain, movable, opener(asked, control.cancel()), file.toStdString(),
-                                    folder.path().toStdString(), {control.cancel(), progress});
+        *found = audition::compareOrders(asked->chain.chain(), movable, opener(asked, control.cancel()),
+                                         file.toStdString(), folder.path().toStdString(),
+                                         {control.cancel(), progress});
     };
     job.finished = [this, found, turn = m_turn](JobEnd end) {
         if (turn == m_turn)

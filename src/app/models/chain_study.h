@@ -9,6 +9,7 @@
 #include "audition/along_path.h"
 #include "jobs/jobs.h"
 #include "models/chain_draft.h"
+#include "models/chain_opening.h"
 
 #include <QTimer>
 
@@ -42,10 +43,9 @@ signals:
 private:
     /// As it was when it was asked about.
     struct Asked {
-        chain::Chain chain;
+        ChainOpening chain;
         std::shared_ptr<const audition::Source> source;
         audition::Section section;
-        std::map<std::string, Result<hosting::Location>> places;
     };
     std::shared_ptr<const Asked> asked() const;
     static Result<void> writeSection(const Asked& asked, const QString& file);

@@ -3,12 +3,14 @@
 
 #include "chain/part.h"
 #include "exchange/chain_file.h"
+#include "pages/build/delivery_view.h"
 #include "pages/build/orders_view.h"
 #include "pages/keep/keep_menu.h"
 #include "theme/theme.h"
 #include "widgets/ask_file.h"
 #include "widgets/basics.h"
 #include "widgets/level_ladder.h"
+#include "widgets/segments.h"
 
 #include <QLineEdit>
 #include <QListWidget>
@@ -43,8 +45,8 @@ BuildPage::BuildPage(const Services& services, QWidget* parent) : QWidget(parent
                        tr("Go to Find"));
     connect(empty, &EmptyState::stepTaken, this, [this] { m_services.navigation.goTo(PageName::Find); });
     m_stack->addWidget(empty);
-    column->addWidget(sheet, 3);
-    column->addWidget(m_below = makeBelow(), 2);
+    column->addWidget(sheet, 1);
+    column->addWidget(m_below = makeBelow(), 1);
     connect(&m_services.draft, &ChainDraft::changed, this, &BuildPage::reload);
     connect(&m_services.study, &ChainStudy::levelsChanged, this, &BuildPage::showLevels);
     reload();
@@ -63,8 +65,14 @@ QWidget* BuildPage::makeBelow()
     row->addWidget(levels, 3);
     auto* orders = new Sheet;
     auto* orders_column = new QVBoxLayout(orders);
-    orders_column->addWidget(
+    auto* which = new Segments(tr("beside the levels"), {tr("Orders"), tr("Delivery")});
+    orders_column->addWidget(which, 0, Qt::AlignLeft);
+    auto* stack = new Stack;
+    stack->addWidget(
         new OrdersView({m_services.study, m_services.draft, m_services.routes, m_services.notices}));
+    stack->addWidget(new DeliveryView(m_services.delivery, m_services.notices));
+    orders_column->addLayout(stack, 1);
+    connect(which, &Segments::chosen, stack, &QStackedLayout::setCurrentIndex);
     row->addWidget(orders, 2);
     return below;
 }

@@ -5,6 +5,7 @@
 #pragma once
 
 #include "models/chain_study.h"
+#include "models/delivery_job.h"
 #include "services/keeping.h"
 #include "services/page_routes.h"
 
@@ -26,6 +27,7 @@ public:
         library::Store& store;
         ChainDraft& draft;
         ChainStudy& study;
+        DeliveryJob& delivery;
         Keeping& keeping;
         PageRoutes& routes;
         Navigation& navigation;

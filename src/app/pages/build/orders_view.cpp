@@ -17,7 +17,6 @@ OrdersView::OrdersView(const Services& services, QWidget* parent) : QWidget(pare
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(6);
-    column->addWidget(label(tr("Orders"), "strong"));
     m_told = paragraph({}, "faint");
     column->addWidget(m_told);
     m_table = new QTableWidget(0, 3);

@@ -1,0 +1,51 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// The whole source through the chain on Build, held against a target and written, in the background. Of a chain
+// or a source that has changed since, nothing is known.
+#pragma once
+
+#include "audio/transport.h"
+#include "audition/delivery.h"
+#include "jobs/jobs.h"
+#include "models/chain_draft.h"
+#include "models/chain_opening.h"
+
+namespace hr::app {
+
+class DeliveryJob : public QObject {
+    Q_OBJECT
+public:
+    DeliveryJob(ChainDraft& draft, Transport& transport, library::Store& store, Jobs& jobs,
+                QObject* parent = nullptr);
+
+    /// Writes nothing where `file` is empty.
+    void start(const audition::DeliveryTarget& target, const QString& file = {},
+               const audition::DeliveryFormat& format = {});
+    void cancel();
+    bool isRunning() const { return m_job != 0; }
+
+    const std::vector<audition::DeliveryCheck>& checks() const { return m_checks; }
+    const QString& written() const { return m_written; } ///< empty: nothing was
+    const QString& whyNone() const { return m_why_none; }
+
+signals:
+    void changed();
+
+private:
+    struct Found {
+        Result<audition::Delivered> delivered = wrongRequest("");
+    };
+    void forget();
+    void finished(const audition::DeliveryTarget& target, const QString& file, const Found& found, JobEnd end);
+
+    ChainDraft& m_draft;
+    Transport& m_transport;
+    library::Store& m_store;
+    Jobs& m_jobs;
+    Jobs::Id m_job = 0;
+    quint64 m_turn = 0; // what is told of an earlier one is not of this
+    std::vector<audition::DeliveryCheck> m_checks;
+    QString m_written, m_why_none;
+};
+
+} // namespace hr::app
