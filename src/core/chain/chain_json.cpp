@@ -112,10 +112,10 @@ Result<Node> stageFrom(const ordered_json& json, const char* processor_key)
     if (!state || state->size() > processors::longest_state_bytes)
         return wrongRequest("has a \"state\" that cannot be read");
     stage.state = *state;
-    const auto read =
-        all({readOn(json, stage.on), readMayMove(json, stage.may_move), readNumber(json, "blend_percent", 0, 100, stage.blend_percent),
-             readNumber(json, "trim_db", -60, 24, stage.trim_db), readKey(json, stage.key),
-             readSettings(json, stage.settings)});
+    const auto read = all({readOn(json, stage.on), readMayMove(json, stage.may_move),
+                           readNumber(json, "blend_percent", 0, 100, stage.blend_percent),
+                           readNumber(json, "trim_db", -60, 24, stage.trim_db), readKey(json, stage.key),
+                           readSettings(json, stage.settings)});
     return read ? Result<Node>(std::move(stage)) : tl::make_unexpected(read.error());
 }
 

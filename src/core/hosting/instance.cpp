@@ -121,8 +121,7 @@ private:
 
     tl::unexpected<Fault> notSound(std::span<const float> samples, std::size_t channel, std::size_t first) const
     {
-        const auto bad =
-            std::ranges::find_if(samples, [](float s) { return !std::isfinite(s); });
+        const auto bad = std::ranges::find_if(samples, [](float s) { return !std::isfinite(s); });
         const auto at = static_cast<double>(first) + static_cast<double>(bad - samples.begin());
         const std::string what = std::isnan(*bad) ? "not a number" : "infinite";
         return fault(Phase::Run, Cause::NonFiniteOutput,
