@@ -145,6 +145,9 @@ private slots:
         const auto full = deliver(at("in.wav"), {}, "/dev/full", {});
         QVERIFY(!full && full.error().blame == Blame::Machine);
         QVERIFY(!deliver(at("in.wav"), {}, at("nowhere/out"), {}));
+        const auto onto_itself = deliver(at("in.wav"), {}, at("in.wav"), {});
+        QVERIFY(!onto_itself && onto_itself.error().blame == Blame::Request);
+        QVERIFY(signal::readAudioFile(at("in.wav")));
     }
 };
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "models/chain_study.h"
 
+#include "chain/chain_json.h"
+
 #include <QTemporaryDir>
 
 namespace hr::app {
@@ -24,8 +26,8 @@ ChainStudy::ChainStudy(ChainDraft& draft, Transport& transport, library::Store& 
     m_soon.setSingleShot(true);
     m_soon.setInterval(settles_ms);
     connect(&m_soon, &QTimer::timeout, this, &ChainStudy::findLevels);
-    connect(&m_draft, &ChainDraft::changed, this, &ChainStudy::forget);
-    connect(&m_transport, &Transport::sourceChanged, this, &ChainStudy::forget);
+    connect(&m_draft, &ChainDraft::changed, this, &ChainStudy::chainChanged);
+    connect(&m_transport, &Transport::sourceChanged, this, &ChainStudy::forgetAll);
 }
 
 void ChainStudy::keepLevels(bool wanted)
@@ -35,21 +37,42 @@ void ChainStudy::keepLevels(bool wanted)
         m_soon.start();
 }
 
-void ChainStudy::forget()
+/// A purpose or a mark changes nothing that is heard.
+void ChainStudy::chainChanged()
 {
-    ++m_turn;
-    if (m_levels_job != 0)
-        m_jobs.cancel(std::exchange(m_levels_job, 0));
+    chain::Chain heard = m_draft.chain();
+    heard.name.clear();
+    for (chain::Node& node : heard.nodes) {
+        node.purpose.clear();
+        node.may_move = false;
+    }
+    if (const std::string sounding = chain::toText(heard); sounding != std::exchange(m_sounding, sounding))
+        forgetAll();
+    else
+        forgetOrders();
+}
+
+void ChainStudy::forgetOrders()
+{
+    ++m_orders_turn;
     if (m_orders_job != 0)
         m_jobs.cancel(std::exchange(m_orders_job, 0));
-    m_levels.clear();
-    m_why_no_levels.clear();
     m_orders.reset();
     m_why_no_orders.clear();
+    emit ordersChanged();
+}
+
+void ChainStudy::forgetAll()
+{
+    ++m_levels_turn;
+    if (m_levels_job != 0)
+        m_jobs.cancel(std::exchange(m_levels_job, 0));
+    m_levels.clear();
+    m_why_no_levels.clear();
     if (m_wanted)
         m_soon.start();
     emit levelsChanged();
-    emit ordersChanged();
+    forgetOrders();
 }
 
 std::shared_ptr<const ChainStudy::Asked> ChainStudy::asked() const
@@ -106,7 +129,7 @@ void ChainStudy::findLevels()
         }
         std::size_t done = 0;
         audition::PathQuestion question;
-        question.with_response = false;
+        question.with_tone = question.with_response = false;
         question.cancel = control.cancel();
         question.point = [&](const audition::PathPoint&, std::size_t of) {
             control.report(static_cast<double>(++done) / static_cast<double>(of));
@@ -114,8 +137,8 @@ void ChainStudy::findLevels()
         *found = audition::alongPath(asked->chain.chain(), opener(asked, control.cancel()), file.toStdString(),
                                      question);
     };
-    job.finished = [this, found, turn = m_turn](JobEnd end) {
-        if (turn != m_turn)
+    job.finished = [this, found, turn = m_levels_turn](JobEnd end) {
+        if (turn != m_levels_turn)
             return;
         m_levels_job = 0;
         if (end == JobEnd::Done)
@@ -148,6 +171,7 @@ void ChainStudy::compareOrders()
     JobOrder job;
     job.title = tr("Compare orders of the chain");
     job.line = QStringLiteral("bench");
+    job.awaited = true;
     job.owner = this;
     job.work = [found, movable = *movable, asked = asked()](const JobControl& control) {
         const QTemporaryDir folder;
@@ -163,12 +187,12 @@ void ChainStudy::compareOrders()
                                          file.toStdString(), folder.path().toStdString(),
                                          {control.cancel(), progress});
     };
-    job.finished = [this, found, turn = m_turn](JobEnd end) {
-        if (turn == m_turn)
+    job.finished = [this, found, turn = m_orders_turn](JobEnd end) {
+        if (turn == m_orders_turn)
             ordersFound(std::move(*found), end);
     };
-    job.progressed = [this, turn = m_turn](double progress) {
-        if (turn != m_turn)
+    job.progressed = [this, turn = m_orders_turn](double progress) {
+        if (turn != m_orders_turn)
             return;
         m_orders_progress = progress;
         emit ordersChanged();

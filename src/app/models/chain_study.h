@@ -50,7 +50,9 @@ private:
     std::shared_ptr<const Asked> asked() const;
     static Result<void> writeSection(const Asked& asked, const QString& file);
     static audition::OpenPart opener(const std::shared_ptr<const Asked>& asked, const std::stop_token& cancel);
-    void forget();
+    void forgetAll();
+    void forgetOrders();
+    void chainChanged();
     void findLevels();
     void levelsFound(const Result<hosting::FaultOr<audition::AlongPath>>& found);
     void ordersFound(Result<hosting::FaultOr<audition::Orders>> found, JobEnd end);
@@ -61,7 +63,8 @@ private:
     Jobs& m_jobs;
     QTimer m_soon;
     bool m_wanted = false;
-    quint64 m_turn = 0; // what is told of an earlier one is not of this
+    std::string m_sounding;                       // the chain without what is not heard
+    quint64 m_levels_turn = 0, m_orders_turn = 0; // what is told of an earlier one is not of this
     std::vector<audition::PathPoint> m_levels;
     QString m_why_no_levels, m_why_no_orders;
     Jobs::Id m_orders_job = 0, m_levels_job = 0;

@@ -39,6 +39,7 @@ void DeliveryJob::start(const audition::DeliveryTarget& target, const QString& f
     JobOrder job;
     job.title = file.isEmpty() ? tr("Check the delivery") : tr("Write %1").arg(file);
     job.line = QStringLiteral("bench");
+    job.awaited = true;
     job.owner = this;
     job.work = [found, source, format, to = QFile::encodeName(file).toStdString(),
                 opening = std::make_shared<ChainOpening>(m_draft.chain(), m_store)](const JobControl& control) {

@@ -136,6 +136,10 @@ Result<Delivered> deliver(const std::filesystem::path& source, const DeliveryCha
     auto reader = signal::AudioFileReader::open(source);
     if (!reader)
         return tl::make_unexpected(reader.error());
+    std::error_code ignored;
+    if (std::filesystem::equivalent(source, target, ignored))
+        return wrongRequest(target.string() +
+                            " is the source itself, and is not overwritten: choose another name.");
     const std::size_t channels = chain.instance ? 2 : reader->channels();
     const double rate_hz = reader->sampleRateHz();
     auto writer = signal::AudioFileWriter::create(target, channels, format.sample_rate_hz.value_or(rate_hz),

@@ -46,7 +46,8 @@ std::vector<float> StreamResampler::process(std::span<const float> interleaved)
         soxr_process(m_converter.get(), in, frames - taken, &used, out.data(), out.size() / m_channels, &made);
         taken += used;
         all.insert(all.end(), out.begin(), out.begin() + static_cast<std::ptrdiff_t>(made * m_channels));
-        if (taken >= frames && (frames > 0 || made == 0))
+        const bool stuck = used == 0 && made == 0;
+        if (stuck || (taken >= frames && frames > 0))
             return all;
     }
 }
