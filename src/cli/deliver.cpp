@@ -119,7 +119,7 @@ Result<tl::expected<Outcome, hosting::Fault>> carryOut(const Job& job, const aud
     else if (chain.instance)
         delivered = audition::tryDelivery(job.source, chain);
     else if (auto file = audition::deliveredFile(job.source))
-        delivered = audition::Delivered{{}, std::move(*file), 0};
+        delivered = audition::Delivered{{}, *file, 0};
     else
         delivered = tl::make_unexpected(file.error());
     if (!delivered)
@@ -188,7 +188,7 @@ Result<int> deliverAll(const Context& context, const DeliverOptions& options,
             if (!*one)
                 return opener.reportFailure(one->error(), options.json);
             opened = std::move(**one);
-            through = {opened.instance.get(), opened.values};
+            through = {opened.instance.get(), opened.values, {}};
         }
         auto outcome = carryOut(job, target, format, through);
         if (!outcome)

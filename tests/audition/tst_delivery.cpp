@@ -130,7 +130,7 @@ private slots:
         HR_VERIFY(signal::writeAudioFile(at("in.wav"), test::tone(1000, -20, 2)));
         auto gain = hosting::openInstance({"reference:gain", {}}, {.channels = hosting::Channels::Stereo});
         HR_VERIFY(gain);
-        const DeliveryChain chain{gain->get(), {6}};
+        const DeliveryChain chain{gain->get(), {6}, {}};
         const auto tried = tryDelivery(at("in.wav"), chain);
         HR_VERIFY(tried);
         HR_NEAR(*tried->file.loudness.integrated_lufs, -14, 0.1);

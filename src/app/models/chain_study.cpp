@@ -82,7 +82,7 @@ std::shared_ptr<const ChainStudy::Asked> ChainStudy::asked() const
 }
 
 /// The section alone, at its own level.
-Result<void> ChainStudy::writeSection(const Asked& asked, const QString& file)
+Result<void> ChainStudy::writeSection(const Asked& asked, const QString& file, const std::stop_token& cancel)
 {
     constexpr std::size_t stretch = 65536;
     auto writer = signal::AudioFileWriter::create(file.toStdString(), 2, asked.source->rateHz());
@@ -91,7 +91,7 @@ Result<void> ChainStudy::writeSection(const Asked& asked, const QString& file)
     std::vector<float> left(stretch);
     std::vector<float> right(stretch);
     std::vector<float> interleaved(2 * stretch);
-    for (std::size_t at = 0; at < asked.section.frames; at += stretch) {
+    for (std::size_t at = 0; at < asked.section.frames && !cancel.stop_requested(); at += stretch) {
         const std::size_t count = std::min(stretch, asked.section.frames - at);
         asked.source->read(asked.section, at, left.data(), right.data(), count);
         for (std::size_t i = 0; i < count; ++i) {
@@ -123,7 +123,7 @@ void ChainStudy::findLevels()
     job.work = [found, asked = asked()](const JobControl& control) {
         const QTemporaryDir folder;
         const QString file = folder.filePath(QStringLiteral("section.wav"));
-        if (auto written = writeSection(*asked, file); !written) {
+        if (auto written = writeSection(*asked, file, control.cancel()); !written) {
             *found = tl::make_unexpected(written.error());
             return;
         }
@@ -176,7 +176,7 @@ void ChainStudy::compareOrders()
     job.work = [found, movable = *movable, asked = asked()](const JobControl& control) {
         const QTemporaryDir folder;
         const QString file = folder.filePath(QStringLiteral("section.wav"));
-        if (auto written = writeSection(*asked, file); !written) {
+        if (auto written = writeSection(*asked, file, control.cancel()); !written) {
             *found = tl::make_unexpected(written.error());
             return;
         }

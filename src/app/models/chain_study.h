@@ -48,7 +48,7 @@ private:
         audition::Section section;
     };
     std::shared_ptr<const Asked> asked() const;
-    static Result<void> writeSection(const Asked& asked, const QString& file);
+    static Result<void> writeSection(const Asked& asked, const QString& file, const std::stop_token& cancel);
     static audition::OpenPart opener(const std::shared_ptr<const Asked>& asked, const std::stop_token& cancel);
     void forgetAll();
     void forgetOrders();

@@ -52,7 +52,7 @@ void DeliveryJob::start(const audition::DeliveryTarget& target, const QString& f
             found->delivered = audition::Delivered{opened->error(), {}, 0};
             return;
         }
-        const audition::DeliveryChain chain{(*opened)->instance.get(), (*opened)->values};
+        const audition::DeliveryChain chain{(*opened)->instance.get(), (*opened)->values, control.cancel()};
         found->delivered =
             to.empty() ? audition::tryDelivery(source, chain) : audition::deliver(source, chain, to, format);
     };

@@ -29,11 +29,11 @@ FaultOr<void> putTone(PathPoint& point, bench::Subject& subject, const PathQuest
     if (auto known = tone.getToKnow(wanted.level_dbfs); !known)
         return tl::make_unexpected(known.error());
     std::array<double, 3> out_dbfs{};
-    for (const int step : {-1, 0, 1}) {
-        auto settled = tone.settled(wanted.level_dbfs + step);
+    for (std::size_t i = 0; i < out_dbfs.size(); ++i) {
+        auto settled = tone.settled(wanted.level_dbfs - 1 + static_cast<double>(i));
         if (!settled)
             return tl::make_unexpected(settled.error());
-        out_dbfs[static_cast<std::size_t>(step + 1)] = bench::acLevelDbfs(*settled);
+        out_dbfs[i] = bench::acLevelDbfs(*settled);
     }
     constexpr double silent_dbfs = -190;
     if (out_dbfs[1] < silent_dbfs)
@@ -60,15 +60,16 @@ FaultOr<void> putResponse(PathPoint& point, bench::Subject& subject)
 
 /// What the file is like after `chain`; its fault where it has one.
 Result<FaultOr<Played>> played(const chain::Chain& chain, const OpenPart& open,
-                               const std::filesystem::path& file)
+                               const std::filesystem::path& file, const std::stop_token& cancel)
 {
     auto opened = open(chain);
     if (!opened)
         return tl::make_unexpected(opened.error());
     if (!*opened)
         return FaultOr<Played>(tl::make_unexpected(opened->error()));
-    auto played = playThrough(*(*opened)->instance, (*opened)->values, file,
-                              [](std::vector<float>&) { return Result<void>(); });
+    auto played = playThrough(
+        *(*opened)->instance, (*opened)->values, file, [](std::vector<float>&) { return Result<void>(); },
+        cancel);
     if (!played)
         return tl::make_unexpected(played.error());
     return played->fault ? FaultOr<Played>(tl::make_unexpected(*played->fault)) : FaultOr<Played>(*played);
@@ -78,7 +79,7 @@ Result<FaultOr<PathPoint>> pointAfter(const chain::Chain& part, const OpenPart& 
                                       const std::filesystem::path& file, const PathQuestion& question)
 {
     PathPoint point;
-    auto sound = played(part, open, file);
+    auto sound = played(part, open, file, question.cancel);
     if (!sound)
         return tl::make_unexpected(sound.error());
     if (!*sound)
@@ -144,7 +145,7 @@ Result<FaultOr<AlongPath>> alongPath(const chain::Chain& chain, const OpenPart& 
     }
     path.overload_heard = path.points.back().overloads();
     if (!nodes->empty() && !chain::endsWith(chain, nodes->back())) {
-        auto whole = played(chain, open, file);
+        auto whole = played(chain, open, file, question.cancel);
         if (!whole)
             return tl::make_unexpected(whole.error());
         if (!*whole)

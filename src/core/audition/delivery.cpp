@@ -83,12 +83,12 @@ Result<void> copyInto(Finisher& finisher, signal::AudioFileReader& reader, const
             return {};
         interleaved.resize(got * reader.channels());
         for (std::size_t i = 0; i < interleaved.size(); ++i)
-            if (!std::isfinite(interleaved[i]))
-                return wrongRequest(
-                    source.string() + " holds a sample that is not finite at " +
-                    signal::fixedText(static_cast<double>(at + i / reader.channels()) / reader.sampleRateHz(),
-                                      6) +
-                    " s: it cannot be delivered.");
+            if (!std::isfinite(interleaved[i])) {
+                const std::size_t frame = at + i / reader.channels();
+                return wrongRequest(source.string() + " holds a sample that is not finite at " +
+                                    signal::fixedText(static_cast<double>(frame) / reader.sampleRateHz(), 6) +
+                                    " s: it cannot be delivered.");
+            }
         at += got;
         if (auto put = finisher.put(interleaved); !put)
             return put;
@@ -118,11 +118,14 @@ Result<Delivered> tryDelivery(const std::filesystem::path& source, const Deliver
     if (!in)
         return tl::make_unexpected(in.error());
     meter.emplace(2, in->sampleRateHz());
-    auto played = playThrough(*chain.instance, chain.values, source, [&](std::vector<float>& interleaved) {
-        meter->add(interleaved.data(), interleaved.size() / 2);
-        frames += interleaved.size() / 2;
-        return Result<void>();
-    });
+    auto played = playThrough(
+        *chain.instance, chain.values, source,
+        [&](std::vector<float>& interleaved) {
+            meter->add(interleaved.data(), interleaved.size() / 2);
+            frames += interleaved.size() / 2;
+            return Result<void>();
+        },
+        chain.cancel);
     if (!played)
         return tl::make_unexpected(played.error());
     delivered.fault = played->fault;
@@ -140,7 +143,11 @@ Result<Delivered> deliver(const std::filesystem::path& source, const DeliveryCha
     if (std::filesystem::equivalent(source, target, ignored))
         return wrongRequest(target.string() +
                             " is the source itself, and is not overwritten: choose another name.");
+    constexpr std::size_t most_of_flac = 8;
     const std::size_t channels = chain.instance ? 2 : reader->channels();
+    if (format.kind == signal::FileKind::Flac && channels > most_of_flac)
+        return wrongRequest(source.string() + " has " + std::to_string(channels) +
+                            " channels, and FLAC takes 8 at most: write a WAV file.");
     const double rate_hz = reader->sampleRateHz();
     auto writer = signal::AudioFileWriter::create(target, channels, format.sample_rate_hz.value_or(rate_hz),
                                                   format.samples, format.kind);
@@ -151,8 +158,9 @@ Result<Delivered> deliver(const std::filesystem::path& source, const DeliveryCha
     Finisher finisher(std::move(*writer), channels, rate_hz, format, !kept);
     Delivered delivered;
     if (chain.instance) {
-        auto played = playThrough(*chain.instance, chain.values, source,
-                                  [&](std::vector<float>& interleaved) { return finisher.put(interleaved); });
+        auto played = playThrough(
+            *chain.instance, chain.values, source,
+            [&](std::vector<float>& interleaved) { return finisher.put(interleaved); }, chain.cancel);
         if (!played)
             return tl::make_unexpected(played.error());
         if (played->fault) {
@@ -167,7 +175,7 @@ Result<Delivered> deliver(const std::filesystem::path& source, const DeliveryCha
     auto written = deliveredFile(target);
     if (!written)
         return tl::make_unexpected(written.error());
-    delivered.file = std::move(*written);
+    delivered.file = *written;
     return delivered;
 }
 

@@ -19,6 +19,7 @@ struct DeliveryFormat {
 struct DeliveryChain {
     hosting::Instance* instance = nullptr; ///< as Channels::Stereo
     std::vector<double> values = {};
+    std::stop_token cancel = {}; ///< ends it with Cause::Cancelled
 };
 
 struct Delivered {

@@ -46,7 +46,8 @@ class Comparer {
 public:
     explicit Comparer(signal::ScratchFile file) : m_built(std::move(file)) {}
 
-    Result<FaultOr<Sounded>> play(OpenedChain& opened, const std::filesystem::path& file, bool as_built)
+    Result<FaultOr<Sounded>> play(OpenedChain& opened, const std::filesystem::path& file, bool as_built,
+                                  const std::stop_token& cancel)
     {
         Sounded sounded;
         sounded.order.as_built = as_built;
@@ -55,8 +56,9 @@ public:
             if (auto rewound = m_built.rewind(); !rewound)
                 return tl::make_unexpected(rewound.error());
         std::vector<float> built;
-        auto played =
-            playThrough(*opened.instance, opened.values, file, [&](std::vector<float>& frames) -> Result<void> {
+        auto played = playThrough(
+            *opened.instance, opened.values, file,
+            [&](std::vector<float>& frames) -> Result<void> {
                 sounded.sketch.add(frames);
                 if (as_built)
                     return m_built.write(frames.data(), frames.size());
@@ -65,7 +67,8 @@ public:
                 built.resize(frames.size()); // one that is longer meets silence
                 products.add(frames, built);
                 return {};
-            });
+            },
+            cancel);
         if (!played)
             return tl::make_unexpected(played.error());
         if (played->fault)
@@ -142,7 +145,7 @@ compareOrders(const chain::Chain& chain, const std::vector<std::string>& movable
             return tl::make_unexpected(opened.error());
         if (!*opened)
             return FaultOr<Orders>(tl::make_unexpected(opened->error()));
-        auto sounded = comparer.play(**opened, file, &order == &wanted.front());
+        auto sounded = comparer.play(**opened, file, &order == &wanted.front(), control.cancel);
         if (!sounded)
             return tl::make_unexpected(sounded.error());
         if (!*sounded)

@@ -199,7 +199,8 @@ Result<std::optional<hosting::Fault>> runThrough(hosting::Instance& instance, In
 } // namespace
 
 Result<Played> playThrough(hosting::Instance& instance, std::span<const double> values,
-                           const std::filesystem::path& file, const TakeFrames& take)
+                           const std::filesystem::path& file, const TakeFrames& take,
+                           const std::stop_token& cancel)
 {
     auto reader = signal::AudioFileReader::open(file);
     if (!reader)
@@ -212,10 +213,16 @@ Result<Played> playThrough(hosting::Instance& instance, std::span<const double> 
     }
     Input input(std::move(*reader));
     signal::LoudnessMeter meter(2, played.rate_hz, signal::Figures::IntegratedAndPeak);
-    auto fault = runThrough(instance, input, 2, 0, [&](std::vector<float>& interleaved) {
+    auto fault = runThrough(instance, input, 2, 0, [&](std::vector<float>& interleaved) -> Result<void> {
+        if (cancel.stop_requested())
+            return wrongRequest("It was cancelled.");
         meter.add(interleaved.data(), interleaved.size() / 2);
         return take(interleaved);
     });
+    if (cancel.stop_requested()) {
+        played.fault = hosting::Fault{hosting::Phase::Run, hosting::Cause::Cancelled, {}};
+        return played;
+    }
     if (!fault)
         return tl::make_unexpected(Error{fault.error().blame, file.string() + ": " + fault.error().text});
     played.fault = *fault;

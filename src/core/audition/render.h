@@ -50,8 +50,9 @@ struct Played {
 };
 
 /// The whole file as two channels through `instance`, as render() does, without writing it. `take` is called on
-/// another thread, one stretch after the other.
+/// another thread, one stretch after the other. Once `cancel` asks to stop it ends with Cause::Cancelled.
 Result<Played> playThrough(hosting::Instance& instance, std::span<const double> values,
-                           const std::filesystem::path& file, const TakeFrames& take);
+                           const std::filesystem::path& file, const TakeFrames& take,
+                           const std::stop_token& cancel = {});
 
 } // namespace hr::audition

@@ -57,7 +57,7 @@ FaultOr<std::vector<Change>> changes(Subject& subject)
 /// Whether the gain depends on the level there, and something comes out.
 bool tells(const SettledLevels& levels)
 {
-    if (levels.curve.empty() || levels.curve.back().second <= nothing_below_dbfs)
+    if (levels.nothing_comes_out || levels.curve.empty() || levels.curve.back().second <= nothing_below_dbfs)
         return false;
     double lowest = levels.gainDb(0);
     double highest = lowest;

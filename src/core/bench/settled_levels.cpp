@@ -9,6 +9,7 @@
 #include <algorithm>
 #include <cmath>
 #include <complex>
+#include <span>
 
 namespace hr::bench {
 
@@ -154,7 +155,7 @@ bool runsFreely(const LevelCurve& curve)
         return false;
     const double over_db = curve.back().first - from->first;
     const auto [least, most] =
-        std::ranges::minmax(std::ranges::subrange(from, curve.end()), {}, &LevelCurve::value_type::second);
+        std::ranges::minmax(std::span(from, curve.end()), {}, &LevelCurve::value_type::second);
     return most.second - least.second < follows_by_db * over_db / follows_over_db;
 }
 
