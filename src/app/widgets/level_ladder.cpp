@@ -112,7 +112,7 @@ void LevelLadder::paintEvent(QPaintEvent*)
             painter.setPen(over ? p.fault : p.faint);
             const QString level =
                 over ? signedNumber(*step.true_peak_dbtp, 1) : number(*step.true_peak_dbtp, 1);
-            const QString text = over && !arose ? tr("%1 arises here").arg(level) : level;
+            const QString text = over && !arose ? tr("%1 overload arises here").arg(level) : level;
             const double text_px = painter.fontMetrics().horizontalAdvance(text);
             const double beside = here.x() + 12 + text_px < width() ? 12 : -12 - text_px;
             if (worded || over)
