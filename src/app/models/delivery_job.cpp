@@ -18,14 +18,13 @@ void DeliveryJob::forget()
     ++m_turn;
     if (m_job != 0)
         m_jobs.cancel(std::exchange(m_job, 0));
-    m_checks.clear();
+    m_file.reset();
     m_written.clear();
     m_why_none.clear();
     emit changed();
 }
 
-void DeliveryJob::start(const audition::DeliveryTarget& target, const QString& file,
-                        const audition::DeliveryFormat& format)
+void DeliveryJob::start(const QString& file, const audition::DeliveryFormat& format)
 {
     if (isRunning())
         return;
@@ -56,16 +55,15 @@ void DeliveryJob::start(const audition::DeliveryTarget& target, const QString& f
         found->delivered =
             to.empty() ? audition::tryDelivery(source, chain) : audition::deliver(source, chain, to, format);
     };
-    job.finished = [this, found, target, file, turn = m_turn](JobEnd end) {
+    job.finished = [this, found, file, turn = m_turn](JobEnd end) {
         if (turn == m_turn)
-            finished(target, file, *found, end);
+            finished(file, *found, end);
     };
     m_job = m_jobs.add(std::move(job));
     emit changed();
 }
 
-void DeliveryJob::finished(const audition::DeliveryTarget& target, const QString& file, const Found& found,
-                           JobEnd end)
+void DeliveryJob::finished(const QString& file, const Found& found, JobEnd end)
 {
     m_job = 0;
     if (end == JobEnd::Done) {
@@ -74,7 +72,7 @@ void DeliveryJob::finished(const audition::DeliveryTarget& target, const QString
         else if (found.delivered->fault)
             m_why_none = inWords(*found.delivered->fault);
         else {
-            m_checks = audition::checksOf(target, found.delivered->file);
+            m_file = found.delivered->file;
             m_written = file;
         }
     }

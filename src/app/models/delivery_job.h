@@ -19,12 +19,13 @@ public:
                 QObject* parent = nullptr);
 
     /// Writes nothing where `file` is empty.
-    void start(const audition::DeliveryTarget& target, const QString& file = {},
-               const audition::DeliveryFormat& format = {});
+    void start(const QString& file = {}, const audition::DeliveryFormat& format = {});
     void cancel();
     bool isRunning() const { return m_job != 0; }
 
-    const std::vector<audition::DeliveryCheck>& checks() const { return m_checks; }
+    /// What was written or, where nothing was, what would be; null until it is known. Any target may be held
+    /// against it.
+    const audition::DeliveredFile* file() const { return m_file ? &*m_file : nullptr; }
     const QString& written() const { return m_written; } ///< empty: nothing was
     const QString& whyNone() const { return m_why_none; }
 
@@ -36,7 +37,7 @@ private:
         Result<audition::Delivered> delivered = wrongRequest("");
     };
     void forget();
-    void finished(const audition::DeliveryTarget& target, const QString& file, const Found& found, JobEnd end);
+    void finished(const QString& file, const Found& found, JobEnd end);
 
     ChainDraft& m_draft;
     Transport& m_transport;
@@ -44,7 +45,7 @@ private:
     Jobs& m_jobs;
     Jobs::Id m_job = 0;
     quint64 m_turn = 0; // what is told of an earlier one is not of this
-    std::vector<audition::DeliveryCheck> m_checks;
+    std::optional<audition::DeliveredFile> m_file;
     QString m_written, m_why_none;
 };
 

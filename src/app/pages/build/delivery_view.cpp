@@ -64,8 +64,9 @@ DeliveryView::DeliveryView(DeliveryJob& job, Notices& notices, QWidget* parent)
     auto* top = new QHBoxLayout;
     m_choice = new QComboBox;
     m_choice->setAccessibleName(tr("target of the delivery"));
+    m_choice->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     for (const audition::DeliveryTarget& one : m_targets) {
-        m_choice->addItem(QString::fromStdString(one.name));
+        m_choice->addItem(QString::fromStdString(one.source));
         m_choice->setItemData(m_choice->count() - 1, QString::fromStdString(one.source), Qt::ToolTipRole);
     }
     top->addWidget(m_choice, 1);
@@ -93,7 +94,7 @@ DeliveryView::DeliveryView(DeliveryJob& job, Notices& notices, QWidget* parent)
         if (m_job.isRunning())
             m_job.cancel();
         else
-            m_job.start(target());
+            m_job.start();
     });
     below->addWidget(m_check);
     m_write = new Button(tr("Write it"));
@@ -106,6 +107,7 @@ DeliveryView::DeliveryView(DeliveryJob& job, Notices& notices, QWidget* parent)
     below->addWidget(m_bits);
     below->addStretch(1);
     column->addLayout(below);
+    connect(m_choice, &QComboBox::currentIndexChanged, this, &DeliveryView::reload);
     connect(&m_job, &DeliveryJob::changed, this, &DeliveryView::reload);
     reload();
 }
@@ -139,13 +141,14 @@ void DeliveryView::write()
                                                                  : signal::SampleFormat::Float32;
                   if (flac && m_bits->currentIndex() == 2)
                       return m_notices.say(tr("FLAC takes 16 or 24 bits: choose one of them, or a WAV file."));
-                  m_job.start(target(), file, format);
+                  m_job.start(file, format);
               });
 }
 
 void DeliveryView::reload()
 {
-    const auto& checks = m_job.checks();
+    const auto checks =
+        m_job.file() ? audition::checksOf(target(), *m_job.file()) : std::vector<audition::DeliveryCheck>();
     const auto off = std::ranges::count(checks, false, &audition::DeliveryCheck::pass);
     m_check->setText(m_job.isRunning() ? tr("Cancel") : tr("Check the file"));
     m_write->setEnabled(!m_job.isRunning());
