@@ -105,11 +105,11 @@ private slots:
         plain.nodes[0].purpose = "tame it";
         plain.nodes[0].settings = {{"threshold_db", -20}};
         plain.nodes[0].preset = "Loud";
-        const auto other = replace(plain, plain.nodes[0].id, "z", "Zed");
+        const auto other = replace(plain, plain.nodes[0].id, "z", "Zed", {{"level_db", 3}});
         HR_VERIFY(other);
         QCOMPARE(order(*other), (Order{"z", "b"}));
         QCOMPARE(other->nodes[0].purpose, plain.nodes[0].purpose);
-        QCOMPARE(other->nodes[0].settings.size(), std::size_t{1});
+        QCOMPARE(other->nodes[0].settings.at(0).key, std::string("level_db"));
         QVERIFY(other->nodes[0].preset.empty());
     }
 

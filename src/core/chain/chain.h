@@ -29,6 +29,7 @@ struct Node {
     std::string id; ///< within its chain, for life: it is neither changed nor given to another
     NodeKind kind = NodeKind::Stage;
     std::string purpose; ///< "tame low-mid build-up"
+    std::string phase = {}; ///< of a stage: "corrective", "colour", or in words of the user's own
 
     // Of a stage:
     std::string processor;                          ///< its id

@@ -108,6 +108,7 @@ Result<Node> stageFrom(const ordered_json& json, const char* processor_key)
     stage.name = textIn(json, "name");
     stage.preset = textIn(json, "preset");
     stage.purpose = textIn(json, "purpose");
+    stage.phase = textIn(json, "phase");
     const auto state = processors::fromBase64(textIn(json, "state"));
     if (!state || state->size() > processors::longest_state_bytes)
         return wrongRequest("has a \"state\" that cannot be read");
@@ -264,6 +265,8 @@ ordered_json toJson(const Node& node)
         json["processor"] = node.processor;
         json["name"] = node.name;
         json["preset"] = node.preset;
+        if (!node.phase.empty())
+            json["phase"] = node.phase;
         if (node.may_move)
             json["may_move"] = true;
         if (!node.state.empty())

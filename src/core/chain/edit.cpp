@@ -51,7 +51,7 @@ Edited remove(const Chain& chain, const std::set<std::string>& nodes)
 }
 
 Edited replace(const Chain& chain, const std::string& stage, const std::string& processor,
-               const std::string& name)
+               const std::string& name, std::vector<processors::Setting> settings)
 {
     Editor editor(chain);
     Node* node = editor.find(stage);
@@ -59,6 +59,7 @@ Edited replace(const Chain& chain, const std::string& stage, const std::string& 
         return notThere(stage);
     node->processor = processor;
     node->name = name;
+    node->settings = std::move(settings);
     node->preset.clear(); // which are of the one before
     node->state.clear();
     return editor.finish();

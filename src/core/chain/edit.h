@@ -30,9 +30,9 @@ Edited insertOn(const Chain& chain, const Edge& edge, Node node);
 /// paths meet but the stages, which then follow one another.
 Edited remove(const Chain& chain, const std::set<std::string>& nodes);
 
-/// Another processor in its place, with its purpose and wiring; settings of the same keys stay.
+/// Another processor in its place, with its purpose, phase and wiring, at these settings.
 Edited replace(const Chain& chain, const std::string& stage, const std::string& processor,
-               const std::string& name);
+               const std::string& name, std::vector<processors::Setting> settings = {});
 
 /// As insertBefore() of a node that is there, which keeps its id.
 Edited move(const Chain& chain, const std::string& node, const std::string& before);

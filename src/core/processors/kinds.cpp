@@ -47,6 +47,38 @@ constexpr std::array<std::pair<std::string_view, std::string_view>, 29> kind_tre
     {"instrument", ""},
 }};
 
+constexpr std::array<std::pair<std::string_view, std::string_view>, 29> kind_sentences{{
+    {"dynamics", "Changes the level by the level: what is loud or quiet is made more or less so."},
+    {"compressor", "Turns down what rises above a threshold, so that loud and quiet come closer together."},
+    {"limiter", "Keeps every peak below a ceiling."},
+    {"gate", "Mutes what stays below a threshold: the noise between the notes."},
+    {"expander", "Turns down what falls below a threshold, so that loud and quiet move apart."},
+    {"de-esser", "Turns down sharp s sounds, and only those."},
+    {"multiband", "Changes the level of each band by what goes on in that band."},
+    {"transients", "Makes the beginning of each note stronger or softer."},
+    {"equaliser", "Raises or lowers parts of the spectrum."},
+    {"filter", "Takes away what lies below, above or around a frequency."},
+    {"saturation", "Adds harmonics that grow with the level: warmth and density."},
+    {"distortion", "Bends the waveform until it is heard as a sound of its own."},
+    {"resolution", "Takes away bits or sample rate, or prepares the sound for fewer bits (dither)."},
+    {"delay", "Repeats the sound later: echoes and doublings."},
+    {"reverb", "Puts the sound into a room."},
+    {"modulation", "Moves something about the sound by itself, in time."},
+    {"chorus", "Adds copies that drift in pitch, as several players do."},
+    {"flanger", "Adds a copy that is a few milliseconds late and moves: a sweeping comb."},
+    {"phaser", "Moves notches through the spectrum."},
+    {"tremolo", "Moves the level up and down."},
+    {"vibrato", "Moves the pitch up and down."},
+    {"pitch", "Shifts the pitch, or corrects it."},
+    {"stereo", "Changes width and place between left and right."},
+    {"restoration", "Takes away noise, hum, clicks or clipping."},
+    {"spectral", "Works on the spectrum, one stretch of sound after the other."},
+    {"utility", "Level, polarity, delay and routing."},
+    {"meter", "Shows something and changes nothing."},
+    {"generator", "Makes a signal of its own: tones, noise or a clock."},
+    {"instrument", "Is played by notes."},
+}};
+
 /// Classes of LV2 (lv2core.ttl) and of LADSPA's ontology (ladspa.rdfs), which share their names; of several
 /// that one has, the first here tells most.
 constexpr std::array<std::pair<std::string_view, std::string_view>, 40> class_kinds{{
@@ -318,6 +350,11 @@ std::string_view finer(std::string_view first, std::string_view second)
 std::string_view kindAbove(std::string_view kind)
 {
     return exactly(kind_tree, kind);
+}
+
+std::string_view kindAbout(std::string_view kind)
+{
+    return exactly(kind_sentences, kind);
 }
 
 const std::vector<std::string>& allKinds()

@@ -22,6 +22,9 @@ inline constexpr std::string_view unplaced_kind = "effect";
 /// The kind that `kind` is a sort of; empty for one at the top.
 std::string_view kindAbove(std::string_view kind);
 
+/// What one uses it for, as a sentence for those who are new to it; empty for what is no kind.
+std::string_view kindAbout(std::string_view kind);
+
 /// All there are, each after the one above it.
 const std::vector<std::string>& allKinds();
 

@@ -4,6 +4,7 @@
 #include "processors/value_text.h"
 
 #include <algorithm>
+#include <cctype>
 #include <charconv>
 #include <cmath>
 #include <sstream>
@@ -11,6 +12,16 @@
 namespace hr::processors {
 
 namespace {
+
+/// "Attack time" and "attack-time" are one name.
+std::string lettersOf(const std::string& name)
+{
+    std::string letters;
+    for (const char c : name)
+        if (std::isalnum(static_cast<unsigned char>(c)) != 0)
+            letters += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+    return letters;
+}
 
 std::string shortNumber(double value)
 {
@@ -96,6 +107,32 @@ std::vector<double> nearestValues(const ProcessorInfo& info, const std::vector<S
         if (const auto index = info.parameterIndex(setting.key))
             values[*index] = info.parameters[*index].allowed(setting.value);
     return values;
+}
+
+std::vector<Setting> carriedOver(const std::vector<Setting>& settings, const ProcessorInfo& from,
+                                 const ProcessorInfo& to)
+{
+    const auto counterpart = [&](const std::string& key) -> const ParameterInfo* {
+        const auto own = from.parameterIndex(key);
+        if (!own)
+            return nullptr;
+        const ParameterInfo& p = from.parameters[*own];
+        const ParameterInfo* found = nullptr;
+        for (const ParameterInfo& other : to.parameters) {
+            if (other.unit != p.unit || other.choices.size() != p.choices.size())
+                continue; // the same number would mean something else
+            if (other.key == key)
+                return &other;
+            if (!found && lettersOf(other.name) == lettersOf(p.name))
+                found = &other;
+        }
+        return found;
+    };
+    std::vector<Setting> carried;
+    for (const Setting& setting : settings)
+        if (const ParameterInfo* p = counterpart(setting.key))
+            carried.push_back({p->key, p->allowed(setting.value)});
+    return carried;
 }
 
 std::vector<double> randomValues(const ProcessorInfo& info, std::vector<double> values,

@@ -24,6 +24,11 @@ Result<std::vector<double>> resolveSettings(const ProcessorInfo& info, const std
 /// its end. For what was stored, and may be of another version.
 std::vector<double> nearestValues(const ProcessorInfo& info, const std::vector<Setting>& settings);
 
+/// What settings of one processor are as settings of another: those of the same key or, else, of the same name
+/// and unit, each brought into its range. What has no counterpart is left out.
+std::vector<Setting> carriedOver(const std::vector<Setting>& settings, const ProcessorInfo& from,
+                                 const ProcessorInfo& to);
+
 /// From and to of a parameter, by its place in the description.
 using Limits = std::map<std::size_t, std::pair<double, double>>;
 
