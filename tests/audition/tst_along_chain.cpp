@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // Orders of a chain and what it is like from point to point, with the bench's own processors.
-#include "audition/along_path.h"
+#include "audition/before_or_behind.h"
+#include "audition/neutral.h"
 #include "audition/sketch.h"
 #include "signal/generators.h"
 #include "signal/levels.h"
@@ -133,6 +134,44 @@ private slots:
         const auto heard = compareOrders(chain, {"s1", "s2"}, open, m_file, m_folder.path().toStdString());
         HR_VERIFY(heard);
         QVERIFY(!*heard && heard->error().cause == hosting::Cause::Crash);
+    }
+
+    /// A gain of 6 dB before a compressor that halves what is above its threshold adds 3 dB behind it.
+    void anEqualiserBeforeOrBehindACompressorIsToldInFigures()
+    {
+        auto chain = chainOf({{"reference:gain", {{"gain_db", 6}}},
+                              {"reference:compressor",
+                               {{"threshold_db", -60}, {"ratio", 2}, {"attack_ms", 1}, {"release_ms", 50}}}});
+        const auto found = equaliserBeforeOrBehind(chain, {"s1", "s2"}, open, m_file);
+        HR_VERIFY(found);
+        HR_VERIFY(*found);
+        const auto& [before, behind, without_lufs] = **found;
+        HR_NEAR(*before.met_lufs - *behind.met_lufs, 6, 0.02);
+        HR_NEAR(*before.takenDb() - *behind.takenDb(), 3, 0.3);
+        HR_NEAR(*behind.end_lufs - *without_lufs, 6, 0.02);
+        HR_NEAR(*before.end_lufs - *without_lufs, 3, 0.3);
+    }
+
+    void neutralStagesAddNoLoudness()
+    {
+        auto chain = chainOf({{"reference:gain", {{"gain_db", 6}}},
+                              {"reference:hard-clip", {{"clip_dbfs", -20}}},
+                              {"reference:gain", {{"gain_db", -3}}}});
+        chain.nodes[2].on = false;
+        const auto trims = neutralTrims(chain, {"s1", "s2", "s3"}, open, m_file);
+        HR_VERIFY(trims);
+        HR_VERIFY(*trims);
+        QCOMPARE((*trims)->size(), std::size_t{2});
+        HR_NEAR((*trims)->at("s1"), -6, 0.011);
+        for (std::size_t i = 0; i < 2; ++i)
+            chain.nodes[i].trim_db = (*trims)->at(chain.nodes[i].id);
+        PathQuestion file_alone;
+        file_alone.with_tone = file_alone.with_response = false;
+        const auto path = alongPath(chain, open, m_file, file_alone);
+        HR_VERIFY(path);
+        for (std::size_t i = 1; i < 3; ++i)
+            HR_NEAR(*(*path)->points[i].loudness_lufs, *(*path)->points[0].loudness_lufs, 0.02);
+        QVERIFY(!neutralTrims(chainOf({{"lv2:crash", {}}}), {"s1"}, open, m_file).value().has_value());
     }
 };
 

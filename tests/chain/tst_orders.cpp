@@ -2,6 +2,7 @@
 //
 // Which stages may change places, in which orders, and what a chain is up to one of its nodes.
 #include "chain/chain_json.h"
+#include "chain/halves.h"
 #include "chain/orders.h"
 #include "chain/part.h"
 #include "support/fixtures.h"
@@ -125,6 +126,50 @@ private slots:
         HR_VERIFY(bands);
         QCOMPARE(std::ranges::count(bands->edges, "out", &Edge::to), 2); // both bands, added up
         QVERIFY(!upTo(chain, "nobody"));
+    }
+
+    void whatHasMovedIsToldInWords()
+    {
+        const Ids built{"a", "b", "c", "d"};
+        const auto moved = [&](const Ids& order) {
+            const auto one = oneMoved(built, order);
+            return !one ? std::string("-")
+                        : one->stage + (one->to == OneMoved::To::First  ? " first"
+                                        : one->to == OneMoved::To::Last ? " last"
+                                                                        : " before " + one->other);
+        };
+        QCOMPARE(moved({"d", "a", "b", "c"}), std::string("d first"));
+        QCOMPARE(moved({"b", "c", "d", "a"}), std::string("a last"));
+        QCOMPARE(moved({"a", "c", "b", "d"}), std::string("c before b"));
+        QCOMPARE(moved({"b", "a", "d", "c"}), std::string("-"));
+        QCOMPARE(moved(built), std::string("-"));
+        const Chain chain = row({"equaliser", "gate", "compressor", "filter"});
+        const auto both = equaliserAndCompressor(
+            chain, [](const std::string& processor) { return processor.substr(processor.find(':') + 1); });
+        QVERIFY(both && both->equaliser == "filter" && both->compressor == "compressor");
+    }
+
+    /// Whichever of up to nine it is, halves find it in the fewest answers.
+    void halvesFindTheOne()
+    {
+        for (std::size_t count = 1; count <= 9; ++count)
+            for (std::size_t guilty = 0; guilty <= count; ++guilty) { // the last: none of them
+                Ids stages;
+                for (std::size_t i = 0; i < count; ++i)
+                    stages.push_back(std::to_string(i));
+                Halves search(stages);
+                while (!search.toBypass().empty()) {
+                    const auto bypassed = search.toBypass();
+                    search.answer(std::ranges::find(bypassed, std::to_string(guilty)) == bypassed.end());
+                    const auto suspects = search.suspects();
+                    search.takeBack();
+                    search.answer(std::ranges::find(bypassed, std::to_string(guilty)) == bypassed.end());
+                    QVERIFY(search.suspects() == suspects);
+                }
+                QVERIFY(search.answers() <= 5);
+                QCOMPARE(search.isElsewhere(), guilty == count);
+                QVERIFY(guilty == count || search.found() == std::to_string(guilty));
+            }
     }
 };
 

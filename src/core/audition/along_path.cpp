@@ -58,28 +58,11 @@ FaultOr<void> putResponse(PathPoint& point, bench::Subject& subject)
     return {};
 }
 
-/// What the file is like after `chain`; its fault where it has one.
-Result<FaultOr<Played>> played(const chain::Chain& chain, const OpenPart& open,
-                               const std::filesystem::path& file, const std::stop_token& cancel)
-{
-    auto opened = open(chain);
-    if (!opened)
-        return tl::make_unexpected(opened.error());
-    if (!*opened)
-        return FaultOr<Played>(tl::make_unexpected(opened->error()));
-    auto played = playThrough(
-        *(*opened)->instance, (*opened)->values, file, [](std::vector<float>&) { return Result<void>(); },
-        cancel);
-    if (!played)
-        return tl::make_unexpected(played.error());
-    return played->fault ? FaultOr<Played>(tl::make_unexpected(*played->fault)) : FaultOr<Played>(*played);
-}
-
 Result<FaultOr<PathPoint>> pointAfter(const chain::Chain& part, const OpenPart& open,
                                       const std::filesystem::path& file, const PathQuestion& question)
 {
     PathPoint point;
-    auto sound = played(part, open, file, question.cancel);
+    auto sound = playedThrough(part, open, file, question.cancel);
     if (!sound)
         return tl::make_unexpected(sound.error());
     if (!*sound)
@@ -110,6 +93,22 @@ Result<FaultOr<PathPoint>> pointAfter(const chain::Chain& part, const OpenPart& 
 }
 
 } // namespace
+
+Result<FaultOr<Played>> playedThrough(const chain::Chain& chain, const OpenPart& open,
+                                      const std::filesystem::path& file, const std::stop_token& cancel)
+{
+    auto opened = open(chain);
+    if (!opened)
+        return tl::make_unexpected(opened.error());
+    if (!*opened)
+        return FaultOr<Played>(tl::make_unexpected(opened->error()));
+    auto played = playThrough(
+        *(*opened)->instance, (*opened)->values, file, [](std::vector<float>&) { return Result<void>(); },
+        cancel);
+    if (!played)
+        return tl::make_unexpected(played.error());
+    return played->fault ? FaultOr<Played>(tl::make_unexpected(*played->fault)) : FaultOr<Played>(*played);
+}
 
 Result<FaultOr<AlongPath>> alongPath(const chain::Chain& chain, const OpenPart& open,
                                      const std::filesystem::path& file, const PathQuestion& question)
@@ -145,7 +144,7 @@ Result<FaultOr<AlongPath>> alongPath(const chain::Chain& chain, const OpenPart& 
     }
     path.overload_heard = path.points.back().overloads();
     if (!nodes->empty() && !chain::endsWith(chain, nodes->back())) {
-        auto whole = played(chain, open, file, question.cancel);
+        auto whole = playedThrough(chain, open, file, question.cancel);
         if (!whole)
             return tl::make_unexpected(whole.error());
         if (!*whole)

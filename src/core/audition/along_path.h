@@ -40,6 +40,11 @@ struct PathQuestion {
 
 /// `open` opens a chain and tells where it lies; a fault comes back as what went wrong.
 using OpenPart = std::function<Result<hosting::FaultOr<OpenedChain>>(const chain::Chain&)>;
+/// What a file is like after a chain; its fault where it has one.
+Result<hosting::FaultOr<Played>> playedThrough(const chain::Chain& chain, const OpenPart& open,
+                                               const std::filesystem::path& file,
+                                               const std::stop_token& cancel = {});
+
 Result<hosting::FaultOr<AlongPath>> alongPath(const chain::Chain& chain, const OpenPart& open,
                                               const std::filesystem::path& file,
                                               const PathQuestion& question = {});

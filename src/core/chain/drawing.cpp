@@ -34,14 +34,25 @@ private:
     std::vector<bool> m_taken;
 };
 
-/// What goes on with the sound stays in the lane; what is tapped off it leaves.
+/// What goes on with the sound stays in the lane; what only passes by, and what is tapped off, leaves it.
 int leavesLane(const Chain& chain, const Edge& edge)
 {
     const auto to = std::ranges::find(chain.nodes, edge.to, &Node::id);
-    const bool tapped =
-        to != chain.nodes.end() && (to->kind == NodeKind::Send || to->kind == NodeKind::Branch ||
-                                    to->kind == NodeKind::Key || edge.input == "key");
-    return tapped ? 1 : 0;
+    if (edge.input == "key")
+        return 2;
+    if (to == chain.nodes.end())
+        return 0;
+    switch (to->kind) {
+    case NodeKind::Send:
+    case NodeKind::Branch:
+    case NodeKind::Key:
+        return 2;
+    case NodeKind::Sum:
+    case NodeKind::Rejoin:
+        return 1;
+    default:
+        return 0;
+    }
 }
 
 class Drawer {

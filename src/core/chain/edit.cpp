@@ -97,6 +97,24 @@ Edited move(const Chain& chain, const std::string& id, const std::string& before
     return editor.finish();
 }
 
+Edited moveAll(const Chain& chain, const std::vector<std::string>& nodes, const std::string& before)
+{
+    const auto moves = [&](const std::string& id) { return std::ranges::find(nodes, id) != nodes.end(); };
+    std::string place = before;
+    const auto edges = chain.graph().edges;
+    while (moves(place)) { // where it stands among them: behind the last of these
+        const auto edge = std::ranges::find(edges, place, &Edge::from);
+        if (edge == edges.end())
+            return notThere(before);
+        place = edge->to;
+    }
+    Edited moved = chain;
+    for (const std::string& id : nodes)
+        if (moved)
+            moved = move(*moved, id, place);
+    return moved;
+}
+
 Edited step(const Chain& chain, const std::string& id, Along along)
 {
     Editor editor(chain);

@@ -37,6 +37,9 @@ Edited replace(const Chain& chain, const std::string& stage, const std::string& 
 /// As insertBefore() of a node that is there, which keeps its id.
 Edited move(const Chain& chain, const std::string& node, const std::string& before);
 
+/// Several, which come to follow one another there in this order.
+Edited moveAll(const Chain& chain, const std::vector<std::string>& nodes, const std::string& before);
+
 /// By one place along its path: past the node before or behind it. An Error where there is a split, a sum or an
 /// end.
 enum class Along { Earlier, Later };

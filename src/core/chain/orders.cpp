@@ -108,4 +108,50 @@ Result<Chain> reordered(const Chain& chain, const std::vector<std::string>& stag
     return other;
 }
 
+std::optional<OneMoved> oneMoved(const std::vector<std::string>& built, const std::vector<std::string>& order)
+{
+    const auto without = [](std::vector<std::string> stages, const std::string& one) {
+        std::erase(stages, one);
+        return stages;
+    };
+    if (built.size() != order.size() || built == order)
+        return std::nullopt;
+    std::optional<OneMoved> found;
+    for (std::size_t i = 0; i < order.size(); ++i) {
+        if (without(built, order[i]) != without(order, order[i]))
+            continue;
+        if (i == 0)
+            return OneMoved{OneMoved::To::First, order[i], {}};
+        if (i + 1 == order.size())
+            return OneMoved{OneMoved::To::Last, order[i], {}};
+        if (!found)
+            found = OneMoved{OneMoved::To::Before, order[i], order[i + 1]};
+    }
+    return found;
+}
+
+std::optional<EqualiserAndCompressor>
+equaliserAndCompressor(const Chain& chain,
+                       const std::function<std::string(const std::string& processor)>& kind_of)
+{
+    std::vector<std::pair<std::string, std::string>> stages; // and their kinds
+    for (const Node& node : chain.nodes)
+        if (node.kind == NodeKind::Stage && node.on)
+            stages.emplace_back(node.id, kind_of(node.processor));
+    std::optional<EqualiserAndCompressor> nearest;
+    std::size_t least = stages.size();
+    for (std::size_t e = 0; e < stages.size(); ++e)
+        for (std::size_t c = 0; c < stages.size(); ++c) {
+            const bool equalises = stages[e].second == "equaliser" || stages[e].second == "filter";
+            const bool compresses = stages[c].second == "compressor" || stages[c].second == "multiband";
+            const std::size_t apart = e < c ? c - e : e - c;
+            if (!equalises || !compresses || apart >= least ||
+                !movable(chain, {stages[e].first, stages[c].first}))
+                continue;
+            least = apart;
+            nearest = EqualiserAndCompressor{stages[e].first, stages[c].first};
+        }
+    return nearest;
+}
+
 } // namespace hr::chain

@@ -10,6 +10,8 @@
 
 #include "chain/chain.h"
 
+#include <functional>
+
 namespace hr::chain {
 
 inline constexpr std::size_t most_movable = 5;
@@ -26,5 +28,22 @@ std::vector<std::vector<std::string>> ordersOf(const std::vector<std::string>& s
 /// does not run (a key that would come from behind its stage).
 Result<Chain> reordered(const Chain& chain, const std::vector<std::string>& stages,
                         const std::vector<std::string>& order);
+
+/// An order in which one stage has moved, in words that need no numbers: `stage` is the first of those that may
+/// move, or the last, or stands right before `other`. Empty where more than one has moved, or none.
+struct OneMoved {
+    enum class To { First, Last, Before } to = To::First;
+    std::string stage, other;
+};
+std::optional<OneMoved> oneMoved(const std::vector<std::string>& built, const std::vector<std::string>& order);
+
+/// An equaliser or filter and the compressor nearest to it that can change places; empty where there are none.
+/// `kind_of` as of placement.h.
+struct EqualiserAndCompressor {
+    std::string equaliser, compressor;
+};
+std::optional<EqualiserAndCompressor>
+equaliserAndCompressor(const Chain& chain,
+                       const std::function<std::string(const std::string& processor)>& kind_of);
 
 } // namespace hr::chain

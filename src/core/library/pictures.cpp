@@ -2,6 +2,7 @@
 #include "library/pictures.h"
 
 #include "bench/curve.h"
+#include "processors/kinds.h"
 
 #include <algorithm>
 #include <cmath>
@@ -44,6 +45,21 @@ QByteArray inOutOf(const bench::Reading& reading)
     return heights;
 }
 
+QByteArray decayOf(const bench::Reading& reading)
+{
+    constexpr int columns = 40;
+    constexpr double floor_db = -60;
+    const Points* points = pointsOf(reading, "decay");
+    QByteArray heights;
+    if (!points || points->size() < 2)
+        return heights;
+    const auto end = std::ranges::find_if(*points, [](const auto& point) { return point.second < floor_db; });
+    const double last_s = end == points->end() ? points->back().first : end->first;
+    for (int i = 0; i < columns; ++i)
+        heights += height(valueAt(*points, last_s * i / (columns - 1.0)), floor_db, 0);
+    return heights;
+}
+
 QByteArray harmonicsOf(const bench::Reading& reading)
 {
     QByteArray heights;
@@ -58,6 +74,40 @@ QByteArray harmonicsOf(const bench::Reading& reading)
 }
 
 } // namespace
+
+PictureOf pictureOf(const std::string& kind)
+{
+    const std::string_view sort = processors::kindAbove(kind);
+    if (kind == "dynamics" || sort == "dynamics" || kind == "saturation" || sort == "saturation")
+        return PictureOf::InOut;
+    return kind == "reverb" || kind == "delay" ? PictureOf::Decay : PictureOf::Response;
+}
+
+std::string testOf(PictureOf what)
+{
+    switch (what) {
+    case PictureOf::Response:
+        break;
+    case PictureOf::InOut:
+        return "transfer";
+    case PictureOf::Decay:
+        return "decay";
+    }
+    return "response";
+}
+
+QByteArray heightsOf(PictureOf what, const bench::Reading& reading)
+{
+    switch (what) {
+    case PictureOf::Response:
+        break;
+    case PictureOf::InOut:
+        return inOutOf(reading);
+    case PictureOf::Decay:
+        return decayOf(reading);
+    }
+    return responseOf(reading);
+}
 
 Pictures picturesOf(const std::vector<std::pair<std::string, bench::Reading>>& readings)
 {

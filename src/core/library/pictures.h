@@ -23,6 +23,14 @@ struct Pictures {
     friend bool operator==(const Pictures&, const Pictures&) = default;
 };
 
+/// What shows best what a processor does, and the test that finds it.
+enum class PictureOf { Response, InOut, Decay };
+PictureOf pictureOf(const std::string& kind); ///< as of processors/kinds.h
+std::string testOf(PictureOf what);
+/// Heights like those above, of a reading of that test; empty where it shows nothing. A decay begins at the
+/// left with 0 dB and is 60 dB high.
+QByteArray heightsOf(PictureOf what, const bench::Reading& reading);
+
 /// Of the tests that are among the readings.
 Pictures picturesOf(const std::vector<std::pair<std::string, bench::Reading>>& readings);
 

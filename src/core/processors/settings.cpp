@@ -109,6 +109,14 @@ std::vector<double> nearestValues(const ProcessorInfo& info, const std::vector<S
     return values;
 }
 
+std::vector<Setting> settingsOf(const ProcessorInfo& info, std::span<const double> values)
+{
+    std::vector<Setting> settings;
+    for (std::size_t i = 0; i < std::min(values.size(), info.parameters.size()); ++i)
+        settings.push_back({info.parameters[i].key, values[i]});
+    return settings;
+}
+
 std::vector<Setting> carriedOver(const std::vector<Setting>& settings, const ProcessorInfo& from,
                                  const ProcessorInfo& to)
 {

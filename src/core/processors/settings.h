@@ -9,6 +9,7 @@
 #include <map>
 #include <random>
 #include <set>
+#include <span>
 
 namespace hr::processors {
 
@@ -23,6 +24,9 @@ Result<std::vector<double>> resolveSettings(const ProcessorInfo& info, const std
 /// The same without refusing: a key that is unknown is passed over, a value beyond what is stated is brought to
 /// its end. For what was stored, and may be of another version.
 std::vector<double> nearestValues(const ProcessorInfo& info, const std::vector<Setting>& settings);
+
+/// Values of info.parameters by their keys, whether they differ from the defaults or not.
+std::vector<Setting> settingsOf(const ProcessorInfo& info, std::span<const double> values);
 
 /// What settings of one processor are as settings of another: those of the same key or, else, of the same name
 /// and unit, each brought into its range. What has no counterpart is left out.
