@@ -188,7 +188,8 @@ private slots:
         QCOMPARE(m_bench->window->page(), PageName::Build);
         QCOMPARE(desk().draft.chain().nodes.size(), std::size_t{1});
         desk().routes.build(QStringList{id("cordage-leveller")});
-        press(QStringLiteral("↓"));
+        m_bench->find<ChainPicture>(QStringLiteral("stages of the chain"))->setFocus();
+        m_bench->press(Qt::Key_Right, Qt::AltModifier);
         QTRY_COMPARE(desk().draft.chain().nodes.back().processor, id("deep-keel").toStdString());
         m_bench->press(Qt::Key_Z, Qt::ControlModifier);
         QCOMPARE(desk().draft.chain().nodes.front().processor, id("deep-keel").toStdString());

@@ -7,6 +7,7 @@
 #include "actions/action_list.h"
 #include "audio/transport.h"
 #include "models/alternation.h"
+#include "models/chain_hearing.h"
 #include "models/chain_study.h"
 #include "models/compare_job.h"
 #include "models/delivery_job.h"
@@ -19,6 +20,7 @@
 #include "models/settings_steps.h"
 #include "models/similar_job.h"
 #include "models/source_list.h"
+#include "models/stage_pictures.h"
 #include "models/sweep_job.h"
 #include "services/bench_conditions.h"
 #include "services/journal_keeper.h"
@@ -62,6 +64,9 @@ public:
     SimilarJob similar;
     MeasuredPrints prints;
     ChainDraft draft;
+    StageFacts facts;
+    StagePictures pictures;
+    ChainHearing hearing;
     ChainStudy study;
     DeliveryJob delivery;
     Notebook notebook;

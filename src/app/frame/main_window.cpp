@@ -87,7 +87,8 @@ void MainWindow::makePages()
                         d.tempo, d.keeping, d.routes, d.navigation, d.actions, d.undo, d.notices}));
     m_pages->addWidget(m_measure);
     m_pages->addWidget(
-        new BuildPage({*d.store, d.draft, d.study, d.delivery, d.keeping, d.routes, d.navigation, d.notices}));
+        new BuildPage({*d.store, d.actions, d.processors, d.draft, d.facts, d.pictures, d.hearing, d.study,
+                       d.delivery, d.tempo, d.keeping, d.routes, d.navigation, d.notices}));
     m_pages->addWidget(m_keep);
     m_pages->addWidget(new WritePage({*d.store, d.book, d.journal, d.line_up, d.bench, d.transport, d.sources,
                                       d.saved, d.navigation, d.actions, d.notices}));

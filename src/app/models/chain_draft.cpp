@@ -22,19 +22,39 @@ ChainDraft::ChainDraft(library::Store& store, QUndoStack& undo, Notices& notices
         m_chain = std::move(*chain);
 }
 
-void ChainDraft::change(const chain::Chain& chain)
+const chain::Node* ChainDraft::node(const std::string& id) const
+{
+    const auto found = std::ranges::find(m_chain.nodes, id, &chain::Node::id);
+    return found == m_chain.nodes.end() ? nullptr : &*found;
+}
+
+void ChainDraft::replaceBy(const chain::Chain& chain)
+{
+    const auto put = [this](const chain::Chain& other) {
+        emit replaced();
+        set(other);
+    };
+    m_undo.push(new Undoable(
+        tr("the chain"), [put, chain] { put(chain); }, [put, before = m_chain] { put(before); }));
+}
+
+void ChainDraft::change(const chain::Chain& chain, const QString& moves)
 {
     m_undo.push(new Undoable(
-        tr("the chain"), [this, chain] { set(chain); }, [this, before = m_chain] { set(before); }));
+        tr("the chain"), [this, chain] { set(chain); }, [this, before = m_chain] { set(before); }, moves));
 }
 
-void ChainDraft::edit(const std::function<chain::Edited(const chain::Chain&)>& how)
+bool ChainDraft::edit(const std::function<chain::Edited(const chain::Chain&)>& how)
 {
-    if (const auto after = how(m_chain); m_notices.succeeded(after))
-        change(*after);
+    const auto after = how(m_chain);
+    if (!m_notices.succeeded(after))
+        return false;
+    change(*after);
+    return true;
 }
 
-void ChainDraft::changeNode(const std::string& node, const std::function<void(chain::Node&)>& how)
+void ChainDraft::changeNode(const std::string& node, const std::function<void(chain::Node&)>& how,
+                            const QString& moves)
 {
     chain::Chain after = m_chain;
     const auto found = std::ranges::find(after.nodes, node, &chain::Node::id);
@@ -42,7 +62,13 @@ void ChainDraft::changeNode(const std::string& node, const std::function<void(ch
         return;
     how(*found);
     if (chain::toText(after) != chain::toText(m_chain))
-        change(after);
+        change(after, moves.isEmpty() ? moves : QString::fromStdString(node) + QLatin1Char(' ') + moves);
+}
+
+void ChainDraft::follow(const chain::Chain& chain)
+{
+    if (chain::toText(chain) != chain::toText(m_chain))
+        set(chain);
 }
 
 void ChainDraft::set(const chain::Chain& chain)
@@ -53,17 +79,25 @@ void ChainDraft::set(const chain::Chain& chain)
     emit changed();
 }
 
+Result<chain::Node> ChainDraft::stageOf(const QString& processor) const
+{
+    auto entry = m_store.catalogue.entry(processor);
+    if (!entry)
+        return tl::make_unexpected(entry.error());
+    chain::Node stage;
+    stage.processor = processor.toStdString();
+    stage.name = entry->title().toStdString();
+    return stage;
+}
+
 void ChainDraft::append(const QStringList& ids)
 {
     chain::Chain longer = m_chain;
     for (const QString& id : ids) {
-        auto entry = m_store.catalogue.entry(id);
-        if (!entry)
+        auto stage = stageOf(id);
+        if (!stage)
             continue;
-        chain::Node stage;
-        stage.processor = id.toStdString();
-        stage.name = entry->title().toStdString();
-        auto edited = chain::insertBefore(longer, processors::chain_output, std::move(stage));
+        auto edited = chain::insertBefore(longer, processors::chain_output, std::move(*stage));
         if (!m_notices.succeeded(edited)) // it says how many there can be: the rest is left out
             break;
         longer = std::move(*edited);

@@ -17,17 +17,30 @@ public:
     ChainDraft(library::Store& store, QUndoStack& undo, Notices& notices, QObject* parent = nullptr);
 
     const chain::Chain& chain() const { return m_chain; }
-    /// In its place, in one step that can be taken back; kept at once.
-    void change(const chain::Chain& chain);
-    /// The same with what an edit makes of it (chain/edit.h); why it cannot be done is said.
-    void edit(const std::function<chain::Edited(const chain::Chain&)>& how);
-    /// The same of one of its nodes, where it is still there and `how` changes it.
-    void changeNode(const std::string& node, const std::function<void(chain::Node&)>& how);
+    const chain::Node* node(const std::string& id) const; ///< null: it is not there any more
+
+    /// Another chain in its place, in one step that can be taken back; kept at once.
+    void replaceBy(const chain::Chain& chain);
+    /// The same chain in another form.
+    void change(const chain::Chain& chain, const QString& moves = {});
+    /// The same with what an edit makes of it (chain/edit.h); why it cannot be done is said, and false.
+    bool edit(const std::function<chain::Edited(const chain::Chain&)>& how);
+    /// The same of one of its nodes, where it is still there and `how` changes it. Steps in a row that move one
+    /// thing (Undoable) become one.
+    void changeNode(const std::string& node, const std::function<void(chain::Node&)>& how,
+                    const QString& moves = {});
     /// At the end, at their defaults; where there is no room for all, that is said.
     void append(const QStringList& ids);
 
+    /// It was changed elsewhere, where that can be taken back: no step of its own.
+    void follow(const chain::Chain& chain);
+
+    /// A stage of this processor at its defaults; an Error for an unknown id.
+    Result<chain::Node> stageOf(const QString& processor) const;
+
 signals:
     void changed();
+    void replaced(); ///< by another chain; changed() follows
 
 private:
     void set(const chain::Chain& chain);

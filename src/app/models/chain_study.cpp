@@ -4,18 +4,13 @@
 #include "chain/chain_json.h"
 
 #include <QTemporaryDir>
+#include <algorithm>
 
 namespace hr::app {
 
 namespace {
 
 constexpr int settles_ms = 400;
-
-template<class T>
-QString whyNot(const Result<hosting::FaultOr<T>>& found)
-{
-    return found ? inWords(found->error()) : inWords(found.error());
-}
 
 } // namespace
 
@@ -27,13 +22,18 @@ ChainStudy::ChainStudy(ChainDraft& draft, Transport& transport, library::Store& 
     m_soon.setInterval(settles_ms);
     connect(&m_soon, &QTimer::timeout, this, &ChainStudy::findLevels);
     connect(&m_draft, &ChainDraft::changed, this, &ChainStudy::chainChanged);
-    connect(&m_transport, &Transport::sourceChanged, this, &ChainStudy::forgetAll);
+    const auto begin = [this] { // with another sound, or another chain, nothing has arisen
+        m_overloaded.reset();
+        forgetLevels();
+    };
+    connect(&m_transport, &Transport::sourceChanged, this, begin);
+    connect(&m_draft, &ChainDraft::replaced, this, begin);
 }
 
 void ChainStudy::keepLevels(bool wanted)
 {
     m_wanted = wanted;
-    if (wanted && m_levels.empty() && m_levels_job == 0)
+    if (wanted && m_path.points.empty() && m_levels_job == 0)
         m_soon.start();
 }
 
@@ -44,48 +44,39 @@ void ChainStudy::chainChanged()
     heard.name.clear();
     for (chain::Node& node : heard.nodes) {
         node.purpose.clear();
+        node.phase.clear();
         node.may_move = false;
     }
     if (const std::string sounding = chain::toText(heard); sounding != std::exchange(m_sounding, sounding))
-        forgetAll();
+        forgetLevels();
     else
-        forgetOrders();
+        forgetAnswers();
 }
 
-void ChainStudy::forgetOrders()
-{
-    ++m_orders_turn;
-    if (m_orders_job != 0)
-        m_jobs.cancel(std::exchange(m_orders_job, 0));
-    m_orders.reset();
-    m_why_no_orders.clear();
-    emit ordersChanged();
-}
-
-void ChainStudy::forgetAll()
+void ChainStudy::forgetLevels()
 {
     ++m_levels_turn;
     if (m_levels_job != 0)
         m_jobs.cancel(std::exchange(m_levels_job, 0));
-    m_levels.clear();
+    m_path = {};
     m_why_no_levels.clear();
     if (m_wanted)
         m_soon.start();
     emit levelsChanged();
-    forgetOrders();
+    forgetAnswers();
 }
 
-std::shared_ptr<const ChainStudy::Asked> ChainStudy::asked() const
+audition::OpenPart ChainStudy::Asked::opener(const std::stop_token& cancel) const
 {
-    return std::make_shared<const Asked>(
-        Asked{ChainOpening(m_draft.chain(), m_store), m_transport.source(), m_transport.loop()});
+    return [this, cancel](const chain::Chain& part) { return chain.open(part, cancel); };
 }
 
 /// The section alone, at its own level.
-Result<void> ChainStudy::writeSection(const Asked& asked, const QString& file, const std::stop_token& cancel)
+Result<void> ChainStudy::writeSection(const Asked& asked, const std::filesystem::path& file,
+                                      const std::stop_token& cancel)
 {
     constexpr std::size_t stretch = 65536;
-    auto writer = signal::AudioFileWriter::create(file.toStdString(), 2, asked.source->rateHz());
+    auto writer = signal::AudioFileWriter::create(file, 2, asked.source->rateHz());
     if (!writer)
         return tl::make_unexpected(writer.error());
     std::vector<float> left(stretch);
@@ -104,119 +95,106 @@ Result<void> ChainStudy::writeSection(const Asked& asked, const QString& file, c
     return writer->finish();
 }
 
-audition::OpenPart ChainStudy::opener(const std::shared_ptr<const Asked>& asked, const std::stop_token& cancel)
+Jobs::Id ChainStudy::onSection(JobOrder job, Work work)
 {
-    return [asked, cancel](const chain::Chain& part) { return asked->chain.open(part, cancel); };
+    const auto asked = std::make_shared<const Asked>(
+        Asked{ChainOpening(m_draft.chain(), m_store), m_transport.source(), m_transport.loop()});
+    job.owner = this;
+    job.work = [asked, work = std::move(work)](const JobControl& control) {
+        const QTemporaryDir folder;
+        const std::filesystem::path file = folder.filePath(QStringLiteral("section.wav")).toStdString();
+        const auto written = writeSection(*asked, file, control.cancel());
+        work(*asked, written ? Result<std::filesystem::path>(file) : tl::make_unexpected(written.error()),
+             control);
+    };
+    return m_jobs.add(std::move(job));
 }
+
+// --- levels ------------------------------------------------------------------------------------------
 
 void ChainStudy::findLevels()
 {
     if (!m_wanted || !m_transport.source() || m_draft.chain().nodes.empty())
         return;
-    using Found = Result<hosting::FaultOr<audition::AlongPath>>;
-    const auto found = std::make_shared<Found>(wrongRequest(""));
+    const auto found = std::make_shared<Found<audition::AlongPath>>(wrongRequest(""));
     JobOrder job;
     job.title = tr("Levels along the chain");
     job.line = QStringLiteral("chain levels");
     job.supersedes = true;
-    job.owner = this;
-    job.work = [found, asked = asked()](const JobControl& control) {
-        const QTemporaryDir folder;
-        const QString file = folder.filePath(QStringLiteral("section.wav"));
-        if (auto written = writeSection(*asked, file, control.cancel()); !written) {
-            *found = tl::make_unexpected(written.error());
-            return;
-        }
-        std::size_t done = 0;
-        audition::PathQuestion question;
-        question.with_tone = question.with_response = false;
-        question.cancel = control.cancel();
-        question.point = [&](const audition::PathPoint&, std::size_t of) {
-            control.report(static_cast<double>(++done) / static_cast<double>(of));
-        };
-        *found = audition::alongPath(asked->chain.chain(), opener(asked, control.cancel()), file.toStdString(),
-                                     question);
-    };
     job.finished = [this, found, turn = m_levels_turn](JobEnd end) {
         if (turn != m_levels_turn)
             return;
         m_levels_job = 0;
         if (end == JobEnd::Done)
-            levelsFound(*found);
+            levelsFound(std::move(*found));
     };
-    m_levels_job = m_jobs.add(std::move(job));
+    m_levels_job =
+        onSection(std::move(job), [found](const Asked& asked, const auto& file, const auto& control) {
+            std::size_t done = 0;
+            audition::PathQuestion question;
+            question.with_tone = question.with_response = false;
+            question.cancel = control.cancel();
+            question.point = [&](const audition::PathPoint&, std::size_t of) {
+                control.report(static_cast<double>(++done) / static_cast<double>(of));
+            };
+            *found = !file ? tl::make_unexpected(file.error())
+                           : audition::alongPath(asked.chain.chain(), asked.opener(control.cancel()), *file,
+                                                 question);
+        });
 }
 
-void ChainStudy::levelsFound(const Result<hosting::FaultOr<audition::AlongPath>>& found)
+void ChainStudy::levelsFound(Found<audition::AlongPath> found)
 {
-    if (found && *found)
-        m_levels = (*found)->points;
-    else
+    if (found && *found) {
+        m_path = std::move(**found);
+        const bool overloads = m_path.overload_arises.has_value();
+        if (std::exchange(m_overloaded, overloads) == false && overloads) {
+            const auto where =
+                std::ranges::find(m_path.points, *m_path.overload_arises, &audition::PathPoint::after);
+            emit overloadArose(where->after, *where->true_peak_dbtp);
+        }
+    } else {
         m_why_no_levels = whyNot(found);
+    }
     emit levelsChanged();
 }
 
-void ChainStudy::compareOrders()
+void ChainStudy::toNeutral(const std::vector<std::string>& stages)
 {
-    m_why_no_orders.clear();
-    const auto movable = chain::movable(m_draft.chain(), {});
-    if (!movable)
-        m_why_no_orders = QString::fromStdString(movable.error().text);
-    else if (!m_transport.source())
-        m_why_no_orders = tr("There is no source to hear them on: choose one below.");
-    if (!m_why_no_orders.isEmpty() || isComparing())
-        return emit ordersChanged();
-    using Found = Result<hosting::FaultOr<audition::Orders>>;
-    const auto found = std::make_shared<Found>(wrongRequest(""));
+    if (!m_transport.source())
+        return emit notice(tr("There is no source to find the levels on: choose one below."));
+    const auto found = std::make_shared<Found<Trims>>(wrongRequest(""));
     JobOrder job;
-    job.title = tr("Compare orders of the chain");
-    job.line = QStringLiteral("bench");
-    job.awaited = true;
-    job.owner = this;
-    job.work = [found, movable = *movable, asked = asked()](const JobControl& control) {
-        const QTemporaryDir folder;
-        const QString file = folder.filePath(QStringLiteral("section.wav"));
-        if (auto written = writeSection(*asked, file, control.cancel()); !written) {
-            *found = tl::make_unexpected(written.error());
-            return;
-        }
-        const auto progress = [&](std::size_t done, std::size_t of) {
-            control.report(static_cast<double>(done) / static_cast<double>(of));
-        };
-        *found = audition::compareOrders(asked->chain.chain(), movable, opener(asked, control.cancel()),
-                                         file.toStdString(), folder.path().toStdString(),
-                                         {control.cancel(), progress});
+    job.title = tr("Level stages to neutral");
+    job.line = QStringLiteral("chain trims");
+    job.supersedes = true;
+    job.urgent = true;
+    job.finished = [this, found, stages, turn = m_levels_turn](JobEnd end) {
+        if (turn != m_levels_turn)
+            emit notice(tr("The chain was changed meanwhile: level it again."));
+        else if (end == JobEnd::Done)
+            takeTrims(*found, stages);
     };
-    job.finished = [this, found, turn = m_orders_turn](JobEnd end) {
-        if (turn == m_orders_turn)
-            ordersFound(std::move(*found), end);
-    };
-    job.progressed = [this, turn = m_orders_turn](double progress) {
-        if (turn != m_orders_turn)
-            return;
-        m_orders_progress = progress;
-        emit ordersChanged();
-    };
-    m_orders.reset();
-    m_orders_progress = 0;
-    m_orders_job = m_jobs.add(std::move(job));
-    emit ordersChanged();
+    onSection(std::move(job), [found, stages](const Asked& asked, const auto& file, const auto& control) {
+        *found = !file ? tl::make_unexpected(file.error())
+                       : audition::neutralTrims(asked.chain.chain(), stages, asked.opener(control.cancel()),
+                                                *file, control.cancel());
+    });
 }
 
-void ChainStudy::ordersFound(Result<hosting::FaultOr<audition::Orders>> found, JobEnd end)
+void ChainStudy::takeTrims(const Found<Trims>& found, const std::vector<std::string>& asked)
 {
-    m_orders_job = 0;
-    if (end == JobEnd::Done && found && *found)
-        m_orders = std::move(**found);
-    else if (end == JobEnd::Done)
-        m_why_no_orders = whyNot(found);
-    emit ordersChanged();
-}
-
-void ChainStudy::cancelOrders()
-{
-    if (m_orders_job != 0)
-        m_jobs.cancel(m_orders_job);
+    if (!found || !*found)
+        return emit notice(whyNot(found));
+    chain::Chain trimmed = m_draft.chain();
+    for (chain::Node& node : trimmed.nodes)
+        if (const auto trim = (*found)->find(node.id); trim != (*found)->end())
+            node.trim_db = trim->second;
+    if ((*found)->size() < asked.size())
+        emit notice(tr("%1 of %2 could not be leveled: off, or silent with this section.")
+                        .arg(asked.size() - (*found)->size())
+                        .arg(asked.size()));
+    m_draft.change(trimmed);
 }
 
 } // namespace hr::app

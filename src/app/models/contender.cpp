@@ -25,10 +25,7 @@ std::vector<processors::Setting> Contender::settings(const std::vector<double>& 
 
 std::vector<processors::Setting> Contender::allSettings(const std::vector<double>& of_values) const
 {
-    std::vector<processors::Setting> all;
-    for (std::size_t i = 0; i < of_values.size(); ++i)
-        all.push_back({info.parameters[i].key, of_values[i]});
-    return all;
+    return processors::settingsOf(info, of_values);
 }
 
 double Contender::unfairLu() const

@@ -67,6 +67,17 @@ struct Contender {
     };
     std::optional<Pending> pending;
 
+    /// Another form of the chain that it is, opened and being matched: taken, whole, once that is known.
+    struct ChangedChain {
+        chain::Chain chain;
+        hosting::Location location;
+        processors::ProcessorInfo described, info;
+        std::vector<double> values;
+    };
+    std::optional<ChangedChain> changed_chain;
+    bool chain_opens = false;     ///< another form of it is being opened
+    std::uint32_t chain_turn = 0; ///< of the change asked for last: what is told of an earlier one is not of it
+
     double amount_percent = 100; ///< of it beside the source, where it is an insert
     double return_db = 0;        ///< at which it comes back, where it is on a send
 
@@ -89,6 +100,7 @@ struct Contender {
     /// Whether it can be heard and measured: a chain that could not be opened cannot.
     bool isOpen() const { return isUntreated() || (!info.id.empty() && !out_of_place); }
     /// By the bench.
+    bool isBeingChanged() const { return pending || changed_chain || chain_opens; }
     bool isMeasurable() const { return isOpen() && !isUntreated() && !rendered; }
     std::vector<processors::Setting> settings() const; ///< those that differ from the defaults
     std::vector<processors::Setting>

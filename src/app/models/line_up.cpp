@@ -208,6 +208,9 @@ void LineUp::setValue(ContenderId id, std::size_t parameter, double value)
     contender->values[parameter] = value;
     contender->notes.erase(parameter);
     contender->pending.reset();
+    if (auto& next = contender->changed_chain)
+        if (const auto at = next->info.parameterIndex(contender->info.parameters[parameter].key))
+            next->values[*at] = value;
     if (contender->preset)
         contender->preset->changed = true;
     if (contender->match == MatchState::Failed) { // it may do better now: through a lane of its own
@@ -216,7 +219,7 @@ void LineUp::setValue(ContenderId id, std::size_t parameter, double value)
         updateEngine();
     }
     if (m_part != Part::Key)
-        m_transport.setParameter(id, parameter, playedValues(*contender, contender->values)[parameter]);
+        m_transport.setParameter(id, parameter, playedValues(contender->info, contender->values)[parameter]);
     else
         updateEngine();
     changed(*contender);
@@ -230,6 +233,8 @@ void LineUp::changeTo(ContenderId id, std::vector<double> values, std::optional<
     Contender* contender = findMutable(id);
     if (!contender || !contender->isOpen() || values.size() != contender->values.size() || isHeld(id))
         return;
+    if (contender->changed_chain)
+        return emit notice(tr("%1 is being changed on Build: try again in a moment.").arg(contender->title));
     contender->pending =
         Contender::Pending{std::move(values), std::move(preset), state.value_or(contender->location.state)};
     if (m_transport.source())
@@ -285,7 +290,7 @@ void LineUp::updateEngine()
         audition::Treatment treatment =
             m_part == Part::Key && !c.isUntreated()
                 ? keyOf(c)
-                : audition::Treatment{c.location, playedValues(c, c.values), mixOf(c)};
+                : audition::Treatment{c.location, playedValues(c.info, c.values), mixOf(c)};
         return audition::ContenderSpec{
             id,          c.generation, std::move(treatment.location), std::move(treatment.values), gainOf(c),
             offsetOf(c), treatment.mix};

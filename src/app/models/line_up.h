@@ -43,6 +43,10 @@ public:
     /// Another like it, behind it.
     ContenderId addCopy(ContenderId of);
     ContenderId addChainFile(const QString& file);
+    /// Of one that is a chain. Values go to what plays; for any other change what is audible stays until the
+    /// new form is open and matched, and only what is new in it is loaded. Where it cannot be opened, all stays
+    /// as it was, which notice() says.
+    void changeChain(ContenderId id, const chain::Chain& chain);
     /// A sound that was rendered before from the source that plays, or from `of`: it begins where that begins.
     ContenderId addRendered(const QString& file, const QString& of = {}, int mark = 0);
     /// What it was, for putBack(), which returns it to its place under the same id.
@@ -175,12 +179,22 @@ private:
     bool placeRendered(Contender& contender);
 
     // Chains:
+    using ChainOpened =
+        std::function<void(const chain::Placed&, const hosting::FaultOr<processors::ProcessorInfo>&)>;
+    chain::Placed placeOf(const chain::Chain& chain) const;
+    void openChain(const chain::Chain& chain, const ChainOpened& take);
     void open(const Contender& contender);
     void opened(ContenderId id, std::uint32_t generation, const chain::Placed& placed,
                 const hosting::FaultOr<processors::ProcessorInfo>& info);
+    void setChainValues(Contender& contender, const chain::Chain& chain);
+    void changedChainOpened(Contender& contender, const chain::Chain& chain, const chain::Placed& placed,
+                            const hosting::FaultOr<processors::ProcessorInfo>& info);
+    void takeChangedChain(Contender& contender);
+    void sayMissing(const Contender& contender, const chain::Placed& placed);
 
     // How they are used:
-    std::vector<double> playedValues(const Contender& contender, const std::vector<double>& values) const;
+    std::vector<double> playedValues(const processors::ProcessorInfo& info,
+                                     const std::vector<double>& values) const;
     audition::WetDry mixOf(const Contender& contender) const;
     audition::Treatment treatmentOf(const Contender& contender) const;
     audition::Treatment keyOf(const Contender& contender) const;

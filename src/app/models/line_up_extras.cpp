@@ -45,12 +45,8 @@ void LineUp::takeAlong(Contender& contender, const processors::ProcessorInfo& be
         if (const auto place = placeOf(parameter))
             contender.notes[*place] = note;
     for (auto& snapshot : contender.snapshots) {
-        if (!snapshot)
-            continue;
-        std::vector<processors::Setting> settings;
-        for (std::size_t i = 0; i < std::min(snapshot->size(), before.parameters.size()); ++i)
-            settings.push_back({before.parameters[i].key, (*snapshot)[i]});
-        snapshot = processors::nearestValues(contender.info, settings);
+        if (snapshot)
+            snapshot = processors::nearestValues(contender.info, processors::settingsOf(before, *snapshot));
     }
 }
 

@@ -51,10 +51,12 @@ void LineUp::matched(ContenderId id, const MatchAnswer& answer)
     if (!contender)
         return;
     const auto& result = answer.loudness;
-    if (!result && contender->pending && isCancelled(result.error()))
+    const bool to_be_taken = contender->pending || contender->changed_chain;
+    if (!result && to_be_taken && isCancelled(result.error()))
         return; // it is being closed
-    if (!result && contender->pending) {
+    if (!result && to_be_taken) {
         contender->pending.reset();
+        contender->changed_chain.reset();
         emit notice(tr("With these settings %1 %2; it stays as it was.")
                         .arg(contender->title, QString::fromStdString(hosting::sentence(result.error()))));
         emit settingsChanged(id);
@@ -70,7 +72,9 @@ void LineUp::matched(ContenderId id, const MatchAnswer& answer)
     }
     contender->gain_known = true;
     applyGains();
-    if (contender->pending)
+    if (contender->changed_chain)
+        takeChangedChain(*contender);
+    else if (contender->pending)
         take(*contender);
     if (id != m_reference)
         return m_matcher.scheduleDifference(id), emit matchChanged();

@@ -1,11 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// What stands behind the line-up's contenders: processors of the catalogue, in the build that fits, and chains.
+// What stands behind the line-up's contenders: processors of the catalogue, in the build that fits, and sounds
+// that were rendered before. Chains: line_up_chains.cpp.
 #include "models/line_up.h"
 
 #include "audition/rendered.h"
-#include "exchange/chain_file.h"
-#include "models/line_up_document.h"
 #include "processors/settings.h"
 #include "processors/value_text.h"
 
@@ -16,22 +15,6 @@
 namespace hr::app {
 
 namespace {
-
-/// "chain: Tidepool Four → Cordage Leveller".
-QString stagesText(const chain::Chain& chain, const library::Catalogue& catalogue)
-{
-    QStringList names;
-    for (const chain::Node& node : chain.nodes) {
-        if (node.kind != chain::NodeKind::Stage)
-            continue;
-        const auto entry = catalogue.entry(QString::fromStdString(node.processor));
-        names << (entry                ? entry->title()
-                  : !node.name.empty() ? QString::fromStdString(node.name)
-                                       : QString::fromStdString(node.processor));
-    }
-    return names.isEmpty() ? QObject::tr("chain without a stage")
-                           : QObject::tr("chain: %1").arg(names.join(QObject::tr(" → ")));
-}
 
 /// The defaults of `contender` with these over them; names of what was beyond a stated range.
 QStringList applied(Contender& contender, const std::vector<processors::Setting>& settings)
@@ -114,6 +97,11 @@ void LineUp::followSource()
             if (contender.pending) // matched once more, within the ranges of the new rate
                 contender.pending->values =
                     processors::nearestValues(contender.info, contender.settings(contender.pending->values));
+            if (auto& next = contender.changed_chain) {
+                const auto set = processors::settingsOf(next->info, next->values);
+                next->info = processors::atRate(next->described, m_rate_hz);
+                next->values = processors::nearestValues(next->info, set);
+            }
             others = true;
         }
         if (contender.rendered) {
@@ -143,32 +131,7 @@ void LineUp::followSource()
         changed(contender);
 }
 
-// --- chains ------------------------------------------------------------------------------------------
-
-ContenderId LineUp::addChainFile(const QString& file)
-{
-    auto chain = exchange::readChain(QFile::encodeName(file).toStdString());
-    if (chain)
-        return addChain(*chain);
-    emit notice(QString::fromStdString(chain.error().text));
-    return audition::no_contender;
-}
-
-ContenderId LineUp::addChain(const chain::Chain& chain, int place, int mark)
-{
-    if (!hasRoom())
-        return audition::no_contender;
-    Contender contender;
-    contender.id = m_next_id++;
-    contender.mark = freeMark(mark);
-    contender.title = QString::fromStdString(chain.name);
-    contender.maker = stagesText(chain, m_store.catalogue);
-    contender.chain = chain;
-    contender.opening = true;
-    const ContenderId id = insert(std::move(contender), place);
-    open(*find(id));
-    return id;
-}
+// --- rendered sounds ---------------------------------------------------------------------------------
 
 ContenderId LineUp::addRendered(const QString& file, const QString& of, int mark)
 {
@@ -209,61 +172,6 @@ void LineUp::keepExtras(ContenderId id, nlohmann::ordered_json extras)
     Contender* contender = findMutable(id);
     if (contender && !contender->isOpen())
         contender->kept_extras = std::move(extras);
-}
-
-void LineUp::open(const Contender& contender)
-{
-    const chain::Placed placed = chain::place(*contender.chain, [this](const std::string& id) {
-        return m_store.catalogue.location(QString::fromStdString(id));
-    });
-    const auto info = std::make_shared<hosting::FaultOr<processors::ProcessorInfo>>();
-    JobOrder job;
-    job.title = tr("Open the chain %1").arg(contender.title);
-    job.urgent = true;
-    job.owner = this;
-    job.work = [info, location = placed.location](const JobControl& control) {
-        auto opened = hosting::openInstance(location, {.cancel = control.cancel()});
-        *info = opened ? hosting::FaultOr<processors::ProcessorInfo>((*opened)->info())
-                       : tl::make_unexpected(opened.error());
-    };
-    job.finished = [this, info, placed, id = contender.id, generation = contender.generation](JobEnd end) {
-        opened(id, generation, placed,
-               end == JobEnd::Done
-                   ? *info
-                   : hosting::fault(hosting::Phase::Load, hosting::Cause::Cancelled, "it was cancelled"));
-    };
-    m_jobs.add(std::move(job));
-}
-
-void LineUp::opened(ContenderId id, std::uint32_t generation, const chain::Placed& placed,
-                    const hosting::FaultOr<processors::ProcessorInfo>& info)
-{
-    Contender* contender = findMutable(id);
-    if (!contender || contender->generation != generation)
-        return; // it has left meanwhile
-    contender->opening = false;
-    const auto values = info ? chain::values(*contender->chain, *info) : Result<std::vector<double>>();
-    if (!info || !values) {
-        contender->match = MatchState::Failed;
-        contender->fault = info ? tr("could not be opened. %1").arg(QString::fromStdString(values.error().text))
-                                : QString::fromStdString(hosting::sentence(info.error()));
-        emit notice(tr("The chain %1 %2").arg(contender->title, contender->fault));
-    } else {
-        contender->described = *info;
-        contender->info = processors::atRate(*info, m_rate_hz);
-        contender->location = placed.location;
-        contender->values = *values;
-        restoreExtras(std::exchange(contender->kept_extras, nullptr), *contender, *this);
-        updateEngine();
-        changed(*contender);
-    }
-    QStringList missing;
-    for (const std::string& stage : placed.missing)
-        missing << QString::fromStdString(stage);
-    if (info && !missing.isEmpty())
-        emit notice(tr("Bypassed in the chain %1 (not installed): %2.")
-                        .arg(contender->title, missing.join(QStringLiteral(", "))));
-    emit contendersChanged();
 }
 
 } // namespace hr::app

@@ -87,20 +87,23 @@ audition::WetDry LineUp::mixOf(const Contender& contender) const
                               : audition::WetDry::insert(contender.amount_percent);
 }
 
-std::vector<double> LineUp::playedValues(const Contender& contender, const std::vector<double>& values) const
+std::vector<double> LineUp::playedValues(const processors::ProcessorInfo& info,
+                                         const std::vector<double>& values) const
 {
-    return m_use == Use::Send || m_part == Part::Wet ? processors::fullyWet(contender.info, values) : values;
+    return m_use == Use::Send || m_part == Part::Wet ? processors::fullyWet(info, values) : values;
 }
 
 audition::Treatment LineUp::treatmentOf(const Contender& contender) const
 {
     if (m_part == Part::Key && !contender.isUntreated())
         return keyOf(contender);
+    if (const auto& next = contender.changed_chain)
+        return {next->location, playedValues(next->info, next->values), mixOf(contender)};
     hosting::Location location = contender.location;
     if (contender.pending)
         location.state = contender.pending->state;
     return {std::move(location),
-            playedValues(contender, contender.pending ? contender.pending->values : contender.values),
+            playedValues(contender.info, contender.pending ? contender.pending->values : contender.values),
             mixOf(contender)};
 }
 

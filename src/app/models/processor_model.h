@@ -26,6 +26,7 @@ public:
     void refreshCollections();              ///< by hand or by rule
     void refreshRules();                    ///< working sets, too
     void setRecent(const QStringList& ids); ///< used lately, the latest first
+    const QStringList& recent() const { return m_beside.recent; }
     void ask(const library::Query& asked);
     void search(const QString& text);
     const library::Query& asked() const { return m_asked; }

@@ -79,7 +79,7 @@ void PageRoutes::build(const QStringList& processors)
 
 void PageRoutes::build(const chain::Chain& chain)
 {
-    m_draft.change(chain);
+    m_draft.replaceBy(chain);
     m_navigation.goTo(PageName::Build);
 }
 

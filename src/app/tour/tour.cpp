@@ -228,21 +228,33 @@ Result<void> Tour::walk()
              m_window.toggleTheme();
              m_desk.line_up.remove(m_desk.line_up.candidates().back().id);
              m_desk.draft.change(chain::Chain{});
-             m_desk.routes.build(QStringList{specimen + QStringLiteral("deep-keel"),
-                                             specimen + QStringLiteral("cordage-leveller"),
-                                             specimen + QStringLiteral("lantern-saturator")});
+             m_desk.routes.build(QStringList{
+                 specimen + QStringLiteral("tidepool-equaliser"), specimen + QStringLiteral("cordage-leveller"),
+                 specimen + QStringLiteral("lantern-saturator"), specimen + QStringLiteral("boathouse")});
              chain::Chain chain = m_desk.draft.chain();
              chain.name = QObject::tr("Evening deck").toStdString();
              chain.nodes[0].purpose = QObject::tr("keep the quay out of the low end").toStdString();
+             chain.nodes[0].settings = {{"low_db", -4}, {"high_db", 2.5}};
              chain.nodes[1].purpose = QObject::tr("hold cornets and tuba together").toStdString();
              chain.nodes[2].settings = {{"drive_db", 12}, {"colour_percent", 60}};
+             chain.nodes[0].phase = QObject::tr("corrective").toStdString();
+             chain.nodes[1].phase = QObject::tr("shaping").toStdString();
+             chain.nodes[1].blend_percent = 65;
+             chain.nodes[2].phase = QObject::tr("colour").toStdString();
+             chain.nodes[3].phase = QObject::tr("space").toStdString();
+             chain.nodes[3].purpose = QObject::tr("the hall behind them").toStdString();
              for (chain::Node& node : chain.nodes)
-                 node.may_move = true;
+                 node.may_move = &node != &chain.nodes.back();
              m_desk.draft.change(chain);
              m_window.showPage(PageName::Build);
              (void)waitFor("the levels", [this] { return !m_desk.study.levels().empty(); });
              m_desk.study.compareOrders();
-             (void)waitFor("the orders", [this] { return !m_desk.study.isComparing(); });
+             (void)waitFor("the orders", [this] { return !m_desk.study.orders().isComing(); });
+             (void)waitFor("the pictures of the stages", [this] {
+                 return std::ranges::none_of(m_desk.draft.chain().nodes, [this](const chain::Node& node) {
+                     return m_desk.pictures.of(node).heights.isEmpty();
+                 });
+             });
          }},
         {QStringLiteral("keep"),
          [this] {

@@ -26,10 +26,11 @@ LevelLadder::LevelLadder(QWidget* parent) : QWidget(parent)
     setAccessibleName(tr("levels after each stage"));
 }
 
-void LevelLadder::setSteps(std::vector<LadderStep> steps, const QString& remark)
+void LevelLadder::setSteps(std::vector<LadderStep> steps, const QString& remark, bool overload_heard)
 {
     m_steps = std::move(steps);
     m_remark = remark;
+    m_overload_heard = overload_heard;
     QStringList words;
     for (const LadderStep& step : m_steps)
         if (step.loudness_lufs && step.true_peak_dbtp)
@@ -60,13 +61,16 @@ void LevelLadder::paintEvent(QPaintEvent*)
                 highest_db = std::max(highest_db, std::ceil(*level / ladder_step_db) * ladder_step_db);
             }
     lowest_db = std::max(lowest_db, -72.0);
-    const double top = ladder_head_px + 4;
-    const double bottom = height() - ladder_names_px - 4;
+    const double top = ladder_head_px + 6;
+    const bool named_elsewhere = m_steps.front().middle_px.has_value();
+    const double bottom = height() - (named_elsewhere ? 4 : ladder_names_px) - 4;
     const auto y = [&](double db) {
         return top + (highest_db - std::max(db, lowest_db)) / (highest_db - lowest_db) * (bottom - top);
     };
     const double width_px = (width() - ladder_scale_px - 8.0) / static_cast<double>(m_steps.size());
-    const auto x = [&](std::size_t i) { return ladder_scale_px + width_px * (static_cast<double>(i) + 0.5); };
+    const auto x = [&](std::size_t i) {
+        return m_steps[i].middle_px.value_or(ladder_scale_px + width_px * (static_cast<double>(i) + 0.5));
+    };
     const double lines =
         std::max(ladder_step_db, std::ceil((highest_db - lowest_db) / 5 / ladder_step_db) * ladder_step_db);
     for (double db = highest_db; db >= lowest_db; db -= lines) {
@@ -88,7 +92,7 @@ void LevelLadder::paintEvent(QPaintEvent*)
     bool arose = false;
     for (std::size_t i = 0; i < m_steps.size(); ++i) {
         const LadderStep& step = m_steps[i];
-        const bool worded = i % every == 0 || i + 1 == m_steps.size();
+        const bool worded = named_elsewhere || i % every == 0 || i + 1 == m_steps.size();
         painter.setFont(Theme::figures(Theme::small_px));
         if (step.loudness_lufs) {
             const QPointF here(x(i), y(*step.loudness_lufs));
@@ -112,14 +116,18 @@ void LevelLadder::paintEvent(QPaintEvent*)
             painter.setPen(over ? p.fault : p.faint);
             const QString level =
                 over ? signedNumber(*step.true_peak_dbtp, 1) : number(*step.true_peak_dbtp, 1);
-            const QString text = over && !arose ? tr("%1 overload arises here").arg(level) : level;
+            const QString text = !over || arose     ? level
+                                 : m_overload_heard ? tr("%1 overload arises here").arg(level)
+                                                    : tr("%1 above full scale, not at the end").arg(level);
             const double text_px = painter.fontMetrics().horizontalAdvance(text);
+            const bool in_words = text != level;
             const double beside = here.x() + 12 + text_px < width() ? 12 : -12 - text_px;
-            if (worded || over)
-                painter.drawText(here + QPointF(beside, 4), text);
+            if (worded || over) // words go above, where no peak beside it is
+                painter.drawText(here + (in_words ? QPointF(std::min(-8.0, beside), -6) : QPointF(beside, 4)),
+                                 text);
             arose = arose || over;
         }
-        if (!worded)
+        if (!worded || named_elsewhere)
             continue;
         painter.setPen(p.faint);
         painter.setFont(Theme::words(Theme::small_px));

@@ -170,8 +170,9 @@ void Plot::setCurves(std::vector<Curve> curves)
 void Plot::addLine(const Curve& curve)
 {
     QCPGraph* graph = m_plot->addGraph();
-    graph->setPen(QPen(markColour(curve.mark), curve.mark == 0 || curve.thin ? 1 : 1.8,
-                       curve.mark == 0 && !curve.thin ? Qt::DashLine : Qt::SolidLine));
+    const bool dashed = curve.mark == 0 && !curve.thin && !curve.full;
+    const bool strong = curve.full || (curve.mark > 0 && !curve.thin);
+    graph->setPen(QPen(markColour(curve.mark), strong ? 1.8 : 1, dashed ? Qt::DashLine : Qt::SolidLine));
     QVector<double> x;
     QVector<double> y;
     for (const auto& [at, value] : curve.points) {

@@ -31,6 +31,7 @@ struct Curve {
     std::vector<std::pair<double, double>> points; ///< x ascending
     std::vector<PlotMark> marks = {};              ///< places on it with a word each
     bool thin = false;                             ///< beside another of the same mark
+    bool full = false;                             ///< of mark 0: all of what thin ones are parts of
     bool explained = false;                        ///< by the title of the plot: no label at its end
     bool guide = false;                            ///< drawn to compare with: neither read nor among the data
 

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "pages/find/small_pictures.h"
+#include "widgets/small_pictures.h"
 
 #include "theme/theme.h"
 
@@ -46,40 +46,53 @@ void paintBars(QPainter& painter, const QRectF& box, const QByteArray& heights, 
 
 } // namespace
 
-void paintPictures(QPainter& painter, const QRect& box, const Pictures* pictures)
+void paintPicture(QPainter& painter, const QRectF& frame, SmallPicture what, const QByteArray& heights)
 {
     const Palette& p = Theme::palette();
-    const QByteArray none;
-    QColor hatch = p.faint; // seen on the paper, the sheet and the selection of both themes
-    hatch.setAlpha(96);
-    const QByteArray* heights[] = {pictures ? &pictures->response : &none, pictures ? &pictures->in_out : &none,
-                                   pictures ? &pictures->harmonics : &none};
-    const double width = (box.width() - 2.0 * gap_px) / 3;
     painter.save();
-    for (int i = 0; i < 3; ++i) {
-        const QRectF frame(box.left() + i * (width + gap_px), box.top(), width, box.height());
-        if (heights[i]->isEmpty()) {
-            painter.fillRect(frame, QBrush(hatch, Qt::BDiagPattern));
-            continue;
-        }
-        painter.setRenderHint(QPainter::Antialiasing, false);
-        painter.setPen(p.rule);
-        // What an untouched signal would draw: level, the diagonal, nothing.
-        if (i == 0)
-            painter.drawLine(QPointF(frame.left(), frame.center().y()),
-                             QPointF(frame.right(), frame.center().y()));
-        else if (i == 1)
-            painter.drawLine(frame.bottomLeft(), frame.topRight());
-        else
-            painter.drawLine(frame.bottomLeft(), frame.bottomRight());
-        painter.setRenderHint(QPainter::Antialiasing);
-        painter.setPen(QPen(p.ink, 1.3));
-        if (i < 2)
-            paintCurve(painter, frame, *heights[i]);
-        else
-            paintBars(painter, frame, *heights[i], p.ink);
+    if (heights.isEmpty()) {
+        QColor hatch = p.faint; // seen on the paper, the sheet and the selection of both themes
+        hatch.setAlpha(96);
+        painter.fillRect(frame, QBrush(hatch, Qt::BDiagPattern));
+        painter.restore();
+        return;
     }
+    painter.setRenderHint(QPainter::Antialiasing, false);
+    painter.setPen(p.rule);
+    switch (what) { // what an untouched signal would draw: level, the diagonal, nothing
+    case SmallPicture::Response:
+        painter.drawLine(QPointF(frame.left(), frame.center().y()), QPointF(frame.right(), frame.center().y()));
+        break;
+    case SmallPicture::InOut:
+        painter.drawLine(frame.bottomLeft(), frame.topRight());
+        break;
+    case SmallPicture::Harmonics:
+    case SmallPicture::Decay:
+        painter.drawLine(frame.bottomLeft(), frame.bottomRight());
+        break;
+    }
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(p.ink, 1.3));
+    if (what == SmallPicture::Harmonics)
+        paintBars(painter, frame, heights, p.ink);
+    else
+        paintCurve(painter, frame, heights);
     painter.restore();
+}
+
+void paintPictures(QPainter& painter, const QRect& box, const Pictures* pictures)
+{
+    const QByteArray none;
+    const std::pair<SmallPicture, const QByteArray*> all[] = {
+        {SmallPicture::Response, pictures ? &pictures->response : &none},
+        {SmallPicture::InOut, pictures ? &pictures->in_out : &none},
+        {SmallPicture::Harmonics, pictures ? &pictures->harmonics : &none}};
+    const double width = (box.width() - 2.0 * gap_px) / 3;
+    double left = box.left();
+    for (const auto& [what, heights] : all) {
+        paintPicture(painter, QRectF(left, box.top(), width, box.height()), what, *heights);
+        left += width + gap_px;
+    }
 }
 
 } // namespace hr::app

@@ -11,6 +11,10 @@ class QPainter;
 
 namespace hr::app {
 
+enum class SmallPicture { Response, InOut, Harmonics, Decay };
+/// `heights` as of library/pictures.h; empty: hatched.
+void paintPicture(QPainter& painter, const QRectF& frame, SmallPicture what, const QByteArray& heights);
+
 /// `pictures` may be null: nothing is measured.
 void paintPictures(QPainter& painter, const QRect& box, const library::Pictures* pictures);
 

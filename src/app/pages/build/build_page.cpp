@@ -1,119 +1,66 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/build/build_page.h"
 
-#include "chain/part.h"
 #include "exchange/chain_file.h"
+#include "pages/build/chain_actions.h"
 #include "pages/build/delivery_view.h"
+#include "pages/build/halves_view.h"
 #include "pages/build/orders_view.h"
+#include "pages/build/path_view.h"
+#include "pages/build/stage_drawer.h"
+#include "pages/build/times_view.h"
 #include "pages/keep/keep_menu.h"
 #include "theme/theme.h"
 #include "widgets/ask_file.h"
 #include "widgets/basics.h"
+#include "widgets/candidate_mark.h"
 #include "widgets/level_ladder.h"
 #include "widgets/segments.h"
 
 #include <QLineEdit>
-#include <QListWidget>
+#include <QScrollArea>
 #include <QVBoxLayout>
 #include <algorithm>
 
 namespace hr::app {
 
-BuildPage::BuildPage(const Services& services, QWidget* parent) : QWidget(parent), m_services(services)
+namespace {
+
+constexpr int ladder_height = 116;
+
+} // namespace
+
+BuildPage::BuildPage(const BuildServices& services, QWidget* parent)
+    : QWidget(parent), m_services(services), m_silenced(services.store)
 {
     setObjectName(QStringLiteral("page"));
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(20, 16, 20, 12);
     column->setSpacing(12);
     column->addWidget(makeTop());
-    m_wiring = paragraph(
-        tr("This chain branches: its parts stand in the order in which they run. A stage moves along its "
-           "own path; a split that is removed leaves its stages one after the other."),
-        "faint");
-    column->addWidget(m_wiring);
     auto* sheet = new Sheet;
     m_stack = new Stack(sheet);
-    m_list = new QListWidget;
-    m_list->setAccessibleName(tr("stages of the chain"));
-    m_list->setSelectionMode(QAbstractItemView::NoSelection);
-    m_list->setFocusPolicy(Qt::NoFocus);
-    m_stack->addWidget(m_list);
-    auto* empty =
-        new EmptyState(tr("No stage yet"),
-                       tr("A chain is stages in order. Choose processors on Find and send them here: by "
-                          "Build in their menu, by Ctrl+B, or by dragging them onto this tab."),
-                       tr("Go to Find"));
+    m_stack->addWidget(makeChain());
+    auto* empty = new EmptyState(
+        tr("No stage yet"),
+        tr("A chain is stages in order. Press Insert and type a name, or choose processors on "
+           "Find and send them here: by Build in their menu, by Ctrl+B, or by dragging them onto "
+           "this tab."),
+        tr("Go to Find"));
     connect(empty, &EmptyState::stepTaken, this, [this] { m_services.navigation.goTo(PageName::Find); });
     m_stack->addWidget(empty);
-    column->addWidget(sheet, 1);
-    column->addWidget(m_below = makeBelow(), 1);
+    column->addWidget(sheet, 6);
+    m_actions = new ChainActions(m_services, *m_picture, m_silenced, this);
+    connect(m_actions, &ChainActions::silenced, this, &BuildPage::reload);
+    column->addWidget(m_below = makeBelow(), 7);
     connect(&m_services.draft, &ChainDraft::changed, this, &BuildPage::reload);
+    connect(&m_services.facts, &StageFacts::changed, this, &BuildPage::reload);
+    connect(&m_services.pictures, &StagePictures::changed, this, &BuildPage::reload);
     connect(&m_services.study, &ChainStudy::levelsChanged, this, &BuildPage::showLevels);
+    connect(&m_services.study, &ChainStudy::overloadArose, this, &BuildPage::saySomethingArose);
+    connect(&m_services.study, &ChainStudy::notice, &m_services.notices, &Notices::say);
+    connect(&m_services.hearing, &ChainHearing::changed, this, &BuildPage::showHeard);
     reload();
-}
-
-QWidget* BuildPage::makeBelow()
-{
-    auto* below = new QWidget;
-    auto* row = new QHBoxLayout(below);
-    row->setContentsMargins(0, 0, 0, 0);
-    row->setSpacing(12);
-    auto* levels = new Sheet;
-    auto* levels_column = new QVBoxLayout(levels);
-    levels_column->addWidget(label(tr("Levels along the chain"), "strong"));
-    levels_column->addWidget(m_ladder = new LevelLadder, 1);
-    row->addWidget(levels, 3);
-    auto* orders = new Sheet;
-    auto* orders_column = new QVBoxLayout(orders);
-    auto* which = new Segments(tr("beside the levels"), {tr("Orders"), tr("Delivery")});
-    orders_column->addWidget(which, 0, Qt::AlignLeft);
-    auto* stack = new Stack;
-    stack->addWidget(
-        new OrdersView({m_services.study, m_services.draft, m_services.routes, m_services.notices}));
-    stack->addWidget(new DeliveryView(m_services.delivery, m_services.notices));
-    orders_column->addLayout(stack, 1);
-    connect(which, &Segments::chosen, stack, &QStackedLayout::setCurrentIndex);
-    row->addWidget(orders, 2);
-    return below;
-}
-
-void BuildPage::showEvent(QShowEvent* event)
-{
-    QWidget::showEvent(event);
-    m_services.study.keepLevels(true);
-}
-
-void BuildPage::hideEvent(QHideEvent* event)
-{
-    QWidget::hideEvent(event);
-    m_services.study.keepLevels(false);
-}
-
-void BuildPage::showLevels()
-{
-    const chain::Chain& chain = m_services.draft.chain();
-    std::vector<LadderStep> steps;
-    for (const audition::PathPoint& point : m_services.study.levels()) {
-        const auto node = std::ranges::find(chain.nodes, point.after, &chain::Node::id);
-        const auto place = static_cast<std::size_t>(node - chain.nodes.begin());
-        const QString name = node == chain.nodes.end() ? tr("source")
-                             : node->kind == chain::NodeKind::Stage
-                                 ? tr("%1 %2").arg(chain::stageCount(chain, place)).arg(nameOf(*node))
-                                 : nameOf(*node);
-        steps.push_back({name, point.loudness_lufs, point.true_peak_dbtp});
-    }
-    m_ladder->setSteps(std::move(steps), m_services.study.whyNoLevels().isEmpty()
-                                             ? tr("Levels are found with the section that repeats.")
-                                             : m_services.study.whyNoLevels());
-}
-
-void BuildPage::hear(const chain::Edited& part, const QString& called)
-{
-    if (!m_services.notices.succeeded(part))
-        return;
-    chain::Chain named = *part;
-    named.name = tr("%1, %2").arg(QString::fromStdString(m_services.draft.chain().name), called).toStdString();
-    m_services.routes.listenTo(named);
 }
 
 QWidget* BuildPage::makeTop()
@@ -124,192 +71,206 @@ QWidget* BuildPage::makeTop()
     m_name = new QLineEdit;
     m_name->setAccessibleName(tr("name of the chain"));
     m_name->setFont(Theme::words(Theme::heading_px, QFont::DemiBold));
-    connect(m_name, &QLineEdit::editingFinished, this, [this] {
-        const std::string name = m_name->text().trimmed().toStdString();
-        if (!name.empty() && name != m_services.draft.chain().name)
-            m_services.draft.edit([&](chain::Chain chain) {
-                chain.name = name;
-                return chain::Edited(std::move(chain));
-            });
-        else
-            m_name->setText(QString::fromStdString(m_services.draft.chain().name));
-    });
-    row->addWidget(m_name, 1);
-    const auto add = [&](Button* button, const std::function<void()>& work) {
+    connect(m_name, &QLineEdit::editingFinished, this, &BuildPage::keepName);
+    row->addWidget(m_name, 3);
+    row->addWidget(m_heard = new ElidedLabel, 2);
+    setRole(m_heard, "faint");
+    const auto add = [&](Button* button, const QString& tip, const std::function<void()>& work) {
+        button->setToolTip(tip);
         connect(button, &QPushButton::clicked, this, work);
         row->addWidget(button);
     };
-    add((new Button(tr("Listen to the chain")))->main(), [this] {
+    add(new Button(tr("Hear it here")), m_services.actions.tip(QStringLiteral("build.hear")),
+        [this] { m_services.actions.run(QStringLiteral("build.hear")); });
+    add((new Button(tr("Listen to the chain")))->main(), tr("beside the other candidates"), [this] {
         if (m_services.draft.chain().nodes.empty())
             return m_services.notices.say(tr("The chain has no stage yet: send one here from Find."));
-        m_services.routes.listenTo(m_services.draft.chain());
+        if (m_services.hearing.hear())
+            m_services.navigation.goTo(PageName::Listen);
     });
-    add(new Button(tr("Open a chain")), [this] {
+    add(new Button(tr("Open")), tr("another chain, from a file"), [this] {
         askToOpen(this, tr("Open a chain"), tr("Chains (*.json)"), [this](const QString& file) {
             auto read = exchange::readChain(QFile::encodeName(file).toStdString());
             if (!read)
                 return m_services.notices.say(QString::fromStdString(read.error().text));
-            m_services.draft.change(*read);
+            m_services.draft.replaceBy(*read);
         });
     });
-    add(new Button(tr("Save the chain")), [this] {
+    add(new Button(tr("Save")), tr("to a file"), [this] {
         askToSave(this, tr("Save the chain"),
                   QString::fromStdString(m_services.draft.chain().name) + QStringLiteral(".json"),
                   tr("Chains (*.json)"), [this](const QString& file) { saveTo(file); });
     });
     auto* keep = new Button(tr("Keep"));
-    add(keep, [this, keep] {
+    add(keep, tr("in a collection"), [this, keep] {
         openKeepMenu(m_services.keeping, m_services.notices, keep,
                      [this] { return std::vector{itemOf(m_services.draft.chain())}; });
     });
-    add(new Button(tr("Start over")), [this] {
-        m_services.draft.edit([](const chain::Chain& chain) {
-            chain::Chain empty;
-            empty.name = chain.name;
-            empty.next_node = chain.next_node;
-            return chain::Edited(empty);
-        });
+    add(new Button(tr("Start over")), tr("with an empty chain"), [this] {
+        chain::Chain empty;
+        empty.name = m_services.draft.chain().name;
+        empty.next_node = m_services.draft.chain().next_node;
+        m_services.draft.replaceBy(empty);
         m_services.notices.say(tr("The chain is empty. Ctrl+Z brings it back."));
     });
     return top;
 }
 
-/// What stands below the name of a node.
-QLabel* BuildPage::kindOf(const chain::Node& node) const
+/// Stages and the levels behind them scroll together.
+QWidget* BuildPage::makeChain()
 {
-    QStringList crossovers;
-    for (const double hz : node.crossovers_hz)
-        crossovers << tr("%1 Hz").arg(number(hz, 0));
-    switch (node.kind) {
-    case chain::NodeKind::Stage:
-        break;
-    case chain::NodeKind::Bands:
-        return label(tr("parts the sound at %1").arg(crossovers.join(tr(", "))), "faint");
-    case chain::NodeKind::MidSide:
-        return label(tr("parts the sound into mid and side"), "faint");
-    case chain::NodeKind::Branch:
-        return label(tr("a path beside the one before it"), "faint");
-    case chain::NodeKind::Send:
-        return label(tr("on the way to an effect that is added"), "faint");
-    case chain::NodeKind::Return:
-        return label(tr("on the way back from it"), "faint");
-    case chain::NodeKind::Sum:
-        return label(tr("adds up all paths that meet here"), "faint");
-    case chain::NodeKind::Rejoin:
-        return label(tr("mid and side together again"), "faint");
-    case chain::NodeKind::Key:
-        return label(tr("what a key input listens to"), "faint");
-    }
-    const auto entry = m_services.store.catalogue.entry(QString::fromStdString(node.processor));
-    return entry ? label(entry->kind, "faint") : label(tr("bypassed (not installed)"), "caution");
+    m_scroll = new QScrollArea;
+    m_scroll->setFrameShape(QFrame::NoFrame);
+    m_scroll->setWidgetResizable(true);
+    m_scroll->setFocusPolicy(Qt::NoFocus);
+    auto* paper = new QWidget;
+    auto* column = new QVBoxLayout(paper);
+    column->setContentsMargins(10, 6, 10, 4);
+    column->setSpacing(4);
+    m_picture = new ChainPicture(QLatin1String(ProcessorModel::ids_format));
+    column->addWidget(m_picture);
+    m_ladder = new LevelLadder;
+    m_ladder->setMinimumHeight(ladder_height);
+    column->addWidget(m_ladder, 1);
+    m_scroll->setWidget(paper);
+    m_scroll->viewport()->setAutoFillBackground(false);
+    paper->setAutoFillBackground(false);
+    connect(m_picture, &ChainPicture::chosenChanged, this, &BuildPage::showChosen);
+    connect(m_picture, &ChainPicture::opened, this, [this] { m_drawer->takeFocus(); });
+    connect(m_picture, &ChainPicture::zoomed, this, &BuildPage::showLevels);
+    return m_scroll;
 }
 
-QString BuildPage::nameOf(const chain::Node& node) const
+QWidget* BuildPage::makeBelow()
 {
-    switch (node.kind) {
-    case chain::NodeKind::Stage:
-        break;
-    case chain::NodeKind::Bands:
-        return tr("Bands");
-    case chain::NodeKind::MidSide:
-        return tr("Mid and side");
-    case chain::NodeKind::Branch:
-        return tr("Branch");
-    case chain::NodeKind::Send:
-        return tr("Send");
-    case chain::NodeKind::Return:
-        return tr("Return");
-    case chain::NodeKind::Sum:
-        return tr("Sum");
-    case chain::NodeKind::Rejoin:
-        return tr("Rejoin");
-    case chain::NodeKind::Key:
-        return tr("Key");
-    }
-    const auto entry = m_services.store.catalogue.entry(QString::fromStdString(node.processor));
-    return entry ? entry->title() : QString::fromStdString(node.name);
+    auto* below = new QWidget;
+    auto* row = new QHBoxLayout(below);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(12);
+    auto* stage = new Sheet;
+    auto* stage_column = new QVBoxLayout(stage);
+    stage_column->addWidget(m_drawer = new StageDrawer(m_services));
+    connect(m_drawer, &StageDrawer::stepAsked, this, [this](int columns) { m_picture->step(columns); });
+    row->addWidget(stage, 3);
+    auto* orders = new Sheet;
+    auto* orders_column = new QVBoxLayout(orders);
+    auto* which = new Segments(tr("beside the stage"),
+                               {tr("Orders"), tr("Path"), tr("Halves"), tr("Delivery"), tr("Times")});
+    orders_column->addWidget(which, 0, Qt::AlignLeft);
+    auto* stack = new Stack;
+    stack->addWidget(new OrdersView(m_services));
+    stack->addWidget(new PathView(m_services));
+    auto* halves = new HalvesView(m_services);
+    connect(halves, &HalvesView::found, m_picture, [this](const QString& one) { m_picture->choose(one); });
+    stack->addWidget(halves);
+    stack->addWidget(new DeliveryView(m_services.delivery, m_services.notices));
+    auto* times = new TimesView(m_services.tempo);
+    connect(times, &TimesView::chosen, m_drawer, &StageDrawer::setTime);
+    stack->addWidget(times);
+    orders_column->addLayout(stack, 1);
+    connect(which, &Segments::chosen, stack, &QStackedLayout::setCurrentIndex);
+    row->addWidget(orders, 2);
+    return below;
 }
 
-QWidget* BuildPage::makeLine(const chain::Node& shown, int place)
+void BuildPage::showEvent(QShowEvent* event)
 {
-    const bool is_stage = shown.kind == chain::NodeKind::Stage;
-    auto* line = new QWidget;
-    auto* row = new QHBoxLayout(line);
-    row->setContentsMargins(12, 6, 12, 6);
-    row->addWidget(label(is_stage ? QString::number(place) : QStringLiteral("·"), "figure"));
-    auto* words = new QVBoxLayout;
-    words->setSpacing(0);
-    const QString title = nameOf(shown);
-    auto* name = new ElidedLabel(title);
-    setRole(name, "strong");
-    words->addWidget(name);
-    words->addWidget(kindOf(shown));
-    row->addLayout(words, 1);
-    const QString called = is_stage ? tr("stage %1").arg(place) : title;
-    auto* purpose = new QLineEdit(QString::fromStdString(shown.purpose));
-    purpose->setAccessibleName(tr("purpose of %1").arg(called));
-    purpose->setPlaceholderText(tr("what it is there for"));
-    connect(purpose, &QLineEdit::editingFinished, this, [this, id = shown.id, purpose] {
-        const std::string text = purpose->text().toStdString();
-        m_services.draft.changeNode(id, [&](chain::Node& node) { node.purpose = text; });
+    QWidget::showEvent(event);
+    m_services.study.keepLevels(true);
+    m_services.pictures.keepCurrent(true);
+    reload();
+}
+
+void BuildPage::hideEvent(QHideEvent* event)
+{
+    QWidget::hideEvent(event);
+    m_services.study.keepLevels(false);
+    m_services.pictures.keepCurrent(false);
+}
+
+void BuildPage::keepName()
+{
+    const std::string name = m_name->text().trimmed().toStdString();
+    if (name.empty() || name == m_services.draft.chain().name)
+        return m_name->setText(QString::fromStdString(m_services.draft.chain().name));
+    m_services.draft.edit([&](chain::Chain chain) {
+        chain.name = name;
+        return chain::Edited(std::move(chain));
     });
-    row->addWidget(purpose, 1);
-    const auto add = [&](Button* button, const QString& accessible, const std::function<void()>& work) {
-        button->setAccessibleName(accessible.arg(called));
-        connect(button, &QPushButton::clicked, this,
-                [this, work] { QMetaObject::invokeMethod(this, work, Qt::QueuedConnection); });
-        row->addWidget(button);
-    };
-    const auto edit = [this](auto how) { m_services.draft.edit(how); };
-    const std::string id = shown.id;
-    if (is_stage || shown.kind == chain::NodeKind::Branch || shown.kind == chain::NodeKind::Send ||
-        shown.kind == chain::NodeKind::Return) {
-        auto* on = toggle(tr("on"));
-        on->setChecked(shown.on);
-        add(on, tr("%1 on"),
-            [this, id] { m_services.draft.changeNode(id, [](chain::Node& node) { node.on = !node.on; }); });
-    }
-    if (is_stage) {
-        auto* moves = toggle(tr("may move"), tr("one of those whose orders are compared"));
-        moves->setChecked(shown.may_move);
-        add(moves, tr("%1 may move"), [this, id] {
-            m_services.draft.changeNode(id, [](chain::Node& node) { node.may_move = !node.may_move; });
-        });
-        auto* up_to = new Button(tr("up to here"));
-        up_to->setToolTip(tr("heard on Listen, beside the other candidates"));
-        add(up_to, tr("hear up to %1"),
-            [this, id, place] { hear(chain::upTo(m_services.draft.chain(), id), tr("up to %1").arg(place)); });
-        auto* without = new Button(tr("without"));
-        without->setToolTip(tr("the chain without this stage, heard on Listen beside the other candidates"));
-        add(without, tr("hear without %1"), [this, id, place] {
-            hear(chain::remove(m_services.draft.chain(), {id}), tr("without %1").arg(place));
-        });
-        add(new Button(QStringLiteral("↑")), tr("%1 earlier"), [edit, id] {
-            edit([id](const chain::Chain& chain) { return chain::step(chain, id, chain::Along::Earlier); });
-        });
-        add(new Button(QStringLiteral("↓")), tr("%1 later"), [edit, id] {
-            edit([id](const chain::Chain& chain) { return chain::step(chain, id, chain::Along::Later); });
-        });
-    }
-    add(new Button(QStringLiteral("✕")), tr("remove %1"),
-        [edit, id] { edit([id](const chain::Chain& chain) { return chain::remove(chain, {id}); }); });
-    return line;
 }
+
+// --- shown -------------------------------------------------------------------------------------------
 
 void BuildPage::reload()
 {
-    m_list->clear();
     const chain::Chain& chain = m_services.draft.chain();
     m_name->setText(QString::fromStdString(chain.name));
-    m_wiring->setVisible(!chain.isSeries());
-    for (std::size_t i = 0; i < chain.nodes.size(); ++i) {
-        auto* row = new QListWidgetItem(m_list);
-        row->setSizeHint(QSize(0, 56));
-        m_list->setItemWidget(row, makeLine(chain.nodes[i], static_cast<int>(chain::stageCount(chain, i))));
-    }
+    if (auto drawing = chain::drawingOf(chain))
+        m_picture->setChain(std::move(*drawing),
+                            cardsOf(chain, m_services.facts, m_services.pictures, m_silenced));
+    if (m_picture->chosen().isEmpty() && !chain.nodes.empty())
+        m_picture->step(1);
     m_stack->setCurrentIndex(chain.nodes.empty() ? 1 : 0);
     m_below->setVisible(!chain.nodes.empty());
     showLevels();
+    showHeard();
+}
+
+void BuildPage::showChosen()
+{
+    m_drawer->show(m_picture->current());
+    const QRect place = m_picture->placeOf(m_picture->current());
+    if (!place.isNull())
+        m_scroll->ensureVisible(m_picture->x() + place.center().x(), m_picture->y() + place.center().y(),
+                                place.width(), place.height() / 2);
+}
+
+void BuildPage::showLevels()
+{
+    const chain::Chain& chain = m_services.draft.chain();
+    std::vector<LadderStep> steps;
+    for (const audition::PathPoint& point : m_services.study.levels()) {
+        const auto node = std::ranges::find(chain.nodes, point.after, &chain::Node::id);
+        const auto place = static_cast<std::size_t>(node - chain.nodes.begin());
+        const QString name =
+            node == chain.nodes.end() ? tr("source")
+            : node->kind == chain::NodeKind::Stage
+                ? tr("%1 %2").arg(chain::stageCount(chain, place)).arg(m_services.facts.nameOf(*node))
+                : m_services.facts.nameOf(*node);
+        steps.push_back({name, point.loudness_lufs, point.true_peak_dbtp, m_picture->middleOf(point.after)});
+    }
+    m_ladder->setSteps(std::move(steps),
+                       m_services.study.whyNoLevels().isEmpty()
+                           ? tr("Levels are found with the section that repeats.")
+                           : m_services.study.whyNoLevels(),
+                       m_services.study.isOverloadHeard());
+}
+
+/// "4 stages · C, playing".
+void BuildPage::showHeard()
+{
+    const chain::Chain& chain = m_services.draft.chain();
+    const auto count =
+        static_cast<int>(std::ranges::count(chain.nodes, chain::NodeKind::Stage, &chain::Node::kind));
+    QStringList words{count == 1 ? tr("1 stage") : tr("%1 stages").arg(count)};
+    const ChainHearing& hearing = m_services.hearing;
+    if (hearing.isHeard(hearing.part()))
+        words << tr("heard: %1").arg(hearing.partCalled());
+    else if (hearing.isHeard(hearing.whole()))
+        words << tr("heard as %1").arg(markLetter(hearing.whole()->mark));
+    else if (hearing.whole())
+        words << tr("candidate %1").arg(markLetter(hearing.whole()->mark));
+    if (const Contender* whole = hearing.whole(); whole && whole->isBeingChanged())
+        words << tr("the change is being opened");
+    m_heard->setWhole(words.join(QStringLiteral(" \u00b7 ")));
+}
+
+void BuildPage::saySomethingArose(const std::string& node, double true_peak_dbtp)
+{
+    const chain::Node* arose = m_services.draft.node(node);
+    m_services.notices.say(
+        tr("From %1 on it is louder than full scale now: %2 dBTP.")
+            .arg(arose ? m_services.facts.nameOf(*arose) : tr("the source"), signedNumber(true_peak_dbtp, 1)));
 }
 
 void BuildPage::saveTo(const QString& file)

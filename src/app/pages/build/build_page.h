@@ -1,59 +1,53 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Build: stages in order. They come from Find, are moved, switched, given a purpose, heard as a candidate, and
-// written to a file.
+// Build: the chain as it is wired, with the levels behind each of its stages; below it the stage that is
+// chosen, and what is asked of the whole: its orders, its delivery, times at the tempo.
 #pragma once
 
-#include "models/chain_study.h"
-#include "models/delivery_job.h"
-#include "services/keeping.h"
-#include "services/page_routes.h"
+#include "pages/build/build_services.h"
+#include "pages/build/chain_cards.h"
 
 #include <QWidget>
 
-class QLabel;
 class QLineEdit;
-class QListWidget;
+class QScrollArea;
 class QStackedLayout;
 
 namespace hr::app {
 
+class ChainActions;
+class ElidedLabel;
 class LevelLadder;
+class StageDrawer;
 
 class BuildPage : public QWidget {
     Q_OBJECT
 public:
-    struct Services {
-        library::Store& store;
-        ChainDraft& draft;
-        ChainStudy& study;
-        DeliveryJob& delivery;
-        Keeping& keeping;
-        PageRoutes& routes;
-        Navigation& navigation;
-        Notices& notices;
-    };
-    explicit BuildPage(const Services& services, QWidget* parent = nullptr);
+    explicit BuildPage(const BuildServices& services, QWidget* parent = nullptr);
 
     void saveTo(const QString& file);
 
 private:
     QWidget* makeTop();
-    QWidget* makeLine(const chain::Node& shown, int place);
-    QString nameOf(const chain::Node& node) const;
-    QLabel* kindOf(const chain::Node& node) const;
-    void reload();
+    QWidget* makeChain();
     QWidget* makeBelow();
+    void keepName();
+    void reload();
     void showLevels();
-    /// A part of the chain beside the other candidates on Listen.
-    void hear(const chain::Edited& part, const QString& called);
+    void showHeard();
+    void showChosen();
+    void saySomethingArose(const std::string& node, double true_peak_dbtp);
 
-    const Services m_services;
+    const BuildServices m_services;
+    SilencedRemarks m_silenced;
     QLineEdit* m_name = nullptr;
-    QLabel* m_wiring = nullptr;
+    ElidedLabel* m_heard = nullptr;
     QStackedLayout* m_stack = nullptr;
-    QListWidget* m_list = nullptr;
+    QScrollArea* m_scroll = nullptr;
+    ChainPicture* m_picture = nullptr;
+    ChainActions* m_actions = nullptr;
     LevelLadder* m_ladder = nullptr;
+    StageDrawer* m_drawer = nullptr;
     QWidget* m_below = nullptr;
 
 protected:

@@ -1,11 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // The orders of the chain's stages, those that differ most first; one of them is heard beside the others, or
-// taken.
+// taken. And the order that is asked about most: an equaliser before or behind a compressor.
 #pragma once
 
-#include "models/chain_study.h"
-#include "services/page_routes.h"
+#include "pages/build/build_services.h"
 
 #include <QWidget>
 
@@ -19,25 +18,23 @@ class Button;
 class OrdersView : public QWidget {
     Q_OBJECT
 public:
-    struct Services {
-        ChainStudy& study;
-        ChainDraft& draft;
-        PageRoutes& routes;
-        Notices& notices;
-    };
-    explicit OrdersView(const Services& services, QWidget* parent = nullptr);
+    explicit OrdersView(const BuildServices& services, QWidget* parent = nullptr);
 
 private:
     void reload();
     void fill(const audition::Orders& orders);
+    std::optional<chain::EqualiserAndCompressor> question() const;
+    QString answer() const; ///< to the question, in words; empty: not known
     /// The chain in the order that is chosen; empty: none is.
     std::optional<chain::Chain> chosen() const;
-    QString inWords(const std::vector<std::string>& order) const;
+    QString numbersOf(const std::vector<std::string>& order) const;
+    QString wordsOf(const std::vector<std::string>& order) const;
+    QString nameOf(const std::string& stage) const;
 
-    const Services m_services;
-    QLabel* m_told;
+    const BuildServices m_services;
+    QLabel *m_told, *m_answer;
     QTableWidget* m_table;
-    Button *m_compare, *m_hear, *m_take;
+    Button *m_compare, *m_hear, *m_take, *m_question;
     const audition::Orders* m_shown = nullptr;
 };
 

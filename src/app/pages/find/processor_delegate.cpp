@@ -2,9 +2,9 @@
 #include "pages/find/processor_delegate.h"
 
 #include "library/find/marks.h"
-#include "pages/find/small_pictures.h"
 #include "theme/theme.h"
 #include "widgets/shaped_texts.h"
+#include "widgets/small_pictures.h"
 
 #include <QPainter>
 

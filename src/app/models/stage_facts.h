@@ -1,0 +1,40 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What the catalogue says of the processors of stages, read once each until it says something else.
+#pragma once
+
+#include "chain/chain.h"
+#include "models/processor_model.h"
+
+#include <map>
+
+namespace hr::app {
+
+class StageFacts : public QObject {
+    Q_OBJECT
+public:
+    struct Facts {
+        library::Entry entry;
+        processors::ProcessorInfo info;
+        hosting::Location location;
+    };
+
+    StageFacts(library::Store& store, ProcessorModel& processors, QObject* parent = nullptr);
+
+    /// Null: it is not installed. Until changed().
+    const Facts* of(const std::string& processor) const;
+    /// Name of a stage, or of what else a node is: "Leveller", "Sum".
+    QString nameOf(const chain::Node& node) const;
+    QString kindOf(const chain::Node& node) const; ///< as a sentence says it; empty: not installed
+    /// Of the parameters of its processor; empty where it is not installed, or its settings are not its.
+    std::vector<double> valuesOf(const chain::Node& stage) const;
+
+signals:
+    void changed();
+
+private:
+    library::Store& m_store;
+    mutable std::map<std::string, std::optional<Facts>> m_known;
+};
+
+} // namespace hr::app

@@ -1,0 +1,102 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "models/stage_pictures.h"
+
+#include "signal/number_text.h"
+
+#include <algorithm>
+
+namespace hr::app {
+
+namespace {
+
+constexpr int rests_ms = 500; // nothing is measured while a hand turns something
+constexpr qsizetype most_known = 500;
+
+} // namespace
+
+StagePictures::StagePictures(ChainDraft& draft, StageFacts& facts, Jobs& jobs, QObject* parent)
+    : QObject(parent), m_draft(draft), m_facts(facts), m_jobs(jobs)
+{
+    m_soon.setSingleShot(true);
+    m_soon.setInterval(rests_ms);
+    connect(&m_soon, &QTimer::timeout, this, &StagePictures::measureNext);
+    const auto later = [this] {
+        if (m_wanted)
+            m_soon.start();
+    };
+    connect(&m_draft, &ChainDraft::changed, this, later);
+    connect(&m_facts, &StageFacts::changed, this, [this, later] {
+        m_known.clear(); // it may be another build
+        later();
+    });
+}
+
+void StagePictures::keepCurrent(bool wanted)
+{
+    m_wanted = wanted;
+    if (wanted)
+        m_soon.start();
+}
+
+std::optional<StagePictures::Asked> StagePictures::asked(const chain::Node& stage) const
+{
+    const StageFacts::Facts* facts = m_facts.of(stage.processor);
+    auto values = m_facts.valuesOf(stage);
+    if (!facts || values.size() != facts->info.parameters.size() ||
+        facts->entry.state == library::State::Quarantined)
+        return std::nullopt;
+    QString key = QString::fromStdString(stage.processor + '\n' + stage.preset + '\n' + stage.state);
+    for (const double value : values)
+        key += QLatin1Char('\n') + QString::fromStdString(signal::shortText(value, 15));
+    return Asked{key, library::pictureOf(facts->entry.kind.toStdString()), facts, std::move(values)};
+}
+
+StagePicture StagePictures::of(const chain::Node& stage) const
+{
+    const auto known = asked(stage);
+    return known ? StagePicture{known->what, m_known.value(known->key)} : StagePicture();
+}
+
+/// One after the other: what is turned meanwhile is measured as it is then.
+void StagePictures::measureNext()
+{
+    if (!m_wanted || m_job != 0)
+        return;
+    std::optional<Asked> next;
+    const auto& nodes = m_draft.chain().nodes;
+    const auto stage = std::ranges::find_if(nodes, [&](const chain::Node& node) {
+        next = node.kind == chain::NodeKind::Stage ? asked(node) : std::nullopt;
+        return next && !m_known.contains(next->key);
+    });
+    if (stage == nodes.end())
+        return;
+    if (m_known.size() > most_known)
+        m_known.clear();
+    const auto heights = std::make_shared<QByteArray>();
+    JobOrder job;
+    job.line = QStringLiteral("bench");
+    job.awaited = true;
+    job.owner = this;
+    hosting::Location location = next->facts->location;
+    location.preset = stage->preset;
+    location.state = stage->state;
+    job.work = [heights, what = next->what, location, info = next->facts->info,
+                values = next->values](const JobControl& control) {
+        const std::string test = library::testOf(what);
+        const auto measured = bench::measure(location, info, values, *bench::testsNamed({test}), {},
+                                             {.cancel = control.cancel(), .progress = {}});
+        for (const auto& [key, reading] : measured.readings)
+            if (key == test)
+                *heights = library::heightsOf(what, reading);
+    };
+    job.finished = [this, heights, key = next->key](JobEnd end) {
+        m_job = 0;
+        if (end == JobEnd::Done)
+            m_known.insert(key, *heights);
+        emit changed();
+        measureNext();
+    };
+    m_job = m_jobs.add(std::move(job));
+}
+
+} // namespace hr::app

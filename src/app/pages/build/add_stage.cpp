@@ -1,0 +1,162 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "pages/build/add_stage.h"
+
+#include "processors/kinds.h"
+#include "theme/theme.h"
+#include "widgets/basics.h"
+
+#include <QKeyEvent>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QScreen>
+#include <QVBoxLayout>
+#include <algorithm>
+
+namespace hr::app {
+
+namespace {
+
+constexpr int most_offered = 60;
+constexpr int most_used_lately = 6;
+constexpr int id_role = Qt::UserRole;
+constexpr int kind_role = Qt::UserRole + 1;
+
+} // namespace
+
+void AddStage::open(ProcessorModel& processors, QWidget* over, const QPoint& at, const QString& what,
+                    std::function<void(const QString& id)> take)
+{
+    auto* sheet = new AddStage(processors, over, what, std::move(take));
+    sheet->setAttribute(Qt::WA_DeleteOnClose);
+    const QRect room = over->window()->geometry();
+    const int left = std::clamp(at.x() - sheet->width() / 2, room.left() + 8,
+                                std::max(room.left() + 8, room.right() - sheet->width() - 8));
+    const int top = std::min(at.y() + 14, std::max(room.top(), room.bottom() - sheet->height() - 8));
+    sheet->move(left, top);
+    sheet->show();
+    sheet->m_edit->setFocus();
+}
+
+AddStage::AddStage(ProcessorModel& processors, QWidget* over, const QString& what,
+                   std::function<void(const QString& id)> take)
+    : QWidget(over, Qt::Popup), m_processors(processors), m_take(std::move(take))
+{
+    resize(560, 400);
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    auto* sheet = new Sheet;
+    outer->addWidget(sheet);
+    auto* column = new QVBoxLayout(sheet);
+    m_edit = new QLineEdit;
+    m_edit->setPlaceholderText(what);
+    m_edit->setAccessibleName(what);
+    m_edit->installEventFilter(this);
+    m_list = new QListWidget;
+    m_list->setAccessibleName(tr("processors to choose from"));
+    m_list->setFocusPolicy(Qt::NoFocus);
+    m_list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    column->addWidget(m_edit);
+    column->addWidget(m_list);
+    connect(m_edit, &QLineEdit::textChanged, this, &AddStage::fill);
+    connect(m_edit, &QLineEdit::returnPressed, this, &AddStage::takeCurrent);
+    connect(m_list, &QListWidget::itemClicked, this, &AddStage::takeCurrent);
+    fill({});
+}
+
+void AddStage::addHeading(const QString& text)
+{
+    auto* item = new QListWidgetItem(text, m_list);
+    item->setFlags(Qt::NoItemFlags);
+    item->setForeground(Theme::palette().faint);
+    item->setFont(Theme::words(Theme::small_px));
+}
+
+void AddStage::addProcessor(const library::Entry& entry)
+{
+    auto* item = new QListWidgetItem(tr("%1   %2").arg(entry.title(), entry.kind), m_list);
+    item->setToolTip(entry.maker);
+    item->setData(id_role, entry.id);
+}
+
+void AddStage::addKinds()
+{
+    addHeading(tr("by kind"));
+    for (const std::string& kind : processors::allKinds()) {
+        const auto about = processors::kindAbout(kind);
+        const QString word = QString::fromStdString(kind);
+        auto* item = new QListWidgetItem(
+            tr("%1 – %2").arg(word, QString::fromUtf8(about.data(), static_cast<qsizetype>(about.size()))),
+            m_list);
+        item->setToolTip(item->text());
+        item->setData(kind_role, word);
+    }
+}
+
+void AddStage::fill(const QString& text)
+{
+    m_list->clear();
+    const library::Finder& finder = m_processors.finder();
+    const auto& entries = finder.entries();
+    if (!text.trimmed().isEmpty()) {
+        const auto found = finder.find({text, {}});
+        for (std::size_t i = 0; i < std::min<std::size_t>(found.rows.size(), most_offered); ++i)
+            addProcessor(entries[static_cast<std::size_t>(found.rows[i])]);
+        if (m_list->count() == 0)
+            addHeading(tr("Nothing installed is called “%1”.").arg(text.trimmed()));
+    } else {
+        QStringList first;
+        for (const QString& id : m_processors.recent())
+            if (const int at = finder.indexOf(id); at >= 0 && first.size() < most_used_lately) {
+                if (first.isEmpty())
+                    addHeading(tr("used lately"));
+                addProcessor(entries[static_cast<std::size_t>(at)]);
+                first << id;
+            }
+        bool headed = false;
+        for (const library::Entry& entry : entries)
+            if (entry.favourite && !entry.hidden && !first.contains(entry.id)) {
+                if (!std::exchange(headed, true))
+                    addHeading(tr("favourites"));
+                addProcessor(entry);
+            }
+        addKinds();
+    }
+    m_list->setCurrentRow(-1);
+    step(1);
+}
+
+/// Headings are passed over.
+void AddStage::step(int rows)
+{
+    for (int row = m_list->currentRow() + rows; row >= 0 && row < m_list->count(); row += rows)
+        if (m_list->item(row)->flags() != Qt::NoItemFlags)
+            return m_list->setCurrentRow(row);
+}
+
+void AddStage::takeCurrent()
+{
+    const QListWidgetItem* item = m_list->currentItem();
+    if (!item)
+        return;
+    if (const QString kind = item->data(kind_role).toString(); !kind.isEmpty())
+        return m_edit->setText(kind);
+    const QString id = item->data(id_role).toString();
+    const auto take = m_take;
+    close();
+    if (!id.isEmpty())
+        take(id);
+}
+
+bool AddStage::eventFilter(QObject* watched, QEvent* event)
+{
+    if (event->type() == QEvent::KeyPress) {
+        const int key = static_cast<QKeyEvent*>(event)->key();
+        if (key == Qt::Key_Down || key == Qt::Key_Up) {
+            step(key == Qt::Key_Down ? 1 : -1);
+            return true;
+        }
+    }
+    return QWidget::eventFilter(watched, event);
+}
+
+} // namespace hr::app

@@ -1,0 +1,34 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What the parts of Build work with.
+#pragma once
+
+#include "actions/action_list.h"
+#include "models/chain_hearing.h"
+#include "models/chain_study.h"
+#include "models/delivery_job.h"
+#include "models/stage_pictures.h"
+#include "services/keeping.h"
+#include "services/page_routes.h"
+#include "services/source_tempo.h"
+
+namespace hr::app {
+
+struct BuildServices {
+    library::Store& store;
+    ActionList& actions;
+    ProcessorModel& processors;
+    ChainDraft& draft;
+    StageFacts& facts;
+    StagePictures& pictures;
+    ChainHearing& hearing;
+    ChainStudy& study;
+    DeliveryJob& delivery;
+    SourceTempo& tempo;
+    Keeping& keeping;
+    PageRoutes& routes;
+    Navigation& navigation;
+    Notices& notices;
+};
+
+} // namespace hr::app

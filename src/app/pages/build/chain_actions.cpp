@@ -1,0 +1,424 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "pages/build/chain_actions.h"
+
+#include "chain/chain_json.h"
+#include "chain/part.h"
+#include "pages/build/add_stage.h"
+#include "processors/settings.h"
+#include "widgets/ask_file.h"
+#include "widgets/name_popup.h"
+
+#include <QApplication>
+#include <QClipboard>
+#include <algorithm>
+
+namespace hr::app {
+
+namespace {
+
+const std::vector<double> usual_crossovers_hz{250, 2500};
+constexpr std::size_t usual_band = 1; // the one in the middle
+
+QString where(const char* id)
+{
+    return QLatin1String("build.") + QLatin1String(id);
+}
+
+} // namespace
+
+ChainActions::ChainActions(const BuildServices& services, ChainPicture& picture, SilencedRemarks& silenced,
+                           QWidget* place)
+    : QObject(place), m_services(services), m_picture(picture), m_silenced(silenced), m_place(place)
+{
+    addEdits();
+    addRouting();
+    addHearing();
+    connect(&m_picture, &ChainPicture::menuAsked, this, &ChainActions::openMenu);
+    connect(&m_picture, &ChainPicture::addAsked, this, &ChainActions::askToInsert);
+    connect(&m_picture, &ChainPicture::moveAsked, this, &ChainActions::move);
+    connect(&m_picture, &ChainPicture::processorsDropped, this, &ChainActions::insert);
+}
+
+// --- declared ----------------------------------------------------------------------------------------
+
+void ChainActions::add(const char* id, const QString& words, const QKeySequence& key, std::function<void()> run,
+                       bool in_picture, bool needs_stage)
+{
+    std::function<QString()> disabledReason;
+    if (needs_stage)
+        disabledReason = [this] {
+            return chosenStages().empty() ? tr("No stage is chosen on Build: choose one first.") : QString();
+        };
+    m_services.actions.add({where(id),
+                            words,
+                            tr("Stages on Build"),
+                            key,
+                            std::move(run),
+                            disabledReason,
+                            {},
+                            in_picture ? static_cast<QWidget*>(&m_picture) : m_place});
+}
+
+void ChainActions::addEdits()
+{
+    add(
+        "add", tr("put a stage at the cursor"), Qt::Key_Insert,
+        [this] { insertAt(m_picture.pathBehind(m_picture.current())); }, false, false);
+    add("add.before", tr("put a stage before this one"), Qt::SHIFT | Qt::Key_Insert,
+        [this] { insertAt(m_picture.pathBefore(m_picture.current())); });
+    add("replace", tr("replace the stage"), Qt::CTRL | Qt::Key_R, [this] { replaceChosen(); });
+    add(
+        "remove", tr("remove"), QKeySequence::Delete,
+        [this] { edit([ids = chosen()](const chain::Chain& chain) { return chain::remove(chain, ids); }); },
+        true, false);
+    add(
+        "earlier", tr("move earlier"), Qt::ALT | Qt::Key_Left,
+        [this] {
+            edit([id = currentId()](const chain::Chain& chain) {
+                return chain::step(chain, id, chain::Along::Earlier);
+            });
+        },
+        true);
+    add(
+        "later", tr("move later"), Qt::ALT | Qt::Key_Right,
+        [this] {
+            edit([id = currentId()](const chain::Chain& chain) {
+                return chain::step(chain, id, chain::Along::Later);
+            });
+        },
+        true);
+    add(
+        "copy", tr("copy"), QKeySequence::Copy, [this] { copy(); }, true);
+    add(
+        "cut", tr("cut"), QKeySequence::Cut,
+        [this] {
+            copy();
+            edit([ids = chosen()](const chain::Chain& chain) { return chain::remove(chain, ids); });
+        },
+        true);
+    add(
+        "paste", tr("paste at the cursor"), QKeySequence::Paste, [this] { paste(); }, true, false);
+    add(
+        "all", tr("choose all stages"), QKeySequence::SelectAll, [this] { m_picture.chooseAll(); }, true,
+        false);
+    const auto turn = [this](bool chain::Node::*which) {
+        chain::Chain after = m_services.draft.chain();
+        const auto ids = chosenStages();
+        const bool on = std::ranges::any_of(
+            ids, [&](const std::string& id) { return !(m_services.draft.node(id)->*which); });
+        for (chain::Node& node : after.nodes)
+            if (std::ranges::find(ids, node.id) != ids.end())
+                node.*which = on;
+        m_services.draft.change(after);
+    };
+    add("on", tr("switch on or off"), Qt::Key_Period, [turn] { turn(&chain::Node::on); });
+    add("moves", tr("let it move, or not, where orders are compared"), Qt::SHIFT | Qt::Key_Period,
+        [turn] { turn(&chain::Node::may_move); });
+    add("neutral", tr("level to neutral: a trim with which it adds no loudness"), Qt::CTRL | Qt::Key_L,
+        [this] { m_services.study.toNeutral(chosenStages()); });
+    add(
+        "neutral.all", tr("level all stages to neutral"), Qt::CTRL | Qt::SHIFT | Qt::Key_L,
+        [this] {
+            std::vector<std::string> all;
+            for (const chain::Node& node : m_services.draft.chain().nodes)
+                if (node.kind == chain::NodeKind::Stage)
+                    all.push_back(node.id);
+            m_services.study.toNeutral(all);
+        },
+        false, false);
+    add(
+        "larger", tr("draw the chain larger"), QKeySequence::ZoomIn, [this] { m_picture.zoom(1.15); }, false,
+        false);
+    add(
+        "smaller", tr("draw the chain smaller"), QKeySequence::ZoomOut, [this] { m_picture.zoom(1 / 1.15); },
+        false, false);
+}
+
+void ChainActions::addRouting()
+{
+    add("beside", tr("put a stage on a path beside this one"), {}, [this] {
+        putFromSearch(tr("what runs beside it"),
+                      [id = currentId()](const chain::Chain& chain, chain::Node stage) {
+                          return chain::putBeside(chain, id, std::move(stage));
+                      });
+    });
+    add("send", tr("send from here to an effect that is added"), {}, [this] {
+        putFromSearch(tr("the effect that is sent to"),
+                      [id = currentId()](const chain::Chain& chain, chain::Node stage) {
+                          return chain::sendFrom(chain, id, std::move(stage));
+                      });
+    });
+    add("bands", tr("let it have a band of the sound only"), {}, [this] {
+        edit([id = currentId()](const chain::Chain& chain) {
+            return chain::splitIntoBands(chain, id, usual_crossovers_hz, usual_band);
+        });
+    });
+    add("mid", tr("let it have the mid only"), {}, [this] {
+        edit([id = currentId()](const chain::Chain& chain) { return chain::splitIntoMidAndSide(chain, id); });
+    });
+}
+
+void ChainActions::addHearing()
+{
+    add(
+        "hear", tr("hear the chain"), Qt::Key_G, [this] { m_services.hearing.hear(); }, false, false);
+    add("hear.up-to", tr("hear the chain up to this stage, or all of it"), Qt::Key_H, [this] {
+        hearPart(chain::upTo(m_services.draft.chain(), currentId()), tr("up to %1").arg(numberOf(currentId())));
+    });
+    add("hear.without", tr("hear the chain without what is chosen, or with it"), Qt::Key_J, [this] {
+        QStringList numbers;
+        for (const std::string& id : chosenStages())
+            numbers << numberOf(id);
+        hearPart(chain::remove(m_services.draft.chain(), chosen()),
+                 tr("without %1").arg(numbers.join(QStringLiteral(", "))));
+    });
+    add("hear.alone", tr("hear what is chosen alone, or the chain"), Qt::Key_K, [this] {
+        QStringList numbers;
+        for (const std::string& id : chosenStages())
+            numbers << numberOf(id);
+        const auto stages = chosenStages();
+        hearPart(chain::copyOf(m_services.draft.chain(), {stages.begin(), stages.end()}),
+                 tr("%1 alone").arg(numbers.join(QStringLiteral(", "))));
+    });
+}
+
+void ChainActions::openMenu(const QPoint& at)
+{
+    QMenu* menu = menuFor(&m_picture);
+    const auto view = [&](std::initializer_list<const char*> ids) {
+        for (const char* id : ids)
+            menu->addAction(m_services.actions.view(where(id), menu));
+        menu->addSeparator();
+    };
+    view({"add", "add.before", "replace", "remove"});
+    view({"cut", "copy", "paste"});
+    view({"on", "moves", "neutral"});
+    view({"hear.up-to", "hear.without", "hear.alone"});
+    view({"beside", "send", "bands", "mid"});
+    QMenu* phases = menu->addMenu(tr("phase"));
+    for (const QString& phase : usualPhases())
+        phases->addAction(phase, this, [this, phase] { setPhase(phase); });
+    phases->addAction(tr("another word …"), this, &ChainActions::askPhase);
+    phases->addAction(tr("none"), this, [this] { setPhase({}); });
+    phases->setEnabled(!chosenStages().empty());
+    if (const auto remark =
+            remarkOn(m_picture.current().toStdString(), m_services.draft.chain(), m_services.facts, m_silenced))
+        menu->addAction(tr("never say so again: %1").arg(QString::fromStdString(remark->reason)), this,
+                        [this, rule = remark->rule] {
+                            if (m_services.notices.succeeded(m_silenced.silence(rule)))
+                                emit silenced();
+                        });
+    menu->popup(at);
+}
+
+// --- done --------------------------------------------------------------------------------------------
+
+std::string ChainActions::currentId() const
+{
+    return m_picture.current().toStdString();
+}
+
+std::set<std::string> ChainActions::chosen() const
+{
+    std::set<std::string> ids;
+    for (const QString& id : m_picture.chosen())
+        ids.insert(id.toStdString());
+    return ids;
+}
+
+std::vector<std::string> ChainActions::chosenStages() const
+{
+    std::vector<std::string> ids;
+    for (const QString& id : m_picture.chosen())
+        if (const chain::Node* node = m_services.draft.node(id.toStdString());
+            node && node->kind == chain::NodeKind::Stage)
+            ids.push_back(node->id);
+    return ids;
+}
+
+/// A stage as it is counted; of what is no stage, what it is called.
+QString ChainActions::numberOf(const std::string& id) const
+{
+    const auto& nodes = m_services.draft.chain().nodes;
+    const auto node = std::ranges::find(nodes, id, &chain::Node::id);
+    if (node == nodes.end())
+        return {};
+    return node->kind == chain::NodeKind::Stage
+               ? QString::number(chain::stageCount(m_services.draft.chain(),
+                                                   static_cast<std::size_t>(node - nodes.begin())))
+               : m_services.facts.nameOf(*node);
+}
+
+std::optional<chain::Edge> ChainActions::edgeOf(std::optional<std::size_t> path) const
+{
+    const auto& paths = m_picture.drawing().paths;
+    return path && *path < paths.size() ? std::optional(paths[*path].edge) : std::nullopt;
+}
+
+/// What is new in the chain afterwards is chosen.
+void ChainActions::edit(const std::function<chain::Edited(const chain::Chain&)>& how)
+{
+    std::set<std::string> before;
+    for (const chain::Node& node : m_services.draft.chain().nodes)
+        before.insert(node.id);
+    if (!m_services.draft.edit(how))
+        return;
+    bool others = false;
+    for (const chain::Node& node : m_services.draft.chain().nodes)
+        if (!before.contains(node.id) && node.kind == chain::NodeKind::Stage)
+            m_picture.choose(QString::fromStdString(node.id), std::exchange(others, true));
+}
+
+void ChainActions::insert(const QStringList& processors, std::size_t path)
+{
+    const auto edge = edgeOf(path);
+    if (!edge)
+        return;
+    edit([&](const chain::Chain& chain) -> chain::Edited {
+        chain::Edited longer = chain;
+        chain::Edge here = *edge;
+        for (const QString& id : processors) {
+            auto stage = m_services.draft.stageOf(id);
+            if (!stage)
+                return tl::make_unexpected(stage.error());
+            longer = longer->nodes.empty()
+                         ? chain::insertBefore(*longer, processors::chain_output, std::move(*stage))
+                         : chain::insertOn(*longer, here, std::move(*stage));
+            if (!longer)
+                return longer;
+            // The next one goes behind it: on the path that now leads to the same end.
+            const auto edges = longer->graph().edges;
+            const auto next = std::ranges::find_if(edges, [&](const chain::Edge& one) {
+                return one.to == here.to && one.input == here.input &&
+                       std::ranges::find(chain.nodes, one.from, &chain::Node::id) == chain.nodes.end() &&
+                       one.from != processors::chain_input;
+            });
+            if (next != edges.end())
+                here = *next;
+        }
+        return longer;
+    });
+    m_picture.setFocus();
+}
+
+void ChainActions::askToInsert(std::size_t path, const QPoint& at)
+{
+    AddStage::open(m_services.processors, &m_picture, at, tr("what is to stand here"),
+                   [this, edge = edgeOf(path)](const QString& id) {
+                       const auto& paths = m_picture.drawing().paths; // it may have been rewired meanwhile
+                       const auto now = std::ranges::find_if(
+                           paths, [&](const chain::DrawnPath& one) { return edge && one.edge == *edge; });
+                       if (now != paths.end())
+                           insert({id}, static_cast<std::size_t>(now - paths.begin()));
+                   });
+}
+
+void ChainActions::insertAt(std::optional<std::size_t> path)
+{
+    if (path)
+        askToInsert(*path, m_picture.mapToGlobal(m_picture.placeOf(m_picture.current()).bottomRight()));
+}
+
+void ChainActions::move(const QStringList& ids, std::size_t path, bool copies)
+{
+    const auto edge = edgeOf(path);
+    std::vector<std::string> nodes;
+    for (const QString& id : ids)
+        nodes.push_back(id.toStdString());
+    if (!edge || nodes.empty())
+        return;
+    edit([&](const chain::Chain& chain) -> chain::Edited {
+        if (!copies)
+            return nodes.size() == 1 && (edge->from == nodes[0] || edge->to == nodes[0])
+                       ? chain::Edited(chain)
+                       : chain::moveAll(chain, nodes, edge->to);
+        const auto copied = chain::copyOf(chain, {nodes.begin(), nodes.end()});
+        return copied ? chain::paste(chain, edge->to, *copied) : copied;
+    });
+}
+
+void ChainActions::putFromSearch(const QString& what,
+                                 const std::function<chain::Edited(const chain::Chain&, chain::Node)>& how)
+{
+    AddStage::open(m_services.processors, &m_picture,
+                   m_picture.mapToGlobal(m_picture.placeOf(m_picture.current()).bottomLeft()), what,
+                   [this, how](const QString& id) {
+                       if (auto stage = m_services.draft.stageOf(id); m_services.notices.succeeded(stage))
+                           edit([&](const chain::Chain& chain) { return how(chain, std::move(*stage)); });
+                   });
+}
+
+/// Whatever settings mean the same with the other one are kept.
+void ChainActions::replaceChosen()
+{
+    AddStage::open(m_services.processors, &m_picture,
+                   m_picture.mapToGlobal(m_picture.placeOf(m_picture.current()).bottomLeft()),
+                   tr("what is to stand in its place"), [this, stage = currentId()](const QString& id) {
+                       const chain::Node* node = m_services.draft.node(stage);
+                       const StageFacts::Facts* to = m_services.facts.of(id.toStdString());
+                       if (!node || !to)
+                           return;
+                       const StageFacts::Facts* from = m_services.facts.of(node->processor);
+                       auto settings =
+                           from ? processors::carriedOver(
+                                      processors::settingsOf(from->info, m_services.facts.valuesOf(*node)),
+                                      from->info, to->info)
+                                : std::vector<processors::Setting>();
+                       std::erase_if(settings, [&](const processors::Setting& setting) {
+                           return to->info.parameters[*to->info.parameterIndex(setting.key)].default_value ==
+                                  setting.value;
+                       });
+                       edit([&](const chain::Chain& chain) {
+                           return chain::replace(chain, stage, id.toStdString(),
+                                                 to->entry.title().toStdString(), std::move(settings));
+                       });
+                   });
+}
+
+void ChainActions::copy()
+{
+    auto copied = chain::copyOf(m_services.draft.chain(), chosen());
+    if (!m_services.notices.succeeded(copied))
+        return;
+    copied->name = m_services.draft.chain().name;
+    QApplication::clipboard()->setText(QString::fromStdString(chain::toText(*copied)));
+}
+
+void ChainActions::paste()
+{
+    const auto pasted = chain::fromText(QApplication::clipboard()->text().toStdString());
+    if (!pasted)
+        return m_services.notices.say(tr(
+            "What is on the clipboard is not a chain: copy stages on Build, or the text of a chain's file."));
+    const auto edge = edgeOf(m_picture.pathBehind(m_picture.current()));
+    edit([&](const chain::Chain& chain) {
+        return chain::paste(chain, edge ? edge->to : processors::chain_output, *pasted);
+    });
+}
+
+void ChainActions::hearPart(const chain::Edited& part, const QString& called)
+{
+    const bool again =
+        m_services.hearing.isHeard(m_services.hearing.part()) && m_services.hearing.partCalled() == called;
+    if (again)
+        m_services.hearing.hear();
+    else if (m_services.notices.succeeded(part))
+        m_services.hearing.hearPart(*part, called);
+}
+
+void ChainActions::setPhase(const QString& phase)
+{
+    chain::Chain after = m_services.draft.chain();
+    const auto ids = chosenStages();
+    for (chain::Node& node : after.nodes)
+        if (std::ranges::find(ids, node.id) != ids.end())
+            node.phase = phase.toStdString();
+    m_services.draft.change(after);
+}
+
+void ChainActions::askPhase()
+{
+    askName(&m_picture, tr("phase"), {}, [this](const QString& phase) { setPhase(phase); });
+}
+
+} // namespace hr::app

@@ -1,0 +1,57 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// What can be done with the stages that are chosen on Build, as declared actions, and the menu of them.
+#pragma once
+
+#include "pages/build/build_services.h"
+#include "pages/build/chain_cards.h"
+
+#include <QMenu>
+
+namespace hr::app {
+
+class ChainActions : public QObject {
+    Q_OBJECT
+public:
+    /// Keys hold within `place`, those of the clipboard and of movement within the picture.
+    ChainActions(const BuildServices& services, ChainPicture& picture, SilencedRemarks& silenced,
+                 QWidget* place);
+
+    void openMenu(const QPoint& at);
+    /// Put on this path, in this order.
+    void insert(const QStringList& processors, std::size_t path);
+    void askToInsert(std::size_t path, const QPoint& at);
+    void move(const QStringList& ids, std::size_t path, bool copies);
+
+signals:
+    void silenced();
+
+private:
+    void addEdits();
+    void addRouting();
+    void addHearing();
+    void add(const char* id, const QString& words, const QKeySequence& key, std::function<void()> run,
+             bool in_picture = false, bool needs_stage = true);
+    std::set<std::string> chosen() const;
+    std::vector<std::string> chosenStages() const;
+    QString numberOf(const std::string& id) const;
+    std::optional<chain::Edge> edgeOf(std::optional<std::size_t> path) const;
+    std::string currentId() const;
+    void edit(const std::function<chain::Edited(const chain::Chain&)>& how);
+    void insertAt(std::optional<std::size_t> path);
+    void replaceChosen();
+    void copy();
+    void paste();
+    void putFromSearch(const QString& what,
+                       const std::function<chain::Edited(const chain::Chain&, chain::Node)>& how);
+    void hearPart(const chain::Edited& part, const QString& called);
+    void setPhase(const QString& phase);
+    void askPhase();
+
+    const BuildServices m_services;
+    ChainPicture& m_picture;
+    SilencedRemarks& m_silenced;
+    QWidget* m_place;
+};
+
+} // namespace hr::app
