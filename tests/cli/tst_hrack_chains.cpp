@@ -132,6 +132,50 @@ private slots:
         QVERIFY2(QString::fromUtf8(finished.err).contains(says) && finished.err.count('\n') == 1,
                  finished.err.constData());
     }
+
+    /// Three parts of known level: one to the left, one through a chain and a return, one switched off.
+    void partsInStepAreRendered()
+    {
+        const auto tone = [&](const char* name, double hz, double seconds) {
+            HR_VERIFY(signal::writeAudioFile(
+                at(name).toStdString(),
+                signal::onChannels(signal::sine(hz, 0.1, 48000, static_cast<std::size_t>(48000 * seconds)), 2,
+                                   48000)));
+        };
+        tone("low.wav", 500, 2);
+        tone("high.wav", 2000, 1);
+        write("company.json", R"({"format": "honest-rack-company", "version": 1, "name": "c", "parts": [
+            {"id": "p1", "file": "low.wav", "place_percent": -100, "level_db": -6.0206},
+            {"id": "p2", "file": "high.wav", "repeats": false, "sends": [{"to": "r1", "level_db": 6.0206}], "chain":
+             {"format": "honest-rack-chain", "version": 2, "nodes": [
+              {"id": "s1", "processor": "reference:gain", "settings": {"gain_db": 6.0206}}]}},
+            {"id": "p3", "file": "in.wav", "heard": false}],
+            "returns": [{"id": "r1", "level_db": -6.0206}],
+            "sum": {"format": "honest-rack-chain", "version": 2, "nodes": [
+              {"id": "s1", "processor": "reference:gain", "settings": {"gain_db": -6.0206}}]}})");
+        const QStringList render{QStringLiteral("render"), QStringLiteral("--chain"), at("company.json"),
+                                 QStringLiteral("--out"), at("sum.wav")};
+        const json told = answerTo(render);
+        QCOMPARE(told["parts"].size(), std::size_t{3}); // two of them, and the return
+        const auto sum = signal::readAudioFile(at("sum.wav").toStdString());
+        HR_VERIFY(sum);
+        QCOMPARE(sum->frames(), std::size_t{96000});
+        // Peaks of the left: both in the first second, the low one alone in the second; right: the high one.
+        const auto peak = [&](std::size_t channel, std::size_t from) {
+            float most = 0;
+            for (std::size_t i = from; i < from + 40000; ++i)
+                most = std::max(most, std::abs(sum->channel(channel)[i]));
+            return static_cast<double>(most);
+        };
+        HR_NEAR(peak(1, 4000), 0.2, 0.001);
+        HR_NEAR(peak(0, 52000), 0.025, 0.001);
+        HR_NEAR(peak(1, 52000), 0, 1e-6);
+        QVERIFY(QDir(m_data.path()).entryList({QStringLiteral("*sum-*")}).isEmpty());
+        QVERIFY(
+            hrack(render + QStringList{QStringLiteral("--in"), at("in.wav")}).err.contains("leave out --in"));
+        QFile::remove(at("high.wav"));
+        QVERIFY(hrack(render).err.contains("\"high.wav\" of"));
+    }
 };
 
 HR_TEST(tst_hrack_chains)

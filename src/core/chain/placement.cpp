@@ -38,32 +38,42 @@ Kinds together(std::initializer_list<Kinds> sets)
 const std::vector<Rule>& rules()
 {
     static const std::vector<Rule> all{
-        {"limiter-before-level", {"limiter"}, false,
+        {"limiter-before-level",
+         {"limiter"},
+         false,
          together({compressing, bending, spatial, moving, {"equaliser", "filter", "pitch"}}),
          "What follows a limiter can lift peaks above its ceiling again."},
         {"gate-behind-space", gating, true, spatial, "It cuts off the tails of what comes before it."},
         {"gate-behind-compressor", gating, true, compressing,
          "What compresses brings noise closer to the sound: before it, a gate tells them apart more easily."},
-        {"compressor-behind-space", {"compressor", "multiband"}, true, spatial,
+        {"compressor-behind-space",
+         {"compressor", "multiband"},
+         true,
+         spatial,
          "It brings up the tails of what comes before it."},
-        {"restoration-late", {"restoration"}, true,
+        {"restoration-late",
+         {"restoration"},
+         true,
          together({compressing, bending, spatial, moving, {"equaliser", "pitch"}}),
          "Noise, hum and clicks are told apart best in the untouched sound."},
-        {"pitch-behind-effects", {"pitch"}, true, together({bending, spatial, moving}),
+        {"pitch-behind-effects",
+         {"pitch"},
+         true,
+         together({bending, spatial, moving}),
          "Pitch is found most surely in a dry, clean sound."},
     };
     return all;
 }
 
-struct Standing {
+struct StageOfKind {
     std::string node, kind;
 };
 
 /// Stages that all of the sound passes, in order, as they are heard.
-std::vector<Standing> standing(const Chain& chain,
-                               const std::function<std::string(const std::string&)>& kind_of)
+std::vector<StageOfKind> standing(const Chain& chain,
+                                  const std::function<std::string(const std::string&)>& kind_of)
 {
-    std::vector<Standing> found;
+    std::vector<StageOfKind> found;
     if (!chain.isSeries())
         return found;
     for (const Node& node : chain.nodes)
@@ -83,10 +93,10 @@ placementRemarks(const Chain& chain, const std::function<std::string(const std::
         const auto said = [&](const Rule& rule) {
             if (!rule.kinds.contains(stages[i].kind))
                 return false;
-            const std::span<const Standing> all(stages);
+            const std::span<const StageOfKind> all(stages);
             const auto others = rule.others_before ? all.first(i) : all.subspan(i + 1);
             const auto other = std::ranges::find_if(
-                others, [&](const Standing& one) { return rule.others.contains(one.kind); });
+                others, [&](const StageOfKind& one) { return rule.others.contains(one.kind); });
             if (other == others.end())
                 return false;
             remarks.push_back({stages[i].node, other->node, rule.name, rule.reason});
