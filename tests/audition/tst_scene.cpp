@@ -80,6 +80,39 @@ private slots:
         QCOMPARE(driven.engine.underruns(), std::size_t{0});
     }
 
+    /// Whoever is heard, the rest goes on beside it; alone, it is heard as it is.
+    void theRestIsHeardBesideWhoeverIsHeard()
+    {
+        const QTemporaryDir folder;
+        const std::filesystem::path file = folder.filePath(QStringLiteral("rest.wav")).toStdString();
+        HR_VERIFY(signal::writeAudioFile(file, m_sound, signal::SampleFormat::Float32));
+        DrivenEngine driven;
+        const auto rest = contender(9, audition::renderedAt(file));
+        QVERIFY(driven.begin(m_noise, {contender(1), gain(2, -6), rest}));
+        driven.engine.hear(1);
+        std::size_t at = 4800;
+        (void)driven.pull(at);
+        const auto hears = [&](double level_db, const char* what) {
+            (void)driven.pull(4800); // the change itself
+            at += 4800;
+            isTheNoise(driven.pull(4800), at, level_db, what);
+            at += 4800;
+        };
+        hears(0, "alone");
+        driven.engine.setAccompaniment(9);
+        hears(6.020599913279624, "twice the same");
+        driven.engine.hear(2);
+        hears(20 * std::log10(1 + std::pow(10, -6 / 20.0)), "another in the same company");
+        driven.engine.setScene({m_noise, m_noise->whole(), {contender(1), gain(2, -6), gain(3, 2), rest}});
+        hears(20 * std::log10(1 + std::pow(10, -6 / 20.0)), "while one joins");
+        driven.engine.hear(9);
+        hears(0, "only the rest");
+        driven.engine.hear(2);
+        driven.engine.setAccompaniment(audition::no_contender);
+        hears(-6, "alone again");
+        QCOMPARE(driven.engine.underruns(), std::size_t{0});
+    }
+
     void whatWasRenderedBeforeIsHeardInStep()
     {
         const QTemporaryDir folder;

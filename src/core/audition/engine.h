@@ -59,6 +59,11 @@ public:
     /// Instead of what is heard, what the reference at its own gain leaves of it; where the reference cannot be
     /// heard, nothing.
     void hearDifference(bool on) { m_mixer.hearDifference(on); }
+    /// See Mixer::setAccompaniment(): a contender of the scene, mostly one that was rendered before.
+    void setAccompaniment(ContenderId id, float left_gain = 1, float right_gain = 1)
+    {
+        m_mixer.setAccompaniment(id, left_gain, right_gain);
+    }
     void setOutputDb(double level_db);
     void setMonitor(const Monitor& monitor) { m_mixer.setMonitor(monitor); }
     void setBar(double bar_frames) { m_mixer.setBar(bar_frames); }

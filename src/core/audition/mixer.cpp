@@ -158,8 +158,9 @@ void Mixer::changeOver(Arrangement* next) noexcept
         chooseHeard();
     aimVoices();
     if (m_master == 0.0F) { // nothing sounds, so there is nothing to fade
-        if (m_heard < next->lanes.size())
-            next->voices[m_heard].heard = 1;
+        for (std::size_t l = 0; l < next->lanes.size(); ++l)
+            if (l == m_heard || accompanies(*next, l))
+                next->voices[l].heard = 1;
         releasePrevious();
     }
 }
@@ -208,9 +209,26 @@ void Mixer::chooseHeard() noexcept
 void Mixer::aimVoices() noexcept
 {
     for (std::size_t l = 0; l < m_current->lanes.size(); ++l)
-        m_current->voices[l].way = (l == m_heard ? 1.0F : 0.0F) - m_current->voices[l].heard;
+        m_current->voices[l].way =
+            (l == m_heard || accompanies(*m_current, l) ? 1.0F : 0.0F) - m_current->voices[l].heard;
     for (std::size_t l = 0; m_previous && l < m_previous->lanes.size(); ++l)
         m_previous->voices[l].way = -m_previous->voices[l].heard;
+}
+
+bool Mixer::accompanies(const Arrangement& arrangement, std::size_t lane) const noexcept
+{
+    return m_accompanied_by != no_contender && &arrangement == m_current &&
+           arrangement.lanes[lane]->id() == m_accompanied_by && arrangement.lanes[lane]->mayBeHeard();
+}
+
+void Mixer::followAccompaniment() noexcept
+{
+    const ContenderId wanted = m_accompaniment.load(std::memory_order_relaxed);
+    if (wanted == m_accompanied_by)
+        return;
+    m_accompanied_by = wanted;
+    m_voice_step = voiceStep(false);
+    aimVoices();
 }
 
 /// Frames that everything that is heard, or is about to be, has ready; the others are kept in step.
@@ -221,7 +239,7 @@ std::size_t Mixer::readableNow(std::size_t coming) noexcept
     for (std::size_t l = 0; l < m_current->lanes.size(); ++l) {
         const std::size_t ready = m_current->lanes[l]->readyAt(at);
         const bool used = l == m_heard || l == coming || m_current->voices[l].heard > 0 ||
-                          (isApart() && l == m_current->reference);
+                          accompanies(*m_current, l) || (isApart() && l == m_current->reference);
         if (used && !m_current->lanes[l]->isSilent())
             readable = std::min(readable, ready);
     }
@@ -297,7 +315,8 @@ Frame Mixer::sumOf(Arrangement& arrangement, std::size_t ahead, std::size_t hear
             (arrangement.lanes[arrangement.reference]->gain() - arrangement.reference_gain) * m_glide;
     for (std::size_t l = 0; l < arrangement.lanes.size(); ++l) {
         Arrangement::Voice& voice = arrangement.voices[l];
-        if (voice.shared || (voice.heard == 0.0F && l != heard))
+        const bool beside = l != heard && accompanies(arrangement, l);
+        if (voice.shared || (voice.heard == 0.0F && l != heard && !beside))
             continue;
         if (voice.heard == 0.0F)
             voice.gain = arrangement.lanes[l]->gain(); // it glides only while it is heard
@@ -312,9 +331,9 @@ Frame Mixer::sumOf(Arrangement& arrangement, std::size_t ahead, std::size_t hear
             continue;
         const Frame& frame = arrangement.lanes[l]->peek(ahead);
         const float whole = voice.heard * voice.gain * (1 - m_apart);
-        sum.left += whole * frame.left;
-        sum.right += whole * frame.right;
-        if (m_apart == 0.0F)
+        sum.left += whole * frame.left * (beside ? 1.0F : m_sides.left);
+        sum.right += whole * frame.right * (beside ? 1.0F : m_sides.right);
+        if (m_apart == 0.0F || beside)
             continue;
         const Frame left_over = apart(arrangement, l, ahead);
         sum.left += voice.heard * m_apart * left_over.left;
@@ -352,6 +371,11 @@ void Mixer::mix(float* interleaved, std::size_t frames) noexcept
     const std::size_t to_switch = framesToSwitch();
     if (to_switch == 0)
         chooseHeard();
+    followAccompaniment();
+    const bool placed = m_accompanied_by != no_contender && m_heard < m_current->lanes.size() &&
+                        m_current->lanes[m_heard]->id() != m_accompanied_by;
+    const Frame sides{placed ? m_left_gain.load(std::memory_order_relaxed) : 1.0F,
+                      placed ? m_right_gain.load(std::memory_order_relaxed) : 1.0F};
     const bool difference = m_difference.load(std::memory_order_relaxed);
     if (isApart()) {
         findReference(*m_current);
@@ -374,6 +398,8 @@ void Mixer::mix(float* interleaved, std::size_t frames) noexcept
             break;
         m_supply = std::clamp(m_supply + supply_step, 0.0F, 1.0F);
         m_apart = std::clamp(m_apart + (difference ? m_fade_step : -m_fade_step), 0.0F, 1.0F);
+        m_sides.left += (sides.left - m_sides.left) * m_glide;
+        m_sides.right += (sides.right - m_sides.right) * m_glide;
         Frame sum = sumOf(*m_current, used, m_heard);
         if (m_previous && used < fading) {
             const Frame leaving = sumOf(*m_previous, used, most_lanes);

@@ -84,6 +84,14 @@ public:
     bool isPlaying() const { return m_playing.load(std::memory_order_relaxed); }
     void setReference(ContenderId id) { m_reference.store(id, std::memory_order_relaxed); }
     void hearDifference(bool on) { m_difference.store(on, std::memory_order_relaxed); }
+    /// Beside whoever is heard this one is, too, at its own gain: the rest of a company. no_contender: nobody.
+    /// Who is heard stands between left and right by these linear gains meanwhile.
+    void setAccompaniment(ContenderId id, float left_gain = 1, float right_gain = 1)
+    {
+        m_left_gain.store(left_gain, std::memory_order_relaxed);
+        m_right_gain.store(right_gain, std::memory_order_relaxed);
+        m_accompaniment.store(id, std::memory_order_relaxed);
+    }
     void setOutputGain(float gain) { m_output.store(gain, std::memory_order_relaxed); }
     void setMonitor(const Monitor& monitor)
     {
@@ -122,6 +130,8 @@ private:
     void changeOver(Arrangement* next) noexcept;
     void chooseHeard() noexcept;
     void aimVoices() noexcept;
+    void followAccompaniment() noexcept;
+    bool accompanies(const Arrangement& arrangement, std::size_t lane) const noexcept;
     float voiceStep(bool gently) const noexcept;
     std::size_t laneWanted() const noexcept;
     std::size_t framesToSwitch() const noexcept;
@@ -150,6 +160,8 @@ private:
     std::atomic<ContenderId> m_reference{no_contender};
     std::atomic<bool> m_difference{false};
     std::atomic<float> m_output{1.0F};
+    std::atomic<ContenderId> m_accompaniment{no_contender};
+    std::atomic<float> m_left_gain{1}, m_right_gain{1};
     std::atomic<Listened> m_listened{Listened::Stereo};
     std::atomic<bool> m_inverted{false};
     std::atomic<float> m_mono_below_hz{0}; // 0: nowhere
@@ -174,10 +186,12 @@ private:
     Arrangement* m_current = nullptr;
     Arrangement* m_previous = nullptr; // fading out
     std::size_t m_heard = most_lanes;  // voice of m_current; most_lanes: none
-    float m_master = 0;                // 0 to 1: play, pause
-    float m_apart = 0;                 // 0 to 1: from what is heard to its difference from the reference
-    float m_supply = 1;                // 0 to 1: down where what is heard runs dry
-    bool m_dry = false;                // it has, and is not half full yet
+    ContenderId m_accompanied_by = no_contender;
+    Frame m_sides{1, 1}; // gains of who is heard, gliding
+    float m_master = 0;  // 0 to 1: play, pause
+    float m_apart = 0;   // 0 to 1: from what is heard to its difference from the reference
+    float m_supply = 1;  // 0 to 1: down where what is heard runs dry
+    bool m_dry = false;  // it has, and is not half full yet
     const float m_fade_step;
     float m_voice_step;  // of the crossfade between lanes that is under way
     const float m_glide; // of the matching gain, a frame
