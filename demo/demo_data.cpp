@@ -47,6 +47,57 @@ ordered_json brassBus()
               item("lantern-saturator", {{"drive_db", 6.0}, {"colour_percent", 60.0}})}}};
 }
 
+/// A stage of one of the specimens, for what it is there for.
+ordered_json stage(const char* id, const char* purpose, const char* processor, const ordered_json& settings)
+{
+    return {{"id", id},
+            {"purpose", purpose},
+            {"processor", std::string("lv2:urn:honest-rack:specimens:") + processor},
+            {"settings", settings}};
+}
+
+ordered_json chainOf(const char* name, const std::vector<ordered_json>& stages)
+{
+    return {{"format", "honest-rack-chain"}, {"version", 2}, {"name", name}, {"nodes", stages}};
+}
+
+/// Band, choir and guide, in step on the evening deck.
+ordered_json eveningDeck()
+{
+    const auto part = [](const char* id, const char* name, const char* file, double level_db, double place) {
+        return ordered_json{{"id", id},
+                            {"name", name},
+                            {"file", std::string("../sources/") + file},
+                            {"level_db", level_db},
+                            {"place_percent", place}};
+    };
+    ordered_json drum = part("p1", "tuba and drum", "tuba-and-drum.wav", -3, -15);
+    drum["chain"] =
+        chainOf("tuba and drum",
+                {stage("s1", "hold the stick", "cordage-leveller", {{"threshold_db", -24.0}, {"ratio", 3.0}})});
+    ordered_json bass = part("p2", "upright bass", "upright-bass.wav", -4.5, 10);
+    bass["chain"] =
+        chainOf("upright bass",
+                {stage("s1", "even out notes", "cordage-leveller", {{"threshold_db", -28.0}, {"ratio", 2.0}}),
+                 stage("s2", "warm", "lantern-saturator", {{"drive_db", 4.0}})});
+    ordered_json choir = part("p3", "choir", "harbour-choir.wav", 0, 0);
+    choir["chain"] = chainOf(
+        "choir", {stage("s1", "less of the quay", "tidepool-equaliser", {{"low_db", -4.0}}),
+                  stage("s2", "hold together", "cordage-leveller", {{"threshold_db", -30.0}, {"ratio", 2.0}})});
+    choir["sends"] = {{{"to", "r1"}, {"level_db", -9.0}}};
+    ordered_json guide = part("p4", "guide", "spoken-guide.wav", -6, 0);
+    ordered_json hall{{"id", "r1"}, {"name", "hall"}, {"level_db", -3.0}};
+    hall["chain"] = chainOf("hall", {stage("s1", "the hall behind them", "boathouse", ordered_json::object())});
+    return {{"format", "honest-rack-company"},
+            {"version", 1},
+            {"name", "Evening deck"},
+            {"parts", {drum, bass, choir, guide}},
+            {"returns", {hall}},
+            {"sum", chainOf("the sum", {stage("s1", "bind", "cordage-leveller",
+                                              {{"threshold_db", -20.0}, {"ratio", 1.5}})})},
+            {"next_id", 6}};
+}
+
 /// Those that are missing, on all cores: synthesis takes seconds.
 hr::Result<void> writeSources(const fs::path& folder, const std::function<void(double)>& progress,
                               const std::stop_token& cancel)
@@ -84,6 +135,7 @@ hr::Result<void> writeDemoData(const fs::path& directory, const std::function<vo
     std::error_code failed;
     fs::create_directories(directory / "sources", failed);
     fs::create_directories(directory / "collections", failed);
+    fs::create_directories(directory / "parts", failed);
     if (failed)
         return hr::machineFailed("The folder " + directory.string() + " cannot be made (" + failed.message() +
                                  "): choose another.");
@@ -97,6 +149,8 @@ hr::Result<void> writeDemoData(const fs::path& directory, const std::function<vo
     if (auto written = writeText(directory / "sources" / "sources.json", list); !written)
         return written;
     if (auto written = writeText(directory / "collections" / "brass-bus.json", brassBus()); !written)
+        return written;
+    if (auto written = writeText(directory / "parts" / "evening-deck.json", eveningDeck()); !written)
         return written;
     return writeSources(directory / "sources", progress, cancel);
 }

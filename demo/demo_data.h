@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Writes the demo data: sources/NAME.wav with sources/sources.json beside them, and collections/.
+// Writes the demo data: sources/NAME.wav with sources/sources.json beside them, collections/ and parts/.
 #pragma once
 
 #include "signal/result.h"

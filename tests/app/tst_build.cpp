@@ -340,7 +340,7 @@ private slots:
         desk().draft.edit([](const chain::Chain& chain) { return chain::remove(chain, {"s1", "s2"}); });
         desk().draft.changeNode("s3", [](chain::Node& node) { node.settings = {{"gain_db", 6}}; });
         choose("s3");
-        press(QStringLiteral("Level to neutral"));
+        press(QStringLiteral("To neutral"));
         QVERIFY(QTest::qWaitFor([&] { return draft().nodes.front().trim_db != 0; }, 30000));
         HR_NEAR(draft().nodes.front().trim_db, -6, 0.011);
         desk().undo.undo();

@@ -187,6 +187,7 @@ void Transport::replaceEngine(const std::shared_ptr<const audition::Source>& sou
     m_engine->setMonitor(m_monitor);
     m_engine->setBar(m_bar_s * m_rate_hz);
     m_engine->setReference(m_reference);
+    setAccompaniment(m_accompaniment, m_side_gains);
     m_engine->hearDifference(m_difference);
     m_engine->setScene(scene, position_s ? framesOf(*position_s, m_rate_hz) : scene.loop.first);
     if (playing)
@@ -290,6 +291,13 @@ void Transport::setOffset(audition::ContenderId id, std::uint32_t generation, do
 void Transport::setMix(audition::ContenderId id, std::uint32_t generation, audition::WetDry mix)
 {
     m_engine->setMix(id, generation, mix);
+}
+
+void Transport::setAccompaniment(audition::ContenderId id, chain::SideGains gains)
+{
+    m_accompaniment = id;
+    m_side_gains = gains;
+    m_engine->setAccompaniment(id, static_cast<float>(gains.left), static_cast<float>(gains.right));
 }
 
 void Transport::setReference(audition::ContenderId id)

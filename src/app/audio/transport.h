@@ -6,6 +6,7 @@
 
 #include "audio/output_meter.h"
 #include "audio/output_switch.h"
+#include "chain/company.h"
 
 #include <QTimer>
 
@@ -77,6 +78,8 @@ public:
     void setOffset(audition::ContenderId id, std::uint32_t generation, double samples);
     void setMix(audition::ContenderId id, std::uint32_t generation, audition::WetDry mix);
     void setReference(audition::ContenderId id);
+    /// See audition::Mixer: beside whoever is heard, who stands at these linear gains meanwhile.
+    void setAccompaniment(audition::ContenderId id, chain::SideGains gains = {});
     /// As soon as it is there and matched; what is audible stays until then.
     void hear(audition::ContenderId id, bool gently = false);
     /// Whether each switch begins the section again, so that the same sound is compared.
@@ -137,6 +140,8 @@ private:
     bool m_restarting = false;
     double m_bar_s = 0;
     audition::ContenderId m_reference = audition::no_contender;
+    audition::ContenderId m_accompaniment = audition::no_contender;
+    chain::SideGains m_side_gains;
     std::optional<LoadRequest> m_asked;
     bool m_problem_said = false; // of this source
     audition::ContenderId m_wanted = audition::no_contender;

@@ -12,8 +12,10 @@ Desk::Desk(std::unique_ptr<library::Store> opened)
       bench(*store, jobs, notices), scan(store->database().directory(), jobs), processors(*store),
       fault_search(*store, jobs), similar(*store, jobs), prints(store->database().directory(), jobs, notices),
       draft(*store, undo, notices), facts(*store, processors), pictures(draft, facts, jobs),
-      hearing(draft, line_up), study(draft, transport, *store, jobs), delivery(draft, transport, *store, jobs),
-      notebook(*store, processors, undo, notices), keeping(*store, undo, notices),
+      hearing(draft, line_up), parts(*store, draft, transport, sources, undo, notices),
+      parts_play(parts, line_up, transport, *store, jobs), study(draft, transport, *store, jobs),
+      delivery(draft, transport, *store, jobs), notebook(*store, processors, undo, notices),
+      keeping(*store, undo, notices),
       routes(*store, line_up, bench, conditions, draft, notebook, navigation, notices),
       saved(line_up, transport, *store, undo, notices),
       trials({line_up, transport, bench, *store, sources, notices}),
@@ -27,6 +29,7 @@ Desk::Desk(std::unique_ptr<library::Store> opened)
     connect(&output, &OutputSwitch::notice, &notices, &Notices::say);
     connect(&transport, &Transport::notice, &notices, &Notices::say);
     connect(&line_up, &LineUp::notice, &notices, &Notices::say);
+    connect(&parts_play, &PartsPlay::notice, &notices, &Notices::say);
     connect(&processors, &ProcessorModel::notice, &notices, &Notices::say);
     connect(&scan, &ScanJob::failed, &notices, &Notices::say);
     connect(&fault_search, &FaultSearchJob::notice, &notices, &Notices::say);

@@ -16,6 +16,7 @@
 #include "models/line_up_edits.h"
 #include "models/live_tap.h"
 #include "models/measured_prints.h"
+#include "models/parts_play.h"
 #include "models/scan_job.h"
 #include "models/settings_steps.h"
 #include "models/similar_job.h"
@@ -67,6 +68,8 @@ public:
     StageFacts facts;
     StagePictures pictures;
     ChainHearing hearing;
+    PartsDraft parts;
+    PartsPlay parts_play;
     ChainStudy study;
     DeliveryJob delivery;
     Notebook notebook;

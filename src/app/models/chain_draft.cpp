@@ -28,14 +28,16 @@ const chain::Node* ChainDraft::node(const std::string& id) const
     return found == m_chain.nodes.end() ? nullptr : &*found;
 }
 
+void ChainDraft::turnTo(const chain::Chain& chain)
+{
+    emit replaced();
+    set(chain);
+}
+
 void ChainDraft::replaceBy(const chain::Chain& chain)
 {
-    const auto put = [this](const chain::Chain& other) {
-        emit replaced();
-        set(other);
-    };
     m_undo.push(new Undoable(
-        tr("the chain"), [put, chain] { put(chain); }, [put, before = m_chain] { put(before); }));
+        tr("the chain"), [this, chain] { turnTo(chain); }, [this, before = m_chain] { turnTo(before); }));
 }
 
 void ChainDraft::change(const chain::Chain& chain, const QString& moves)

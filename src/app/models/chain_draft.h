@@ -21,6 +21,8 @@ public:
 
     /// Another chain in its place, in one step that can be taken back; kept at once.
     void replaceBy(const chain::Chain& chain);
+    /// The same as a part of another step.
+    void turnTo(const chain::Chain& chain);
     /// The same chain in another form.
     void change(const chain::Chain& chain, const QString& moves = {});
     /// The same with what an edit makes of it (chain/edit.h); why it cannot be done is said, and false.

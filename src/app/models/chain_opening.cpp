@@ -3,11 +3,19 @@
 
 namespace hr::app {
 
-ChainOpening::ChainOpening(const chain::Chain& chain, const library::Store& store) : m_chain(chain)
+ChainOpening::ChainOpening(const chain::Chain& chain, const library::Store& store)
+    : ChainOpening(std::vector{chain}, store)
 {
-    for (const chain::Node& node : chain.nodes)
-        if (node.kind == chain::NodeKind::Stage)
-            m_places.emplace(node.processor, store.catalogue.location(QString::fromStdString(node.processor)));
+}
+
+ChainOpening::ChainOpening(const std::vector<chain::Chain>& chains, const library::Store& store)
+    : m_chain(chains.empty() ? chain::Chain() : chains.front())
+{
+    for (const chain::Chain& chain : chains)
+        for (const chain::Node& node : chain.nodes)
+            if (node.kind == chain::NodeKind::Stage && !m_places.contains(node.processor))
+                m_places.emplace(node.processor,
+                                 store.catalogue.location(QString::fromStdString(node.processor)));
 }
 
 Result<hosting::FaultOr<audition::OpenedChain>> ChainOpening::open(const chain::Chain& chain,

@@ -13,6 +13,8 @@ namespace hr::app {
 class ChainOpening {
 public:
     ChainOpening(const chain::Chain& chain, const library::Store& store);
+    /// For these, one after the other; chain() is the first.
+    ChainOpening(const std::vector<chain::Chain>& chains, const library::Store& store);
 
     const chain::Chain& chain() const { return m_chain; }
     /// The chain, or another of the same processors. What is not installed is bypassed.

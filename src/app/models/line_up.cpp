@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "models/line_up.h"
 
+#include "audition/rendered.h"
+
+#include <QFile>
 #include <algorithm>
 
 namespace hr::app {
@@ -308,12 +311,32 @@ void LineUp::updateEngine()
                              gainOf(*c)});
         else if (c)
             specs.push_back(specOf(twin.id, *c));
+    if (m_rest)
+        specs.push_back({m_rest_id,
+                         1,
+                         audition::renderedAt(QFile::encodeName(m_rest->file).toStdString()),
+                         {},
+                         restGain()});
     m_transport.setContenders(std::move(specs));
 }
 
 std::optional<double> LineUp::gainOf(const Contender& contender) const
 {
     return contender.gain_known ? std::optional(contender.gain_db) : std::nullopt;
+}
+
+std::optional<double> LineUp::restGain() const
+{
+    return m_common_lufs ? std::optional(*m_common_lufs - m_rest->part_lufs) : std::nullopt;
+}
+
+/// Another sound is another lane: one fades into the other.
+void LineUp::setRest(std::optional<Rest> rest)
+{
+    if (rest && (!m_rest || m_rest->file != rest->file))
+        m_rest_id = m_next_id++;
+    m_rest = std::move(rest);
+    updateEngine();
 }
 
 // --- a blind trial's side ------------------------------------------------------------------------------

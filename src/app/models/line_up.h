@@ -134,6 +134,16 @@ public:
     std::optional<double> differenceDb(const Contender& contender) const;
     bool isMatching() const { return m_matcher.isBusy(); }
 
+    /// All other parts of a company, as one sound that begins where the source begins; and how loud the part
+    /// that is worked on is among them, so that the balance stays whatever all are brought to.
+    struct Rest {
+        QString file;
+        double part_lufs = 0;
+    };
+    void setRest(std::optional<Rest> rest);
+    /// The lane that plays it: for Transport::setAccompaniment(); no_contender: there is none.
+    ContenderId rest() const { return m_rest ? m_rest_id : audition::no_contender; }
+
     // --- a blind trial's side ---
     /// One more that sounds like `of`, through a lane of its own and in no list: heard, but never named. What
     /// it was made of is held as it is until releaseTwins(); who would change it is told why not.
@@ -163,6 +173,7 @@ private:
     bool hasRoom();              ///< says so where there is none
     bool isHeld(ContenderId id); ///< for a trial, which it says
     std::optional<double> gainOf(const Contender& contender) const;
+    std::optional<double> restGain() const;
     double offsetOf(const Contender& contender) const;
     int freeMark(int wanted = 0) const;
     ContenderId insert(Contender contender, int place);
@@ -225,6 +236,8 @@ private:
         std::optional<double> anchor_hz;
     };
     std::vector<Twin> m_twins;
+    std::optional<Rest> m_rest;
+    ContenderId m_rest_id = audition::no_contender;
     ContenderId m_next_id = untreated;
     ContenderId m_wanted = untreated;
     ContenderId m_reference = untreated;

@@ -95,6 +95,8 @@ void LineUp::applyGains()
         audition::fairnessOf(parts, m_rule.basis, static_cast<std::size_t>(placeOf(m_reference)));
     m_common_lufs = fairness.common_lufs;
     m_within_lu = fairness.withinLu(parts);
+    if (m_rest)
+        m_transport.setGain(m_rest_id, 1, restGain());
     for (std::size_t i = 0; i < m_contenders.size(); ++i) {
         Contender& c = m_contenders[i];
         c.gain_db = fairness.gains_db[i];

@@ -61,8 +61,9 @@ public:
         return {};
     }
     bool isSilent() const { return m_left == 0; }
-    /// So many frames of it, with silence behind what there is.
-    Result<void> writeTo(const std::filesystem::path& file, double rate_hz, std::size_t frames)
+    /// So many frames of it, behind so many of silence, and with silence behind what there is.
+    Result<void> writeTo(const std::filesystem::path& file, double rate_hz, std::size_t frames,
+                         std::size_t silent_frames = 0)
     {
         auto writer = signal::AudioFileWriter::create(file, 2, rate_hz);
         if (!writer)
@@ -70,6 +71,11 @@ public:
         if (auto rewound = m_sum.rewind(); !rewound)
             return rewound;
         std::size_t left = m_left;
+        m_stretch.assign(2 * stretch_frames, 0.0F);
+        for (std::size_t at = 0; at < silent_frames; at += stretch_frames)
+            if (auto written = writer->write(m_stretch.data(), std::min(stretch_frames, silent_frames - at));
+                !written)
+                return written;
         for (std::size_t at = 0; at < frames; at += stretch_frames) {
             const std::size_t count = std::min(stretch_frames, frames - at);
             m_stretch.assign(2 * count, 0.0F);
@@ -140,7 +146,8 @@ private:
         for (std::size_t i = 0; i < sends.size(); ++i)
             if (auto added = addReturn(m_company.returns[i], sends[i], *sum); !added)
                 return added;
-        return sum->writeTo(out, m_sound.rate_hz, m_frames);
+        const auto silent = static_cast<std::size_t>(std::llround(m_order.silence_s * m_sound.rate_hz));
+        return sum->writeTo(out, m_sound.rate_hz, m_frames, silent);
     }
 
     bool isAmong(const chain::Part& part) const { return part.standing.heard && part.id != m_order.without; }

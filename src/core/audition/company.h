@@ -16,6 +16,7 @@ struct CompanyOrder {
     std::string without = {};            ///< id of the part that is left out; empty: none
     double first_s = 0;                  ///< of the time that all share, from where
     std::optional<double> length_s = {}; ///< empty: as long as the longest part
+    double silence_s = 0;                ///< written before it
     std::stop_token cancel = {};
     std::function<void(std::size_t done, std::size_t of)> progress = {}; ///< parts and returns
 };

@@ -6,6 +6,7 @@
 #include "pages/build/delivery_view.h"
 #include "pages/build/halves_view.h"
 #include "pages/build/orders_view.h"
+#include "pages/build/parts_view.h"
 #include "pages/build/path_view.h"
 #include "pages/build/stage_drawer.h"
 #include "pages/build/times_view.h"
@@ -26,7 +27,7 @@ namespace hr::app {
 
 namespace {
 
-constexpr int ladder_height = 116;
+constexpr int ladder_height = 94;
 
 } // namespace
 
@@ -154,8 +155,8 @@ QWidget* BuildPage::makeBelow()
     row->addWidget(stage, 3);
     auto* orders = new Sheet;
     auto* orders_column = new QVBoxLayout(orders);
-    auto* which = new Segments(tr("beside the stage"),
-                               {tr("Orders"), tr("Path"), tr("Halves"), tr("Delivery"), tr("Times")});
+    auto* which = new Segments(tr("beside the stage"), {tr("Orders"), tr("Path"), tr("Halves"), tr("Delivery"),
+                                                        tr("Times"), tr("Parts")});
     orders_column->addWidget(which, 0, Qt::AlignLeft);
     auto* stack = new Stack;
     stack->addWidget(new OrdersView(m_services));
@@ -167,6 +168,7 @@ QWidget* BuildPage::makeBelow()
     auto* times = new TimesView(m_services.tempo);
     connect(times, &TimesView::chosen, m_drawer, &StageDrawer::setTime);
     stack->addWidget(times);
+    stack->addWidget(new PartsView(m_services));
     orders_column->addLayout(stack, 1);
     connect(which, &Segments::chosen, stack, &QStackedLayout::setCurrentIndex);
     row->addWidget(orders, 2);

@@ -7,6 +7,7 @@
 #include "models/chain_hearing.h"
 #include "models/chain_study.h"
 #include "models/delivery_job.h"
+#include "models/parts_play.h"
 #include "models/stage_pictures.h"
 #include "services/keeping.h"
 #include "services/page_routes.h"
@@ -22,8 +23,11 @@ struct BuildServices {
     StageFacts& facts;
     StagePictures& pictures;
     ChainHearing& hearing;
+    PartsDraft& parts;
+    PartsPlay& parts_play;
     ChainStudy& study;
     DeliveryJob& delivery;
+    Transport& transport;
     SourceTempo& tempo;
     Keeping& keeping;
     PageRoutes& routes;

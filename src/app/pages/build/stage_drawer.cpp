@@ -119,7 +119,7 @@ QWidget* StageDrawer::makeActions()
     row->setContentsMargins(0, 0, 0, 0);
     const std::pair<const char*, QString> all[] = {
         {"build.hear.up-to", tr("Up to here")}, {"build.hear.without", tr("Without it")},
-        {"build.hear.alone", tr("Alone")},      {"build.neutral", tr("Level to neutral")},
+        {"build.hear.alone", tr("By itself")},  {"build.neutral", tr("To neutral")},
         {"build.replace", tr("Replace")},       {"build.remove", tr("Remove")}};
     for (const auto& [id, words] : all) {
         auto* button = new Button(words);

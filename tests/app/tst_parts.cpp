@@ -1,0 +1,161 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Parts in step on Build: one is worked on, the others play beside it.
+#include "app/workbench.h"
+#include "exchange/chain_file.h"
+
+#include <QTableWidget>
+
+using namespace hr;
+using namespace hr::app;
+using test::Workbench;
+
+class tst_parts : public QObject {
+    Q_OBJECT
+
+    QTemporaryDir m_data;
+    std::unique_ptr<Workbench> m_bench;
+
+    Desk& desk() { return *m_bench->desk; }
+    PartsDraft& parts() { return desk().parts; }
+    PartsPlay& play() { return desk().parts_play; }
+    QTableWidget* table() { return m_bench->find<QTableWidget>(QStringLiteral("parts")); }
+    void press(const QString& text)
+    {
+        auto* button = m_bench->button(text);
+        QVERIFY2(button && button->isEnabled(), qPrintable(text));
+        QTest::mouseClick(button, Qt::LeftButton);
+    }
+    QString sound(const char* name) const
+    {
+        return m_data.filePath(QStringLiteral("sources/") + QLatin1String(name));
+    }
+    bool plays(const QString& file)
+    {
+        desk().transport.load(file);
+        return QTest::qWaitFor([&] { return desk().transport.sourceFile() == file; }, 10000);
+    }
+    bool restIsThere()
+    {
+        return QTest::qWaitFor(
+            [&] { return !play().isComing() && desk().line_up.rest() != audition::no_contender; }, 30000);
+    }
+
+private slots:
+    void initTestCase()
+    {
+        m_bench = std::make_unique<Workbench>(m_data.path());
+        QVERIFY(m_bench->ready());
+        m_bench->window->showPage(PageName::Build);
+        desk().draft.append({QStringLiteral("reference:gain")});
+        press(QStringLiteral("Parts"));
+    }
+    void cleanupTestCase() { m_bench.reset(); }
+
+    void whatPlaysBecomesAPart()
+    {
+        QVERIFY(plays(sound("harbour-choir.wav")));
+        press(QStringLiteral("Add the source"));
+        QVERIFY(plays(sound("upright-bass.wav")));
+        press(QStringLiteral("Add the source"));
+        QCOMPARE(parts().company().parts.size(), std::size_t{2});
+        QCOMPARE(table()->rowCount(), 3); // and the sum
+        QCOMPARE(parts().worked(), std::string("p1"));
+        QCOMPARE(parts().company().parts[0].chain.nodes.size(), std::size_t{1}); // the chain that was there
+        // What is done to the chain is done to the part's.
+        desk().draft.append({QStringLiteral("reference:low-pass")});
+        QCOMPARE(parts().company().parts[0].chain.nodes.size(), std::size_t{2});
+        const PartsDraft again(*desk().store, desk().draft, desk().transport, desk().sources, desk().undo,
+                               desk().notices); // as after a restart
+        QVERIFY(chain::toJson(again.company()) == chain::toJson(parts().company()) && again.worked() == "p1");
+    }
+
+    void anotherPartIsWorkedOnAndBack()
+    {
+        QVERIFY(plays(sound("harbour-choir.wav")));
+        table()->setCurrentCell(1, 0);
+        press(QStringLiteral("Work on it"));
+        QVERIFY(desk().draft.chain().nodes.empty() && parts().worked() == "p2");
+        QVERIFY(QTest::qWaitFor([&] { return desk().transport.sourceFile() == sound("upright-bass.wav"); }));
+        desk().draft.append({QStringLiteral("reference:tremolo")});
+        desk().undo.undo(); // the stage
+        desk().undo.undo(); // the turn to this part
+        QCOMPARE(parts().worked(), std::string("p1"));
+        QCOMPARE(desk().draft.chain().nodes.size(), std::size_t{2});
+        QVERIFY(parts().company().parts[1].chain.nodes.empty());
+        QVERIFY(QTest::qWaitFor([&] { return desk().transport.sourceFile() == sound("harbour-choir.wav"); }));
+    }
+
+    void theOthersPlayBesideIt()
+    {
+        press(QStringLiteral("In company"));
+        QVERIFY(restIsThere());
+        QVERIFY2(play().whyNot().isEmpty(), qPrintable(play().whyNot()));
+        QVERIFY(play().levels().at("p1") && play().levels().at("p2"));
+        const ContenderId first = desk().line_up.rest();
+        // Another chain of the part leaves the others alone; another level of theirs does not.
+        desk().draft.append({QStringLiteral("reference:gain")});
+        QVERIFY(restIsThere());
+        QVERIFY(desk().line_up.rest() == first);
+        const double before_lufs = *play().levels().at("p2");
+        table()->item(1, 1)->setText(QStringLiteral("-6,5 dB"));
+        QCOMPARE(parts().company().parts[1].standing.level_db, -6.5);
+        QVERIFY(restIsThere());
+        QVERIFY(desk().line_up.rest() != first);
+        HR_NEAR(*play().levels().at("p2"), before_lufs - 6.5, 0.01);
+        table()->item(1, 2)->setText(QStringLiteral("L 40"));
+        QCOMPARE(parts().company().parts[1].standing.place_percent, -40.0);
+        for (const char* nonsense : {"loud", "99", "R 400"})
+            table()->item(1, 2)->setText(QLatin1String(nonsense));
+        table()->item(1, 1)->setText(QStringLiteral("loud"));
+        QCOMPARE(parts().company().parts[1].standing.level_db, -6.5);
+        desk().undo.undo();
+        desk().undo.undo();
+        table()->item(1, 0)->setCheckState(Qt::Unchecked);
+        QVERIFY(!parts().company().parts[1].standing.heard);
+        desk().undo.undo();
+        press(QStringLiteral("Alone"));
+        QVERIFY(play().heard() == PartsPlay::Heard::Alone);
+    }
+
+    void theSumIsACandidate()
+    {
+        const int before = m_bench->candidates();
+        press(QStringLiteral("Hear the sum"));
+        QVERIFY(QTest::qWaitFor([&] { return m_bench->candidates() == before + 1; }, 30000));
+        QVERIFY(m_bench->at(before + 1).rendered.has_value());
+    }
+
+    void filesAreWrittenReadAndMissed()
+    {
+        const std::filesystem::path file = m_data.filePath(QStringLiteral("parts.json")).toStdString();
+        HR_VERIFY(exchange::writeCompany(file, parts().company()));
+        const auto before = chain::toJson(parts().company());
+        QString told;
+        connect(&desk().notices, &Notices::told, this, [&](const QString& text) { told = text; });
+        parts().openFile(m_data.filePath(QStringLiteral("parts/evening-deck.json")).toStdString());
+        QCOMPARE(parts().company().parts.size(), std::size_t{4});
+        desk().undo.undo();
+        QVERIFY(chain::toJson(parts().company()) == before);
+        parts().openFile(file);
+        QVERIFY(chain::toJson(parts().company())["parts"] == before["parts"]);
+        // A sound that is gone is told when the others are made.
+        parts().addSource(QStringLiteral("pink noise"));
+        QVERIFY(told.contains(QStringLiteral("file")));
+        QVERIFY(QFile::rename(sound("upright-bass.wav"), sound("elsewhere.wav")));
+        parts().changeStanding("p2", [](chain::Standing& standing) { standing.level_db = -1; });
+        press(QStringLiteral("In company"));
+        QVERIFY(QTest::qWaitFor([&] { return play().whyNot().contains(QStringLiteral("upright-bass.wav")); },
+                                30000));
+        QVERIFY(desk().line_up.rest() == audition::no_contender);
+        parts().remove("p2");
+        QCOMPARE(parts().company().parts.size(), std::size_t{1});
+        parts().remove("p1");
+        QVERIFY(parts().isEmpty() && parts().worked().empty());
+        desk().undo.undo();
+        QCOMPARE(parts().worked(), std::string("p1"));
+    }
+};
+
+HR_TEST(tst_parts)
+#include "tst_parts.moc"
