@@ -279,8 +279,8 @@ private slots:
     void theFaultyStageIsFoundByHalves()
     {
         openQuay();
-        press(QStringLiteral("Halves"));
-        press(QStringLiteral("Begin"));
+        press(QStringLiteral("Path"));
+        press(QStringLiteral("Find the faulty stage"));
         QCOMPARE(desk().hearing.partCalled(), QStringLiteral("without 1, 2, 3"));
         press(QStringLiteral("Gone"));
         QCOMPARE(desk().hearing.partCalled(), QStringLiteral("without 1"));
@@ -315,6 +315,32 @@ private slots:
         QVERIFY(std::ranges::any_of(labels, [](const QLabel* one) {
             return one->isVisible() && one->text().contains(QStringLiteral("It takes away"));
         }));
+    }
+
+    void versionsAreKeptHeardAndTaken()
+    {
+        openQuay();
+        press(QStringLiteral("Versions"));
+        press(QStringLiteral("Keep this version"));
+        desk().draft.changeNode("s3", [](chain::Node& node) { node.settings = {{"gain_db", 3}}; });
+        const auto told = [&](const char* text) {
+            const auto labels = m_bench->window->findChildren<QLabel*>();
+            return std::ranges::any_of(labels, [&](const QLabel* one) {
+                return one->isVisible() && one->text().contains(QLatin1String(text));
+            });
+        };
+        QVERIFY(told("Gain: gain_db 24 to 3"));
+        press(QStringLiteral("Keep this version"));
+        QCOMPARE(m_bench->find<QListWidget>(QStringLiteral("versions of the chain"))->count(), 2);
+        const ChainVersions again(*desk().store, desk().draft, desk().notices); // as after a restart
+        QCOMPARE(again.list().size(), std::size_t{2});
+        m_bench->find<QListWidget>(QStringLiteral("versions of the chain"))->setCurrentRow(1);
+        press(QStringLiteral("Hear that one"));
+        QVERIFY(desk().hearing.partCalled().startsWith(QStringLiteral("as of 20")));
+        press(QStringLiteral("Take that one"));
+        QCOMPARE(draft().nodes[2].settings.at(0).value, 24.0);
+        QVERIFY(told("Nothing has changed since"));
+        press(QStringLiteral("Orders"));
     }
 
     void splitsAreDrawnAndTakenBack()

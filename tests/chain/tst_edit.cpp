@@ -2,6 +2,7 @@
 //
 // Every edit of a chain returns one that runs, whatever was edited before, or says why not.
 #include "chain/chains.h"
+#include "chain/changes.h"
 #include "chain/edit.h"
 #include "support/fixtures.h"
 
@@ -111,6 +112,32 @@ private slots:
         QCOMPARE(other->nodes[0].purpose, plain.nodes[0].purpose);
         QCOMPARE(other->nodes[0].settings.at(0).key, std::string("level_db"));
         QVERIFY(other->nodes[0].preset.empty());
+    }
+
+    void whatHasChangedIsToldInWords()
+    {
+        const Chain before = test::series("c", {"a", "b", "c", "d"});
+        const auto changes = [&](const Edited& after) {
+            std::string all;
+            for (const auto& line : changesBetween(before, *after, [](const Node& node) { return node.processor; }))
+                all += line + "; ";
+            return all;
+        };
+        QCOMPARE(changes(before), std::string());
+        QCOMPARE(changes(chain::move(before, "s1", chain_output)), std::string("a moved from 1 to 4; "));
+        QCOMPARE(changes(chain::move(before, "s4", "s1")), std::string("d moved from 4 to 1; "));
+        QCOMPARE(changes(chain::remove(before, {"s2"})), std::string("b removed; "));
+        QCOMPARE(changes(insertBefore(before, "s1", stage("e"))), std::string("e added; "));
+        QCOMPARE(changes(replace(before, "s2", "z", "Z")), std::string("z in its place; "));
+        Chain other = before;
+        other.nodes[0].settings = {{"gain_db", -3.5}};
+        other.nodes[1].on = false;
+        other.nodes[2].blend_percent = 40;
+        other.nodes[3].purpose = "calm";
+        QCOMPARE(changes(other), std::string("a: gain_db from its default to -3.5; b off; "
+                                             "c: blend_percent 100 to 40; d: purpose \"calm\"; "));
+        QCOMPARE(changesBetween(other, before, [](const Node& node) { return node.processor; }).front(),
+                 std::string("a: gain_db -3.5 to its default"));
     }
 
     void whatIsNotThereIsSaid()

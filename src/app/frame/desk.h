@@ -9,6 +9,7 @@
 #include "models/alternation.h"
 #include "models/chain_hearing.h"
 #include "models/chain_study.h"
+#include "models/chain_versions.h"
 #include "models/compare_job.h"
 #include "models/delivery_job.h"
 #include "models/fault_search_job.h"
@@ -70,6 +71,7 @@ public:
     ChainHearing hearing;
     PartsDraft parts;
     PartsPlay parts_play;
+    ChainVersions versions;
     ChainStudy study;
     DeliveryJob delivery;
     Notebook notebook;

@@ -87,7 +87,7 @@ void MainWindow::makePages()
                         d.tempo, d.keeping, d.routes, d.navigation, d.actions, d.undo, d.notices}));
     m_pages->addWidget(m_measure);
     m_pages->addWidget(new BuildPage({*d.store, d.actions, d.processors, d.draft, d.facts, d.pictures,
-                                      d.hearing, d.parts, d.parts_play, d.study, d.delivery, d.transport,
+                                      d.hearing, d.parts, d.parts_play, d.versions, d.study, d.delivery, d.transport,
                                       d.tempo, d.keeping, d.routes, d.navigation, d.notices}));
     m_pages->addWidget(m_keep);
     m_pages->addWidget(new WritePage({*d.store, d.book, d.journal, d.line_up, d.bench, d.transport, d.sources,

@@ -10,6 +10,7 @@
 #include "pages/build/path_view.h"
 #include "pages/build/stage_drawer.h"
 #include "pages/build/times_view.h"
+#include "pages/build/versions_view.h"
 #include "pages/keep/keep_menu.h"
 #include "theme/theme.h"
 #include "widgets/ask_file.h"
@@ -155,20 +156,25 @@ QWidget* BuildPage::makeBelow()
     row->addWidget(stage, 3);
     auto* orders = new Sheet;
     auto* orders_column = new QVBoxLayout(orders);
-    auto* which = new Segments(tr("beside the stage"), {tr("Orders"), tr("Path"), tr("Halves"), tr("Delivery"),
-                                                        tr("Times"), tr("Parts")});
+    auto* which = new Segments(tr("beside the stage"), {tr("Orders"), tr("Path"), tr("Delivery"), tr("Times"),
+                                                        tr("Parts"), tr("Versions")});
     orders_column->addWidget(which, 0, Qt::AlignLeft);
     auto* stack = new Stack;
     stack->addWidget(new OrdersView(m_services));
-    stack->addWidget(new PathView(m_services));
+    auto* path = new QWidget;
+    auto* path_column = new QVBoxLayout(path);
+    path_column->setContentsMargins(0, 0, 0, 0);
+    path_column->addWidget(new PathView(m_services), 1);
     auto* halves = new HalvesView(m_services);
     connect(halves, &HalvesView::found, m_picture, [this](const QString& one) { m_picture->choose(one); });
-    stack->addWidget(halves);
+    path_column->addWidget(halves);
+    stack->addWidget(path);
     stack->addWidget(new DeliveryView(m_services.delivery, m_services.notices));
     auto* times = new TimesView(m_services.tempo);
     connect(times, &TimesView::chosen, m_drawer, &StageDrawer::setTime);
     stack->addWidget(times);
     stack->addWidget(new PartsView(m_services));
+    stack->addWidget(new VersionsView(m_services));
     orders_column->addLayout(stack, 1);
     connect(which, &Segments::chosen, stack, &QStackedLayout::setCurrentIndex);
     row->addWidget(orders, 2);

@@ -6,6 +6,7 @@
 #include "actions/action_list.h"
 #include "models/chain_hearing.h"
 #include "models/chain_study.h"
+#include "models/chain_versions.h"
 #include "models/delivery_job.h"
 #include "models/parts_play.h"
 #include "models/stage_pictures.h"
@@ -25,6 +26,7 @@ struct BuildServices {
     ChainHearing& hearing;
     PartsDraft& parts;
     PartsPlay& parts_play;
+    ChainVersions& versions;
     ChainStudy& study;
     DeliveryJob& delivery;
     Transport& transport;

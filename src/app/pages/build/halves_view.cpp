@@ -13,8 +13,7 @@ HalvesView::HalvesView(const BuildServices& services, QWidget* parent) : QWidget
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(6);
-    column->addWidget(m_told = paragraph());
-    column->addStretch(1);
+    column->addWidget(m_told = paragraph({}, "faint"));
     auto* row = new QHBoxLayout;
     const auto add = [&](const QString& words, const std::function<void()>& work) {
         auto* button = new Button(words);
@@ -22,7 +21,7 @@ HalvesView::HalvesView(const BuildServices& services, QWidget* parent) : QWidget
         row->addWidget(button);
         return button;
     };
-    m_begin = add(tr("Begin"), [this] { begin(); });
+    m_begin = add(tr("Find the faulty stage"), [this] { begin(); });
     m_still = add(tr("Still there"), [this] { answer(true); });
     m_gone = add(tr("Gone"), [this] { answer(false); });
     m_back = add(tr("Back"), [this] {
@@ -96,7 +95,7 @@ void HalvesView::goOn()
 void HalvesView::reload()
 {
     const bool asks = m_search && !m_search->toBypass().empty();
-    m_begin->setText(m_search ? tr("Begin again") : tr("Begin"));
+    m_begin->setText(m_search ? tr("Search again") : tr("Find the faulty stage"));
     for (Button* one : {m_still, m_gone})
         one->setVisible(asks);
     m_back->setVisible(m_search && m_search->answers() > 0);
