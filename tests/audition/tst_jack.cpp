@@ -2,7 +2,9 @@
 //
 // What is heard, captured from a real audio server and compared with what was to be heard.
 #include "audition/driven_engine.h"
+#include "audition/input_device.h"
 #include "audition/output_device.h"
+#include "audition/recent_input.h"
 #include "hosting/thread_priority.h"
 #include "signal/generators.h"
 #include "signal/levels.h"
@@ -81,6 +83,41 @@ private:
     std::atomic<bool> m_broken{false};
     std::mutex m_mutex;
     std::vector<float> m_recorded; // guarded by m_mutex
+};
+
+/// Another program that plays a sound over and over, on one channel.
+class Player {
+public:
+    explicit Player(std::vector<float> sound) : m_sound(std::move(sound)) {}
+    bool open()
+    {
+        m_client = jack_client_open("tide machine", JackNoStartServer, nullptr);
+        if (!m_client)
+            return false;
+        m_port = jack_port_register(m_client, "out", JACK_DEFAULT_AUDIO_TYPE, JackPortIsOutput, 0);
+        jack_set_process_callback(m_client, process, this);
+        return jack_activate(m_client) == 0;
+    }
+    ~Player()
+    {
+        if (m_client)
+            jack_client_close(m_client);
+    }
+
+private:
+    static int process(jack_nframes_t frames, void* self_pointer)
+    {
+        auto& self = *static_cast<Player*>(self_pointer);
+        auto* out = static_cast<float*>(jack_port_get_buffer(self.m_port, frames));
+        for (jack_nframes_t i = 0; i < frames; ++i)
+            out[i] = self.m_sound[self.m_at++ % self.m_sound.size()];
+        return 0;
+    }
+
+    std::vector<float> m_sound;
+    std::size_t m_at = 0;
+    jack_client_t* m_client = nullptr;
+    jack_port_t* m_port = nullptr;
 };
 
 } // namespace
@@ -269,6 +306,32 @@ private slots:
         test::useOwnJackServer();
         std::thread([this] { m_may_keep_deadlines = hosting::requestRealtime(); }).join();
         startServer();
+    }
+
+    /// What another program plays, sample for sample, on both sides; and nothing is older than what is kept.
+    void whatComesFromOutsideIsKept()
+    {
+        const auto noise = signal::gaussianNoise(0.1, 4000, 5);
+        Player player(std::vector<float>(noise.begin(), noise.end()));
+        QVERIFY(player.open());
+        const auto inputs = audition::jackInputs();
+        const audition::DeviceChoice machine{"JACK", "tide machine"};
+        QVERIFY(std::ranges::find(inputs, machine) != inputs.end());
+        QVERIFY(!audition::openInput({"JACK", "nobody"}).value()->start([](const float*, std::size_t) {}));
+        QVERIFY(!audition::openInput({"silent", ""}));
+        auto input = audition::openInput(machine);
+        HR_VERIFY(input);
+        audition::RecentInput recent((*input)->rateHz(), 0.5);
+        HR_VERIFY((*input)->start(
+            [&](const float* interleaved, std::size_t frames) { recent.put(interleaved, frames); }));
+        QTRY_VERIFY_WITH_TIMEOUT(recent.arrived() > 30000, 10000);
+        const auto sound = recent.last(60);
+        QCOMPARE(sound.frames(), std::size_t{24000});
+        const std::vector<float> heard(sound.channel(1).begin(), sound.channel(1).end());
+        const std::vector<float> needle(noise.begin() + 500, noise.begin() + 3500);
+        QVERIFY(find(heard, needle) >= 0);
+        QVERIFY(recent.since(recent.arrived()).frames() == 0 && recent.takePeak() > 0.1F);
+        input->reset();
     }
 
     void cleanupTestCase() { stopServer(); }

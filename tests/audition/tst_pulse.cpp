@@ -3,7 +3,9 @@
 // A real PulseAudio server with a sink that nobody hears: what is heard, captured there; its end; and ALSA,
 // whose default here leads to the same server.
 #include "audition/driven_engine.h"
+#include "audition/input_device.h"
 #include "audition/output_device.h"
+#include "audition/recent_input.h"
 #include "signal/generators.h"
 
 #include <QElapsedTimer>
@@ -155,6 +157,35 @@ private slots:
         device.reset();
         QVERIFY(!audition::openDevice({"PulseAudio", ""}));
         QVERIFY2(clock.elapsed() < 10000, qPrintable(QString::number(clock.elapsed())));
+    }
+
+    /// What a sink plays is among the inputs.
+    void whatOthersPlayIsKept()
+    {
+        const auto source =
+            std::make_shared<Source>(signal::onChannels(signal::sine(1000, 0.25, 48000, 48000), 2, 48000));
+        Engine engine(48000);
+        engine.setScene({source, source->whole(), {{1, 1, {}, {}, 0.0}}});
+        engine.hear(1);
+        engine.play();
+        const auto device = started("PulseAudio", engine);
+        QVERIFY(device);
+        const auto inputs = audition::pulseInputs();
+        QVERIFY(!inputs.empty());
+        auto input = audition::openInput(inputs.front());
+        HR_VERIFY(input);
+        audition::RecentInput recent((*input)->rateHz());
+        HR_VERIFY((*input)->start(
+            [&](const float* interleaved, std::size_t frames) { recent.put(interleaved, frames); }));
+        float peak = 0;
+        const auto loud = [&] {
+            engine.applyPending();
+            peak = std::max(peak, recent.takePeak());
+            return recent.arrived() > 48000 && peak > 0.2F;
+        };
+        QTRY_VERIFY_WITH_TIMEOUT(loud(), 10000);
+        QVERIFY(recent.last(0.2).frames() == 9600);
+        QVERIFY(!audition::openInput({"PulseAudio", "nobody"}));
     }
 };
 

@@ -13,22 +13,25 @@ Desk::Desk(std::unique_ptr<library::Store> opened)
       fault_search(*store, jobs), similar(*store, jobs), prints(store->database().directory(), jobs, notices),
       draft(*store, undo, notices), facts(*store, processors), pictures(draft, facts, jobs),
       hearing(draft, line_up), parts(*store, draft, transport, sources, undo, notices),
-      parts_play(parts, line_up, transport, *store, jobs), versions(*store, draft, notices), study(draft, transport, *store, jobs),
-      delivery(draft, transport, *store, jobs), notebook(*store, processors, undo, notices),
-      keeping(*store, undo, notices),
+      parts_play(parts, line_up, transport, *store, jobs), versions(*store, draft, notices),
+      study(draft, transport, *store, jobs), delivery(draft, transport, *store, jobs),
+      notebook(*store, processors, undo, notices), keeping(*store, undo, notices),
       routes(*store, line_up, bench, conditions, draft, notebook, navigation, notices),
       saved(line_up, transport, *store, undo, notices),
       trials({line_up, transport, bench, *store, sources, notices}),
       alternation(line_up, transport, trials, sources), rhythm(transport, jobs),
       tempo(*store, transport, sources, rhythm, notices),
       source_notes({*store, transport, sources, tempo, rhythm, undo, notices}),
-      tempo_follower(line_up, transport, tempo), live(transport, line_up), sweep(jobs, notices),
-      fit(line_up, jobs, notices), comparing(line_up, sources, *store, jobs), book(*store, undo, notices),
+      outside(store->database().directory(), jobs, notices), tempo_follower(line_up, transport, tempo),
+      live(transport, line_up), sweep(jobs, notices), fit(line_up, jobs, notices),
+      comparing(line_up, sources, *store, jobs), book(*store, undo, notices),
       journal(*store, line_up, transport, sources, trials, notices)
 {
     connect(&output, &OutputSwitch::notice, &notices, &Notices::say);
     connect(&transport, &Transport::notice, &notices, &Notices::say);
     connect(&line_up, &LineUp::notice, &notices, &Notices::say);
+    connect(&outside, &OutsideInput::taken, &source_notes,
+            [this](const QString& file) { source_notes.add({file}); });
     connect(&parts_play, &PartsPlay::notice, &notices, &Notices::say);
     connect(&processors, &ProcessorModel::notice, &notices, &Notices::say);
     connect(&scan, &ScanJob::failed, &notices, &Notices::say);

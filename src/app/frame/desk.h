@@ -17,6 +17,7 @@
 #include "models/line_up_edits.h"
 #include "models/live_tap.h"
 #include "models/measured_prints.h"
+#include "models/outside_input.h"
 #include "models/parts_play.h"
 #include "models/scan_job.h"
 #include "models/settings_steps.h"
@@ -83,6 +84,7 @@ public:
     SourceRhythm rhythm;
     SourceTempo tempo;
     SourceNotes source_notes;
+    OutsideInput outside;
     TempoFollower tempo_follower;
     LiveTap live;
     SweepJob sweep;

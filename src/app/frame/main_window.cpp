@@ -51,9 +51,9 @@ MainWindow::MainWindow(Desk& desk, QWidget* parent) : QMainWindow(parent), m_des
     column->setSpacing(0);
     connect(&m_desk.actions, &ActionList::added, this, &MainWindow::addKey);
     addActions();
-    auto* playbar =
-        new Playbar({m_desk.transport, m_desk.output, m_desk.line_up, m_desk.trials, m_desk.sources,
-                     m_desk.source_notes, m_desk.tempo, m_desk.actions, m_desk.jobs, m_desk.notices});
+    auto* playbar = new Playbar({m_desk.transport, m_desk.output, m_desk.line_up, m_desk.trials, m_desk.sources,
+                                 m_desk.source_notes, m_desk.tempo, m_desk.outside, m_desk.actions, m_desk.jobs,
+                                 m_desk.notices});
     auto* pages = new QWidget;
     m_pages = new Stack(pages);
     makePages();
@@ -87,8 +87,8 @@ void MainWindow::makePages()
                         d.tempo, d.keeping, d.routes, d.navigation, d.actions, d.undo, d.notices}));
     m_pages->addWidget(m_measure);
     m_pages->addWidget(new BuildPage({*d.store, d.actions, d.processors, d.draft, d.facts, d.pictures,
-                                      d.hearing, d.parts, d.parts_play, d.versions, d.study, d.delivery, d.transport,
-                                      d.tempo, d.keeping, d.routes, d.navigation, d.notices}));
+                                      d.hearing, d.parts, d.parts_play, d.versions, d.study, d.delivery,
+                                      d.transport, d.tempo, d.keeping, d.routes, d.navigation, d.notices}));
     m_pages->addWidget(m_keep);
     m_pages->addWidget(new WritePage({*d.store, d.book, d.journal, d.line_up, d.bench, d.transport, d.sources,
                                       d.saved, d.navigation, d.actions, d.notices}));

@@ -101,6 +101,7 @@ QWidget* Playbar::makeSource()
             [this] { m_services.actions.run(QStringLiteral("source.next")); });
     m_sources = new Button(tr("Sources"));
     m_sources->setToolTip(tr("the sounds there are, your own files, sections, level, tempo"));
+    connect(&m_services.outside, &OutsideInput::changed, this, &Playbar::showSource);
     connect(m_sources, &QPushButton::clicked, this, [this] { openSourceMenu(sourceServices(), m_sources); });
     for (QPushButton* button : {m_play, m_next, m_sources})
         buttons->addWidget(button);
@@ -191,8 +192,8 @@ void Playbar::addActions()
 
 SourceMenuServices Playbar::sourceServices() const
 {
-    return {m_services.transport, m_services.sources, m_services.notes,
-            m_services.tempo,     m_services.actions, m_services.notices};
+    return {m_services.transport, m_services.sources, m_services.notes,  m_services.tempo,
+            m_services.outside,   m_services.actions, m_services.notices};
 }
 
 void Playbar::showSource()
@@ -208,6 +209,9 @@ void Playbar::showSource()
     const SourceInfo info = m_services.sources.of(m_services.transport.sourceFile());
     m_name->setWhole(info.name);
     QStringList about;
+    if (m_services.outside.isWatching())
+        about << (m_services.outside.isRecording() ? tr("recording %1") : tr("watching %1"))
+                     .arg(m_services.outside.watched());
     if (!info.role.isEmpty())
         about << info.role;
     about << tr("%1 s").arg(number(source->seconds(), 1));

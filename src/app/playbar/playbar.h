@@ -31,6 +31,7 @@ public:
         SourceList& sources;
         SourceNotes& notes;
         SourceTempo& tempo;
+        OutsideInput& outside;
         ActionList& actions;
         Jobs& jobs;
         Notices& notices;

@@ -113,6 +113,53 @@ void addSections(const SourceMenuServices& services, QMenu* menu, QWidget* at)
     }
 }
 
+/// The inputs there are, once the servers have answered.
+void offerInputs(const SourceMenuServices& services, QWidget* at)
+{
+    OutsideInput* outside = &services.outside;
+    Notices* notices = &services.notices;
+    QObject::connect(
+        outside, &OutsideInput::inputsFound, at,
+        [outside, notices, at](const std::vector<audition::DeviceChoice>& choices) {
+            if (choices.empty())
+                return notices->say(QObject::tr(
+                    "Neither JACK nor PulseAudio offers an input: start one of their servers first."));
+            QMenu* menu = menuFor(at);
+            for (const audition::DeviceChoice& choice : choices)
+                menu->addAction(escaped(QString::fromStdString(choice.system + ": " + choice.name)), outside,
+                                [outside, choice] { outside->watch(choice); });
+            menu->popup(at->mapToGlobal(QPoint(0, 0)) - QPoint(0, menu->sizeHint().height()));
+        },
+        Qt::SingleShotConnection);
+    outside->findInputs();
+}
+
+void addOutsideActions(const SourceMenuServices& services, QWidget* at, const QString& group)
+{
+    OutsideInput* outside = &services.outside;
+    const auto nothing_watched = [outside] {
+        return outside->isWatching()
+                   ? QString()
+                   : QObject::tr("No input is watched: choose one in the menu of sources first.");
+    };
+    ActionList& actions = services.actions;
+    actions.add(
+        {QStringLiteral("outside.watch"), QObject::tr("watch an input, or another"), group, {}, [services, at] {
+             offerInputs(services, at);
+         }});
+    actions.add({QStringLiteral("outside.take"), QObject::tr("take the last two minutes of the input"), group,
+                 Qt::CTRL | Qt::Key_I, [outside] { outside->takeLast(); }, nothing_watched});
+    actions.add({QStringLiteral("outside.record"), QObject::tr("record the input from now, or end that"), group,
+                 Qt::CTRL | Qt::SHIFT | Qt::Key_I, [outside] { outside->record(); }, nothing_watched,
+                 [outside] { return outside->isRecording(); }});
+    actions.add({QStringLiteral("outside.stop"),
+                 QObject::tr("watch the input no more"),
+                 group,
+                 {},
+                 [outside] { outside->stop(); },
+                 nothing_watched});
+}
+
 } // namespace
 
 void addSourceActions(const SourceMenuServices& services, QWidget* at,
@@ -145,6 +192,7 @@ void addSourceActions(const SourceMenuServices& services, QWidget* at,
                  {},
                  [services, at] { openFolder(services, at); },
                  disabledReason});
+    addOutsideActions(services, at, group);
     actions.add({QStringLiteral("section.type"), QObject::tr("type the section that repeats"), group, Qt::Key_E,
                  [services, at] { typeSection(services, at); }, neither});
     actions.add({QStringLiteral("source.level"), QObject::tr("set the level of the source before everything"),
@@ -168,6 +216,9 @@ void openSourceMenu(const SourceMenuServices& services, QWidget* at)
     menu->addSeparator();
     view("source.open");
     view("source.folder");
+    QMenu* outside = menu->addMenu(QObject::tr("From outside"));
+    for (const char* action : {"outside.watch", "outside.take", "outside.record", "outside.stop"})
+        outside->addAction(services.actions.view(QLatin1String(action), outside));
     const QString file = services.transport.sourceFile();
     const SourceInfo current = file.isEmpty() ? SourceInfo() : services.sources.of(file);
     if (!file.isEmpty() && current.origin == SourceOrigin::Own)

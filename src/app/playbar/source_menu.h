@@ -4,6 +4,7 @@
 #pragma once
 
 #include "actions/action_list.h"
+#include "models/outside_input.h"
 #include "services/source_notes.h"
 #include "services/source_tempo.h"
 
@@ -16,6 +17,7 @@ struct SourceMenuServices {
     SourceList& sources;
     SourceNotes& notes;
     SourceTempo& tempo;
+    OutsideInput& outside;
     ActionList& actions;
     Notices& notices;
 };

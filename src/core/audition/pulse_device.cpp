@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "audition/pulse_device.h"
 
+#include "audition/input_device.h"
 #include "hosting/thread_priority.h"
 
 #include <algorithm>
@@ -214,6 +215,111 @@ private:
     std::unique_ptr<Connection> m_connection; // last: ending it ends the callbacks
 };
 
+/// Microphones and lines, and what sinks play ("Monitor of …"); the default one first.
+std::vector<Sink> inputsOf(const Connection& connection)
+{
+    struct Answers {
+        std::vector<Sink> inputs;
+        std::string usual;
+    } answers;
+    const auto one = [](pa_context*, const pa_source_info* info, int end, void* to) {
+        if (end == 0)
+            static_cast<Answers*>(to)->inputs.push_back(
+                {info->name, info->description, static_cast<double>(info->sample_spec.rate)});
+    };
+    const auto server = [](pa_context*, const pa_server_info* info, void* to) {
+        if (info && info->default_source_name)
+            static_cast<Answers*>(to)->usual = info->default_source_name;
+    };
+    if (!connection.isReady() || !connection.finish(connection.locked([&] {
+            return pa_context_get_source_info_list(connection.context(), one, &answers);
+        })) ||
+        !connection.finish(connection.locked(
+            [&] { return pa_context_get_server_info(connection.context(), server, &answers); })))
+        return {};
+    std::stable_partition(answers.inputs.begin(), answers.inputs.end(),
+                          [&](const Sink& input) { return input.name == answers.usual; });
+    return answers.inputs;
+}
+
+class PulseInput : public InputDevice {
+public:
+    PulseInput(std::unique_ptr<Connection> connection, Sink input)
+        : m_choice{"PulseAudio", input.description}, m_input(std::move(input)),
+          m_connection(std::move(connection))
+    {
+    }
+    ~PulseInput() override
+    {
+        if (m_stream)
+            m_connection->locked([this] {
+                pa_stream_set_read_callback(m_stream, nullptr, nullptr);
+                pa_stream_set_state_callback(m_stream, nullptr, nullptr);
+                pa_stream_disconnect(m_stream);
+                pa_stream_unref(m_stream);
+                return 0;
+            });
+    }
+    PulseInput(const PulseInput&) = delete;
+    PulseInput& operator=(const PulseInput&) = delete;
+
+    const DeviceChoice& choice() const override { return m_choice; }
+    double rateHz() const override { return m_input.rate_hz; }
+
+    Result<void> start(CaptureCallback take, std::function<void()> lost) override
+    {
+        m_take = std::move(take);
+        m_lost = std::move(lost);
+        const pa_sample_spec spec{PA_SAMPLE_FLOAT32NE, static_cast<std::uint32_t>(m_input.rate_hz), 2};
+        pa_buffer_attr kept{};
+        kept.maxlength = kept.tlength = kept.prebuf = kept.minreq =
+            static_cast<std::uint32_t>(-1); // as it likes
+        kept.fragsize = static_cast<std::uint32_t>(pa_usec_to_bytes(asked_at_once_us, &spec));
+        const int refused = m_connection->locked([&] {
+            m_stream = pa_stream_new(m_connection->context(), "listening", &spec, nullptr);
+            if (!m_stream)
+                return -1;
+            pa_stream_set_read_callback(m_stream, arrived, this);
+            pa_stream_set_state_callback(m_stream, changed, this);
+            return pa_stream_connect_record(m_stream, m_input.name.c_str(), &kept, PA_STREAM_ADJUST_LATENCY);
+        });
+        if (refused == 0 &&
+            m_connection->becomes(PA_STREAM_READY, [this] { return pa_stream_get_state(m_stream); }))
+            return {};
+        return machineFailed("PulseAudio does not let us listen at " + m_choice.name +
+                             ": choose another input.");
+    }
+
+private:
+    static void arrived(pa_stream* stream, std::size_t, void* self)
+    {
+        auto& device = *static_cast<PulseInput*>(self);
+        const void* data = nullptr;
+        std::size_t bytes = 0;
+        while (pa_stream_readable_size(stream) > 0 && pa_stream_peek(stream, &data, &bytes) == 0 && bytes > 0) {
+            if (data) // else a hole, of which nothing is known
+                device.m_take(static_cast<const float*>(data), bytes / (2 * sizeof(float)));
+            pa_stream_drop(stream);
+        }
+    }
+
+    static void changed(pa_stream* stream, void* self)
+    {
+        auto& device = *static_cast<PulseInput*>(self);
+        const bool ready = pa_stream_get_state(stream) == PA_STREAM_READY;
+        if (std::exchange(device.m_alive, ready) && !ready)
+            device.m_lost();
+    }
+
+    DeviceChoice m_choice;
+    Sink m_input;
+    CaptureCallback m_take;
+    std::function<void()> m_lost;
+    bool m_alive = false; // on the connection's thread
+    pa_stream* m_stream = nullptr;
+    std::unique_ptr<Connection> m_connection; // last: ending it ends the callbacks
+};
+
 } // namespace
 
 std::vector<DeviceChoice> pulseDevices()
@@ -235,6 +341,27 @@ Result<std::unique_ptr<OutputDevice>> openPulse(const std::string& name)
         return machineFailed("PulseAudio offers no stereo output" + (name.empty() ? "" : " named " + name) +
                              ": choose another device.");
     return std::make_unique<PulseDevice>(std::move(connection), *found);
+}
+
+std::vector<DeviceChoice> pulseInputs()
+{
+    std::vector<DeviceChoice> choices;
+    for (Sink& input : inputsOf(Connection()))
+        choices.push_back({"PulseAudio", std::move(input.description)});
+    return choices;
+}
+
+Result<std::unique_ptr<InputDevice>> openPulseInput(const std::string& name)
+{
+    auto connection = std::make_unique<Connection>();
+    if (!connection->isReady())
+        return machineFailed("PulseAudio does not answer: is its server running?");
+    const auto inputs = inputsOf(*connection);
+    const auto found = name.empty() ? inputs.begin() : std::ranges::find(inputs, name, &Sink::description);
+    if (found == inputs.end())
+        return machineFailed("PulseAudio has no input" + (name.empty() ? "" : " named " + name) +
+                             ": choose another.");
+    return std::make_unique<PulseInput>(std::move(connection), *found);
 }
 
 } // namespace hr::audition
