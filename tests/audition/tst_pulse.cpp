@@ -172,9 +172,9 @@ private slots:
         QVERIFY(device);
         const auto inputs = audition::pulseInputs();
         QVERIFY(!inputs.empty());
+        audition::RecentInput recent(48000); // outlives what fills it
         auto input = audition::openInput(inputs.front());
         HR_VERIFY(input);
-        audition::RecentInput recent((*input)->rateHz());
         HR_VERIFY((*input)->start(
             [&](const float* interleaved, std::size_t frames) { recent.put(interleaved, frames); }));
         float peak = 0;
