@@ -2,6 +2,7 @@
 //
 // Build: what is known of the chain as it stands, and its stages in other orders.
 #include "app/workbench.h"
+#include "chain/chain_json.h"
 #include "widgets/chain_picture.h"
 #include "widgets/level_ladder.h"
 #include "widgets/parameter_row.h"
@@ -341,6 +342,22 @@ private slots:
         QCOMPARE(draft().nodes[2].settings.at(0).value, 24.0);
         QVERIFY(told("Nothing has changed since"));
         press(QStringLiteral("Orders"));
+    }
+
+    /// Whatever is drawn, it stays within what the processor allows, and one step takes it back.
+    void chanceStaysWithinWhatIsAllowed()
+    {
+        openQuay();
+        choose("s1");
+        const auto before = chain::toText(draft());
+        for (int i = 0; i < 20; ++i) {
+            desk().actions.run(QStringLiteral("build.random"));
+            QVERIFY(!desk().facts.valuesOf(draft().nodes.front()).empty());
+        }
+        QVERIFY(chain::toText(draft()) != before && draft().nodes[1].settings.size() == 1);
+        for (int i = 0; i < 20; ++i)
+            desk().undo.undo();
+        QCOMPARE(chain::toText(draft()), before);
     }
 
     void splitsAreDrawnAndTakenBack()

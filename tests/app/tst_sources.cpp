@@ -195,6 +195,20 @@ private slots:
         notes().setSnapping(Snapping::Free);
         desk().tempo.type(QStringLiteral("0"));
     }
+
+    /// Where no server answers, and where none is watched.
+    void soundFromOutsideNeedsAServer()
+    {
+        QString told;
+        connect(&desk().notices, &Notices::told, this, [&](const QString& text) { told = text; });
+        desk().actions.run(QStringLiteral("outside.take"));
+        QVERIFY(told.contains(QStringLiteral("No input is watched")));
+        desk().outside.watch({"JACK", "nobody"});
+        QVERIFY(QTest::qWaitFor([&] { return told.contains(QStringLiteral("JACK")); }, 20000));
+        QVERIFY(!desk().outside.isWatching());
+        desk().outside.watch({"a gramophone", ""});
+        QVERIFY(QTest::qWaitFor([&] { return told.contains(QStringLiteral("gramophone")); }, 20000));
+    }
 };
 
 HR_TEST(tst_sources)

@@ -136,6 +136,29 @@ private slots:
         QVERIFY(!*heard && heard->error().cause == hosting::Cause::Crash);
     }
 
+    /// Stage by stage, and from the beginning for each: the same levels and latencies.
+    void levelsInTurnAreThoseOfTheWhole()
+    {
+        auto chain = chainOf({{"reference:peak-filter", {{"gain_db", 9}}},
+                              {"reference:added-latency", {{"latency_samples", 300}}},
+                              {"reference:compressor", {{"threshold_db", -40}}},
+                              {"reference:noise-reverb", {}}});
+        PathQuestion levels;
+        levels.with_tone = levels.with_response = false;
+        const auto in_turn = alongPath(chain, open, m_file, levels);
+        HR_VERIFY(in_turn);
+        chain.nodes[0].key = processors::KeySource::Chain; // which is what it gets anyway, but played otherwise
+        const auto whole = alongPath(chain, open, m_file, levels);
+        HR_VERIFY(whole);
+        QCOMPARE((*in_turn)->points.size(), std::size_t{5});
+        for (std::size_t i = 0; i < 5; ++i) {
+            HR_NEAR(*(*in_turn)->points[i].loudness_lufs, *(*whole)->points[i].loudness_lufs, 0.01);
+            HR_NEAR(*(*in_turn)->points[i].true_peak_dbtp, *(*whole)->points[i].true_peak_dbtp, 0.01);
+            QCOMPARE((*in_turn)->points[i].latency_samples, (*whole)->points[i].latency_samples);
+        }
+        QVERIFY((*in_turn)->points[2].latency_samples > 0);
+    }
+
     /// A gain of 6 dB before a compressor that halves what is above its threshold adds 3 dB behind it.
     void anEqualiserBeforeOrBehindACompressorIsToldInFigures()
     {

@@ -11,6 +11,7 @@ namespace hr::app {
 namespace {
 
 constexpr auto draft_setting = "chain_draft";
+constexpr int kept_after_ms = 300;
 
 } // namespace
 
@@ -20,6 +21,15 @@ ChainDraft::ChainDraft(library::Store& store, QUndoStack& undo, Notices& notices
     m_chain.name = tr("New chain").toStdString();
     if (auto chain = chain::fromText(store.setting(QLatin1String(draft_setting)).toStdString()))
         m_chain = std::move(*chain);
+    m_soon.setSingleShot(true);
+    m_soon.setInterval(kept_after_ms);
+    connect(&m_soon, &QTimer::timeout, this, &ChainDraft::keep);
+}
+
+ChainDraft::~ChainDraft()
+{
+    if (m_soon.isActive())
+        keep();
 }
 
 const chain::Node* ChainDraft::node(const std::string& id) const
@@ -43,7 +53,9 @@ void ChainDraft::replaceBy(const chain::Chain& chain)
 void ChainDraft::change(const chain::Chain& chain, const QString& moves)
 {
     m_undo.push(new Undoable(
-        tr("the chain"), [this, chain] { set(chain); }, [this, before = m_chain] { set(before); }, moves));
+        tr("the chain"),
+        [this, chain, kept = moves.isEmpty() ? Kept::AtOnce : Kept::Soon] { set(chain, kept); },
+        [this, before = m_chain] { set(before); }, moves));
 }
 
 bool ChainDraft::edit(const std::function<chain::Edited(const chain::Chain&)>& how)
@@ -70,15 +82,24 @@ void ChainDraft::changeNode(const std::string& node, const std::function<void(ch
 void ChainDraft::follow(const chain::Chain& chain)
 {
     if (chain::toText(chain) != chain::toText(m_chain))
-        set(chain);
+        set(chain, Kept::Soon);
 }
 
-void ChainDraft::set(const chain::Chain& chain)
+void ChainDraft::set(const chain::Chain& chain, Kept kept)
 {
     m_chain = chain;
+    if (kept == Kept::AtOnce)
+        keep();
+    else
+        m_soon.start();
+    emit changed();
+}
+
+void ChainDraft::keep()
+{
+    m_soon.stop();
     (void)m_notices.succeeded(
         m_store.setSetting(QLatin1String(draft_setting), QString::fromStdString(chain::toText(m_chain))));
-    emit changed();
 }
 
 Result<chain::Node> ChainDraft::stageOf(const QString& processor) const

@@ -7,6 +7,7 @@
 #include "chain/edit.h"
 #include "library/store.h"
 
+#include <QTimer>
 #include <QUndoStack>
 
 namespace hr::app {
@@ -15,6 +16,7 @@ class ChainDraft : public QObject {
     Q_OBJECT
 public:
     ChainDraft(library::Store& store, QUndoStack& undo, Notices& notices, QObject* parent = nullptr);
+    ~ChainDraft() override; ///< keeps what is not kept yet
 
     const chain::Chain& chain() const { return m_chain; }
     const chain::Node* node(const std::string& id) const; ///< null: it is not there any more
@@ -23,7 +25,7 @@ public:
     void replaceBy(const chain::Chain& chain);
     /// The same as a part of another step.
     void turnTo(const chain::Chain& chain);
-    /// The same chain in another form.
+    /// The same chain in another form. While a hand moves one thing it is kept once that rests.
     void change(const chain::Chain& chain, const QString& moves = {});
     /// The same with what an edit makes of it (chain/edit.h); why it cannot be done is said, and false.
     bool edit(const std::function<chain::Edited(const chain::Chain&)>& how);
@@ -45,12 +47,15 @@ signals:
     void replaced(); ///< by another chain; changed() follows
 
 private:
-    void set(const chain::Chain& chain);
+    enum class Kept { AtOnce, Soon };
+    void set(const chain::Chain& chain, Kept kept = Kept::AtOnce);
+    void keep();
 
     library::Store& m_store;
     QUndoStack& m_undo;
     Notices& m_notices;
     chain::Chain m_chain;
+    QTimer m_soon;
 };
 
 } // namespace hr::app

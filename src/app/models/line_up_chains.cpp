@@ -35,6 +35,16 @@ bool opensAlike(const hosting::Location& one, const hosting::Location& other)
     return one.id == other.id && one.stages == other.stages;
 }
 
+/// The same for chains, without asking where their files lie.
+bool hangsTogetherAlike(const chain::Chain& one, const chain::Chain& other)
+{
+    return one.edges == other.edges && one.name == other.name &&
+           std::ranges::equal(one.nodes, other.nodes, [](const chain::Node& a, const chain::Node& b) {
+               return a.id == b.id && a.kind == b.kind && a.processor == b.processor && a.preset == b.preset &&
+                      a.state == b.state && a.crossovers_hz.size() == b.crossovers_hz.size();
+           });
+}
+
 } // namespace
 
 ContenderId LineUp::addChainFile(const QString& file)
@@ -142,6 +152,10 @@ void LineUp::changeChain(ContenderId id, const chain::Chain& chain)
         return;
     const std::uint32_t turn = ++contender->chain_turn;
     contender->chain_opens = false;
+    if (contender->isOpen() &&
+        hangsTogetherAlike(contender->changed_chain ? contender->changed_chain->chain : *contender->chain,
+                           chain))
+        return setChainValues(*contender, chain);
     contender->title = QString::fromStdString(chain.name);
     contender->maker = stagesText(chain, m_store.catalogue);
     if (!contender->isOpen()) { // it may be opened as it is now

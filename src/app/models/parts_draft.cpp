@@ -14,6 +14,7 @@ namespace hr::app {
 namespace {
 
 constexpr auto parts_setting = "parts_draft";
+constexpr int kept_after_rest_ms = 300;
 constexpr auto worked_setting = "parts_worked_on";
 
 } // namespace
@@ -30,6 +31,15 @@ PartsDraft::PartsDraft(library::Store& store, ChainDraft& chain, Transport& tran
     if (!chainOf(m_worked))
         m_worked.clear();
     connect(&m_chain, &ChainDraft::changed, this, &PartsDraft::takeChain);
+    m_soon.setSingleShot(true);
+    m_soon.setInterval(kept_after_rest_ms);
+    connect(&m_soon, &QTimer::timeout, this, &PartsDraft::keep);
+}
+
+PartsDraft::~PartsDraft()
+{
+    if (m_soon.isActive())
+        keep();
 }
 
 QString PartsDraft::nameOf(const std::string& id) const
@@ -68,8 +78,15 @@ chain::Standing* PartsDraft::standingOf(chain::Company& company, const std::stri
 
 // --- kept --------------------------------------------------------------------------------------------
 
+void PartsDraft::changedAndKept()
+{
+    keep();
+    emit changed();
+}
+
 void PartsDraft::keep()
 {
+    m_soon.stop();
     (void)m_notices.succeeded(
         m_store.setSetting(QLatin1String(parts_setting),
                            isEmpty() ? QString()
@@ -77,7 +94,6 @@ void PartsDraft::keep()
                                            -1, ' ', false, nlohmann::json::error_handler_t::replace))));
     (void)m_notices.succeeded(
         m_store.setSetting(QLatin1String(worked_setting), QString::fromStdString(m_worked)));
-    emit changed();
 }
 
 void PartsDraft::set(const chain::Company& company)
@@ -85,7 +101,7 @@ void PartsDraft::set(const chain::Company& company)
     m_company = company;
     if (!chainOf(m_worked))
         m_worked.clear();
-    keep();
+    changedAndKept();
 }
 
 void PartsDraft::edit(const QString& words, const chain::Company& after, const QString& moves)
@@ -101,7 +117,8 @@ void PartsDraft::takeChain()
         return;
     if (chain::Chain* chain = chainOf(m_worked)) {
         *chain = m_chain.chain();
-        keep();
+        m_soon.start();
+        emit changed();
     }
 }
 
@@ -116,7 +133,7 @@ void PartsDraft::turnTo(const std::string& id, const chain::Chain& chain)
     if (const chain::Part* part = m_company.part(id))
         if (const QString file = QString::fromStdString(part->file); file != m_transport.sourceFile())
             m_transport.load(file);
-    keep();
+    changedAndKept();
 }
 
 void PartsDraft::workOn(const std::string& id)
@@ -206,7 +223,7 @@ void PartsDraft::remove(const std::string& id)
     if (id == m_worked) { // its chain stays on Build, of nothing
         const auto worked = [this](const std::string& one) {
             m_worked = one;
-            keep();
+            changedAndKept();
         };
         m_undo.push(new Undoable(
             tr("remove %1").arg(nameOf(id)), [worked] { worked({}); }, [worked, id] { worked(id); }));

@@ -19,6 +19,7 @@ public:
 
     PartsDraft(library::Store& store, ChainDraft& chain, Transport& transport, SourceList& sources,
                QUndoStack& undo, Notices& notices, QObject* parent = nullptr);
+    ~PartsDraft() override; ///< keeps what is not kept yet
 
     const chain::Company& company() const { return m_company; }
     bool isEmpty() const { return m_company.parts.empty(); }
@@ -53,6 +54,7 @@ private:
     void turnTo(const std::string& id, const chain::Chain& chain);
     void takeChain();
     void keep();
+    void changedAndKept();
 
     library::Store& m_store;
     ChainDraft& m_chain;
@@ -63,6 +65,7 @@ private:
     chain::Company m_company;
     std::string m_worked;
     bool m_turning = false;
+    QTimer m_soon; // until what a hand moves is kept
 };
 
 } // namespace hr::app

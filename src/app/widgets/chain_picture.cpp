@@ -275,7 +275,7 @@ void ChainPicture::tellCurrent()
 
 // --- drawn -------------------------------------------------------------------------------------------
 
-void ChainPicture::paintEvent(QPaintEvent*)
+void ChainPicture::paintEvent(QPaintEvent* event)
 {
     const Palette& p = Theme::palette();
     QPainter painter(this);
@@ -284,8 +284,11 @@ void ChainPicture::paintEvent(QPaintEvent*)
     paintPhases(painter);
     for (const DrawnPath& path : m_drawing.paths)
         paintPath(painter, path);
+    const QRectF seen(QPointF(event->rect().topLeft()) / m_zoom, QSizeF(event->rect().size()) / m_zoom);
     for (const DrawnNode& node : m_drawing.nodes) {
         const QRectF box = boxOf(node);
+        if (!seen.intersects(box.adjusted(-column_gap_px, -picture_side, column_gap_px, dry_drop + 8)))
+            continue;
         const ChainCard* shown = card(QString::fromStdString(node.id));
         if (!shown) {
             painter.setPen(p.faint);

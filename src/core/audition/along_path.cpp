@@ -5,6 +5,7 @@
 #include "bench/magnitude.h"
 #include "bench/response.h"
 #include "bench/stepped_tone.h"
+#include "hosting/worker_folder.h"
 
 #include <algorithm>
 #include <cmath>
@@ -58,19 +59,25 @@ FaultOr<void> putResponse(PathPoint& point, bench::Subject& subject)
     return {};
 }
 
+PathPoint ofFile(const Played& sound)
+{
+    PathPoint point;
+    point.loudness_lufs = sound.loudness.integrated_lufs;
+    point.true_peak_dbtp = sound.loudness.true_peak_dbtp;
+    point.sample_peak_dbfs = sound.loudness.sample_peak_dbfs;
+    point.latency_samples = sound.latency_samples;
+    return point;
+}
+
 Result<FaultOr<PathPoint>> pointAfter(const chain::Chain& part, const OpenPart& open,
                                       const std::filesystem::path& file, const PathQuestion& question)
 {
-    PathPoint point;
     auto sound = playedThrough(part, open, file, question.cancel);
     if (!sound)
         return tl::make_unexpected(sound.error());
     if (!*sound)
         return FaultOr<PathPoint>(tl::make_unexpected(sound->error()));
-    point.loudness_lufs = (*sound)->loudness.integrated_lufs;
-    point.true_peak_dbtp = (*sound)->loudness.true_peak_dbtp;
-    point.sample_peak_dbfs = (*sound)->loudness.sample_peak_dbfs;
-    point.latency_samples = (*sound)->latency_samples;
+    PathPoint point = ofFile(**sound);
     if (!question.with_tone && !question.with_response)
         return FaultOr<PathPoint>(std::move(point));
     auto opened = open(part);
@@ -95,20 +102,103 @@ Result<FaultOr<PathPoint>> pointAfter(const chain::Chain& part, const OpenPart& 
 } // namespace
 
 Result<FaultOr<Played>> playedThrough(const chain::Chain& chain, const OpenPart& open,
-                                      const std::filesystem::path& file, const std::stop_token& cancel)
+                                      const std::filesystem::path& file, const std::stop_token& cancel,
+                                      const std::filesystem::path& out)
 {
     auto opened = open(chain);
     if (!opened)
         return tl::make_unexpected(opened.error());
     if (!*opened)
         return FaultOr<Played>(tl::make_unexpected(opened->error()));
+    std::optional<signal::AudioFileWriter> writer;
+    if (!out.empty()) {
+        const auto in = signal::AudioFileReader::open(file);
+        auto created =
+            in ? signal::AudioFileWriter::create(out, 2, in->sampleRateHz()) : tl::make_unexpected(in.error());
+        if (!created)
+            return tl::make_unexpected(created.error());
+        writer = std::move(*created);
+    }
     auto played = playThrough(
-        *(*opened)->instance, (*opened)->values, file, [](std::vector<float>&) { return Result<void>(); },
+        *(*opened)->instance, (*opened)->values, file,
+        [&](std::vector<float>& frames) {
+            return writer ? writer->write(frames.data(), frames.size() / 2) : Result<void>();
+        },
         cancel);
     if (!played)
         return tl::make_unexpected(played.error());
-    return played->fault ? FaultOr<Played>(tl::make_unexpected(*played->fault)) : FaultOr<Played>(*played);
+    if (played->fault)
+        return FaultOr<Played>(tl::make_unexpected(*played->fault));
+    if (writer)
+        if (auto finished = writer->finish(); !finished)
+            return tl::make_unexpected(finished.error());
+    return FaultOr<Played>(std::move(*played));
 }
+
+namespace {
+
+/// Whether each stage is given nothing but what came out of the one before.
+bool canBePlayedInTurn(const chain::Chain& chain, const PathQuestion& question)
+{
+    return !question.with_tone && !question.with_response && chain.isSeries() &&
+           std::ranges::all_of(chain.nodes, [](const chain::Node& node) {
+               return node.kind == chain::NodeKind::Stage && node.key != processors::KeySource::Chain;
+           });
+}
+
+/// Points of a chain one after the other, each from what there is before it.
+class PathWalk {
+public:
+    PathWalk(const chain::Chain& chain, const OpenPart& open, std::filesystem::path file,
+             const PathQuestion& question)
+        : m_chain(chain), m_open(open), m_file(std::move(file)), m_question(question),
+          m_in_turn(canBePlayedInTurn(chain, question))
+    {
+        if (m_in_turn)
+            m_folder.make();
+        m_in_turn = m_in_turn && !m_folder.path().empty();
+    }
+
+    Result<FaultOr<PathPoint>> after(const std::string& node)
+    {
+        chain::Chain part = m_chain;
+        if (node == processors::chain_input) {
+            part.nodes.clear();
+            part.edges.clear();
+        } else if (m_in_turn) {
+            std::erase_if(part.nodes, [&](const chain::Node& one) { return one.id != node; });
+        } else {
+            auto up_to = chain::upTo(m_chain, node);
+            if (!up_to)
+                return tl::make_unexpected(up_to.error());
+            part = std::move(*up_to);
+        }
+        if (!m_in_turn)
+            return pointAfter(part, m_open, m_file, m_question);
+        const std::filesystem::path out = m_folder.path() / (m_turn++ % 2 == 0 ? "even.wav" : "odd.wav");
+        auto sound = playedThrough(part, m_open, m_file, m_question.cancel, out);
+        if (!sound)
+            return tl::make_unexpected(sound.error());
+        if (!*sound)
+            return FaultOr<PathPoint>(tl::make_unexpected(sound->error()));
+        m_file = out;
+        PathPoint point = ofFile(**sound);
+        point.latency_samples = m_latency_samples += point.latency_samples;
+        return FaultOr<PathPoint>(std::move(point));
+    }
+
+private:
+    const chain::Chain& m_chain;
+    const OpenPart& m_open;
+    std::filesystem::path m_file;
+    const PathQuestion& m_question;
+    bool m_in_turn;
+    hosting::WorkerFolder m_folder;
+    int m_turn = 0;
+    std::size_t m_latency_samples = 0;
+};
+
+} // namespace
 
 Result<FaultOr<AlongPath>> alongPath(const chain::Chain& chain, const OpenPart& open,
                                      const std::filesystem::path& file, const PathQuestion& question)
@@ -117,20 +207,12 @@ Result<FaultOr<AlongPath>> alongPath(const chain::Chain& chain, const OpenPart& 
     auto nodes = chain::scheduleOf(chain);
     if (!nodes)
         return tl::make_unexpected(nodes.error());
-    chain::Chain nothing = chain;
-    nothing.nodes.clear();
-    nothing.edges.clear();
-    std::vector<std::pair<std::string, chain::Chain>> parts{{processors::chain_input, std::move(nothing)}};
-    for (const std::string& node : *nodes) {
-        auto part = chain::upTo(chain, node);
-        if (!part)
-            return tl::make_unexpected(part.error());
-        parts.emplace_back(node, std::move(*part));
-    }
-    for (const auto& [after, part] : parts) {
+    nodes->insert(nodes->begin(), processors::chain_input);
+    PathWalk walk(chain, open, file, question);
+    for (const std::string& after : *nodes) {
         if (question.cancel.stop_requested())
             return FaultOr<AlongPath>(hosting::fault(hosting::Phase::Run, hosting::Cause::Cancelled, {}));
-        auto point = pointAfter(part, open, file, question);
+        auto point = walk.after(after);
         if (!point)
             return tl::make_unexpected(point.error());
         if (!*point)
@@ -139,11 +221,11 @@ Result<FaultOr<AlongPath>> alongPath(const chain::Chain& chain, const OpenPart& 
         if ((*point)->overloads() && !path.overload_arises)
             path.overload_arises = after;
         if (question.point)
-            question.point(**point, parts.size());
+            question.point(**point, nodes->size());
         path.points.push_back(std::move(**point));
     }
     path.overload_heard = path.points.back().overloads();
-    if (!nodes->empty() && !chain::endsWith(chain, nodes->back())) {
+    if (nodes->size() > 1 && !chain::endsWith(chain, nodes->back())) {
         auto whole = playedThrough(chain, open, file, question.cancel);
         if (!whole)
             return tl::make_unexpected(whole.error());

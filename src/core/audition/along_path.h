@@ -32,7 +32,9 @@ struct AlongPath {
 struct PathQuestion {
     double level_dbfs = -12; ///< of the tone
     double frequency_hz = 1000;
-    bool with_tone = true, with_response = true; ///< else what a file is like alone
+    /// Else what a file is like alone. Of stages that follow one another each is then played what came out of
+    /// the one before, so that a long chain is played once and not as often as it has stages.
+    bool with_tone = true, with_response = true;
     std::stop_token cancel = {};
     /// After each point, on the same thread.
     std::function<void(const PathPoint& point, std::size_t of)> point = {};
@@ -40,10 +42,12 @@ struct PathQuestion {
 
 /// `open` opens a chain and tells where it lies; a fault comes back as what went wrong.
 using OpenPart = std::function<Result<hosting::FaultOr<OpenedChain>>(const chain::Chain&)>;
-/// What a file is like after a chain; its fault where it has one.
+/// What a file is like after a chain; its fault where it has one. `out`: where it is written, as 32-bit float;
+/// empty: nowhere.
 Result<hosting::FaultOr<Played>> playedThrough(const chain::Chain& chain, const OpenPart& open,
                                                const std::filesystem::path& file,
-                                               const std::stop_token& cancel = {});
+                                               const std::stop_token& cancel = {},
+                                               const std::filesystem::path& out = {});
 
 Result<hosting::FaultOr<AlongPath>> alongPath(const chain::Chain& chain, const OpenPart& open,
                                               const std::filesystem::path& file,

@@ -3,13 +3,17 @@
 
 #include "chain/chain_json.h"
 #include "chain/part.h"
+#include "exchange/chain_file.h"
 #include "pages/build/add_stage.h"
 #include "processors/settings.h"
 #include "widgets/ask_file.h"
+#include "widgets/basics.h"
 #include "widgets/name_popup.h"
 
 #include <QApplication>
 #include <QClipboard>
+#include <QFile>
+#include <QFileInfo>
 #include <algorithm>
 
 namespace hr::app {
@@ -114,6 +118,10 @@ void ChainActions::addEdits()
     add("on", tr("switch on or off"), Qt::Key_Period, [turn] { turn(&chain::Node::on); });
     add("moves", tr("let it move, or not, where orders are compared"), Qt::SHIFT | Qt::Key_Period,
         [turn] { turn(&chain::Node::may_move); });
+    add("random", tr("random settings, which Ctrl+Z takes back"), Qt::ALT | Qt::Key_X, [this] { randomise(); });
+    add("save", tr("save what is chosen as a chain"), {}, [this] { saveChosen(); });
+    add(
+        "load", tr("put a chain from a file at the cursor"), {}, [this] { loadHere(); }, false, false);
     add("neutral", tr("level to neutral: a trim with which it adds no loudness"), Qt::CTRL | Qt::Key_L,
         [this] { m_services.study.toNeutral(chosenStages()); });
     add(
@@ -191,8 +199,8 @@ void ChainActions::openMenu(const QPoint& at)
         menu->addSeparator();
     };
     view({"add", "add.before", "replace", "remove"});
-    view({"cut", "copy", "paste"});
-    view({"on", "moves", "neutral"});
+    view({"cut", "copy", "paste", "save", "load"});
+    view({"on", "moves", "neutral", "random"});
     view({"hear.up-to", "hear.without", "hear.alone"});
     view({"beside", "send", "bands", "mid"});
     QMenu* phases = menu->addMenu(tr("phase"));
@@ -390,10 +398,53 @@ void ChainActions::paste()
     if (!pasted)
         return m_services.notices.say(tr(
             "What is on the clipboard is not a chain: copy stages on Build, or the text of a chain's file."));
+    putHere(*pasted);
+}
+
+void ChainActions::putHere(const chain::Chain& other)
+{
     const auto edge = edgeOf(m_picture.pathBehind(m_picture.current()));
     edit([&](const chain::Chain& chain) {
-        return chain::paste(chain, edge ? edge->to : processors::chain_output, *pasted);
+        return chain::paste(chain, edge ? edge->to : processors::chain_output, other);
     });
+}
+
+void ChainActions::saveChosen()
+{
+    askToSave(&m_picture, tr("Save what is chosen as a chain"), tr("stages.json"), tr("Chains (*.json)"),
+              [this](const QString& file) {
+                  auto copied = chain::copyOf(m_services.draft.chain(), chosen());
+                  if (!m_services.notices.succeeded(copied))
+                      return;
+                  copied->name = QFileInfo(file).completeBaseName().toStdString();
+                  m_services.notices.say(
+                      savedOrWhy(exchange::writeChain(QFile::encodeName(file).toStdString(), *copied), file));
+              });
+}
+
+void ChainActions::loadHere()
+{
+    askToOpen(&m_picture, tr("Put a chain at the cursor"), tr("Chains (*.json)"), [this](const QString& file) {
+        if (const auto read = exchange::readChain(QFile::encodeName(file).toStdString());
+            m_services.notices.succeeded(read))
+            putHere(*read);
+    });
+}
+
+/// Within the range of each, in one step.
+void ChainActions::randomise()
+{
+    chain::Chain after = m_services.draft.chain();
+    const auto ids = chosenStages();
+    for (chain::Node& node : after.nodes) {
+        const StageFacts::Facts* facts = m_services.facts.of(node.processor);
+        auto values = m_services.facts.valuesOf(node);
+        if (std::ranges::find(ids, node.id) == ids.end() || !facts || values.empty())
+            continue;
+        values = processors::randomValues(facts->info, std::move(values), {}, {}, m_random);
+        node.settings = processors::settingsOf(facts->info, values);
+    }
+    m_services.draft.change(after);
 }
 
 void ChainActions::hearPart(const chain::Edited& part, const QString& called)

@@ -7,6 +7,7 @@
 #include "pages/build/chain_cards.h"
 
 #include <QMenu>
+#include <random>
 
 namespace hr::app {
 
@@ -42,6 +43,10 @@ private:
     void replaceChosen();
     void copy();
     void paste();
+    void putHere(const chain::Chain& other);
+    void saveChosen();
+    void loadHere();
+    void randomise();
     void putFromSearch(const QString& what,
                        const std::function<chain::Edited(const chain::Chain&, chain::Node)>& how);
     void hearPart(const chain::Edited& part, const QString& called);
@@ -52,6 +57,7 @@ private:
     ChainPicture& m_picture;
     SilencedRemarks& m_silenced;
     QWidget* m_place;
+    std::mt19937_64 m_random{std::random_device{}()};
 };
 
 } // namespace hr::app

@@ -16,12 +16,15 @@ constexpr int most_changes_told = 8;
 
 QString whenText(const QString& kept_at)
 {
-    return QDateTime::fromString(kept_at, Qt::ISODate).toLocalTime().toString(QStringLiteral("yyyy-MM-dd HH:mm:ss"));
+    return QDateTime::fromString(kept_at, Qt::ISODate)
+        .toLocalTime()
+        .toString(QStringLiteral("yyyy-MM-dd HH:mm:ss"));
 }
 
 } // namespace
 
-VersionsView::VersionsView(const BuildServices& services, QWidget* parent) : QWidget(parent), m_services(services)
+VersionsView::VersionsView(const BuildServices& services, QWidget* parent)
+    : QWidget(parent), m_services(services)
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -41,8 +44,7 @@ VersionsView::VersionsView(const BuildServices& services, QWidget* parent) : QWi
     connect(keep, &QPushButton::clicked, this, [this] { m_services.versions.keep(); });
     connect(m_hear, &QPushButton::clicked, this, [this] {
         if (const chain::Chain* version = chosen())
-            m_services.hearing.hearPart(*version,
-                                        tr("as of %1").arg(m_list->currentItem()->text()));
+            m_services.hearing.hearPart(*version, tr("as of %1").arg(m_list->currentItem()->text()));
     });
     connect(m_take, &QPushButton::clicked, this, [this] {
         if (const chain::Chain* version = chosen())
@@ -56,12 +58,21 @@ VersionsView::VersionsView(const BuildServices& services, QWidget* parent) : QWi
 const chain::Chain* VersionsView::chosen() const
 {
     const int row = m_list->currentRow();
-    return row >= 0 && row < static_cast<int>(m_versions.size()) ? &m_versions[static_cast<std::size_t>(row)].chain
-                                                                 : nullptr;
+    return row >= 0 && row < static_cast<int>(m_versions.size())
+               ? &m_versions[static_cast<std::size_t>(row)].chain
+               : nullptr;
+}
+
+void VersionsView::showEvent(QShowEvent* event)
+{
+    QWidget::showEvent(event);
+    reload();
 }
 
 void VersionsView::reload()
 {
+    if (!isVisible())
+        return;
     m_versions = m_services.versions.list();
     QStringList names;
     for (const auto& version : m_versions)

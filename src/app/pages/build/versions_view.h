@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Versions of the chain that were kept, with what has changed since in words; one is heard beside the others, or
-// taken.
+// Versions of the chain that were kept, with what has changed since in words; one is heard beside the others,
+// or taken.
 #pragma once
 
 #include "pages/build/build_services.h"
@@ -19,6 +19,9 @@ class VersionsView : public QWidget {
     Q_OBJECT
 public:
     explicit VersionsView(const BuildServices& services, QWidget* parent = nullptr);
+
+protected:
+    void showEvent(QShowEvent* event) override;
 
 private:
     void reload();
