@@ -71,8 +71,11 @@ bool isNewDemo(const app::Desk& desk)
 void importDemo(app::Desk& desk)
 {
     const auto file = desk.store->database().directory() / "collections" / "brass-bus.json";
-    if (isNewDemo(desk) && desk.parts.isEmpty() && desk.draft.chain().nodes.empty())
-        desk.parts.openFile(desk.store->database().directory() / "parts" / "evening-deck.json");
+    if (isNewDemo(desk) && desk.parts.isEmpty())
+        if (const auto deck =
+                app::PartsDraft::read(desk.store->database().directory() / "parts" / "evening-deck.json");
+            desk.notices.succeeded(deck))
+            desk.parts.begin(*deck);
     if (isNewDemo(desk) && desk.notices.succeeded(exchange::importCollection(*desk.store, file)))
         (void)desk.notices.succeeded(desk.store->setSetting(QLatin1String(demo_mark), QStringLiteral("1")));
 }

@@ -7,17 +7,14 @@
 #include "models/processor_model.h"
 #include "services/page_routes.h"
 #include "widgets/basics.h"
+#include "widgets/search_popup.h"
 
 #include <QPointer>
-#include <QWidget>
 #include <vector>
-
-class QLineEdit;
-class QListWidget;
 
 namespace hr::app {
 
-class GoAnywhere : public QWidget {
+class GoAnywhere : public SearchPopup {
     Q_OBJECT
 public:
     struct Services {
@@ -27,13 +24,10 @@ public:
     };
     static void open(const Services& services, QWidget* over);
 
-protected:
-    bool eventFilter(QObject* watched, QEvent* event) override;
-
 private:
     GoAnywhere(const Services& services, QWidget* over);
     void fill(const QString& text);
-    void go();
+    void go(const QListWidgetItem& item);
 
     void addActions(const QString& text);
     void addButtons(const QString& text);
@@ -42,8 +36,6 @@ private:
     const Services m_services;
     QWidget* m_over;
     std::vector<QPointer<Button>> m_buttons; // that are listed; they may go meanwhile
-    QLineEdit* m_edit;
-    QListWidget* m_list;
 };
 
 } // namespace hr::app

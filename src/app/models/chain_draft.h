@@ -19,6 +19,8 @@ public:
     ~ChainDraft() override; ///< keeps what is not kept yet
 
     const chain::Chain& chain() const { return m_chain; }
+    /// Whether a hand moves something of it, which is kept once that rests.
+    bool isMoved() const { return m_soon.isActive(); }
     const chain::Node* node(const std::string& id) const; ///< null: it is not there any more
 
     /// Another chain in its place, in one step that can be taken back; kept at once.

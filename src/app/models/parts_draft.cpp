@@ -117,7 +117,10 @@ void PartsDraft::takeChain()
         return;
     if (chain::Chain* chain = chainOf(m_worked)) {
         *chain = m_chain.chain();
-        m_soon.start();
+        if (m_chain.isMoved())
+            m_soon.start();
+        else
+            keep();
         emit changed();
     }
 }
@@ -159,15 +162,22 @@ void PartsDraft::open(const chain::Company& company)
 }
 
 /// Files of parts become absolute: what is kept lies elsewhere than the file.
-void PartsDraft::openFile(const std::filesystem::path& file)
+Result<chain::Company> PartsDraft::read(const std::filesystem::path& file)
 {
     auto company = exchange::readCompany(file);
-    if (!m_notices.succeeded(company))
-        return;
-    for (chain::Part& part : company->parts)
-        if (const auto there = exchange::partFile(file, part.file); m_notices.succeeded(there))
-            part.file = std::filesystem::weakly_canonical(*there).string();
-    open(*company);
+    if (!company)
+        return company;
+    for (chain::Part& part : company->parts) {
+        std::error_code ignored; // what is not there is told once it is to be heard
+        part.file = std::filesystem::weakly_canonical(file.parent_path() / part.file, ignored).string();
+    }
+    return company;
+}
+
+void PartsDraft::openFile(const std::filesystem::path& file)
+{
+    if (const auto company = read(file); m_notices.succeeded(company))
+        open(*company);
 }
 
 void PartsDraft::addSource(const QString& file)

@@ -27,10 +27,15 @@ public:
     const std::string& worked() const { return m_worked; }
     QString nameOf(const std::string& id) const;
 
+    /// From a file, with the sounds of its parts beside it, whether they are there or not.
+    static Result<chain::Company> read(const std::filesystem::path& file);
+
     // Each a step that can be taken back:
     void open(const chain::Company& company);
-    /// From a file. Sounds of parts are found beside it; what is not there is said.
+    /// From a file.
     void openFile(const std::filesystem::path& file);
+    /// As it was kept, with nothing worked on and no step that could be taken back.
+    void begin(const chain::Company& company) { set(company); }
     /// The sound that is the source at the moment, with the chain on Build where it is the first.
     void addSource(const QString& file);
     void addReturn(const chain::Node& effect);

@@ -27,45 +27,25 @@ void AddStage::open(ProcessorModel& processors, QWidget* over, const QPoint& at,
                     std::function<void(const QString& id)> take)
 {
     auto* sheet = new AddStage(processors, over, what, std::move(take));
-    sheet->setAttribute(Qt::WA_DeleteOnClose);
     const QRect room = over->window()->geometry();
     const int left = std::clamp(at.x() - sheet->width() / 2, room.left() + 8,
                                 std::max(room.left() + 8, room.right() - sheet->width() - 8));
     const int top = std::min(at.y() + 14, std::max(room.top(), room.bottom() - sheet->height() - 8));
-    sheet->move(left, top);
-    sheet->show();
-    sheet->m_edit->setFocus();
+    sheet->openAt({left, top});
 }
 
 AddStage::AddStage(ProcessorModel& processors, QWidget* over, const QString& what,
-                   std::function<void(const QString& id)> take)
-    : QWidget(over, Qt::Popup), m_processors(processors), m_take(std::move(take))
+                   std::function<void(const QString& id)> take_id)
+    : SearchPopup(what, what, {560, 400}, over), m_processors(processors), m_take(std::move(take_id))
 {
-    resize(560, 400);
-    auto* outer = new QVBoxLayout(this);
-    outer->setContentsMargins(0, 0, 0, 0);
-    auto* sheet = new Sheet;
-    outer->addWidget(sheet);
-    auto* column = new QVBoxLayout(sheet);
-    m_edit = new QLineEdit;
-    m_edit->setPlaceholderText(what);
-    m_edit->setAccessibleName(what);
-    m_edit->installEventFilter(this);
-    m_list = new QListWidget;
-    m_list->setAccessibleName(tr("processors to choose from"));
-    m_list->setFocusPolicy(Qt::NoFocus);
-    m_list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    column->addWidget(m_edit);
-    column->addWidget(m_list);
-    connect(m_edit, &QLineEdit::textChanged, this, &AddStage::fill);
-    connect(m_edit, &QLineEdit::returnPressed, this, &AddStage::takeCurrent);
-    connect(m_list, &QListWidget::itemClicked, this, &AddStage::takeCurrent);
+    connect(this, &SearchPopup::typed, this, &AddStage::fill);
+    connect(this, &SearchPopup::taken, this, [this](const QListWidgetItem* item) { take(*item); });
     fill({});
 }
 
 void AddStage::addHeading(const QString& text)
 {
-    auto* item = new QListWidgetItem(text, m_list);
+    auto* item = new QListWidgetItem(text, &list());
     item->setFlags(Qt::NoItemFlags);
     item->setForeground(Theme::palette().faint);
     item->setFont(Theme::words(Theme::small_px));
@@ -73,7 +53,7 @@ void AddStage::addHeading(const QString& text)
 
 void AddStage::addProcessor(const library::Entry& entry)
 {
-    auto* item = new QListWidgetItem(tr("%1   %2").arg(entry.title(), entry.kind), m_list);
+    auto* item = new QListWidgetItem(tr("%1   %2").arg(entry.title(), entry.kind), &list());
     item->setToolTip(entry.maker);
     item->setData(id_role, entry.id);
 }
@@ -86,7 +66,7 @@ void AddStage::addKinds()
         const QString word = QString::fromStdString(kind);
         auto* item = new QListWidgetItem(
             tr("%1 – %2").arg(word, QString::fromUtf8(about.data(), static_cast<qsizetype>(about.size()))),
-            m_list);
+            &list());
         item->setToolTip(item->text());
         item->setData(kind_role, word);
     }
@@ -94,14 +74,14 @@ void AddStage::addKinds()
 
 void AddStage::fill(const QString& text)
 {
-    m_list->clear();
+    list().clear();
     const library::Finder& finder = m_processors.finder();
     const auto& entries = finder.entries();
     if (!text.trimmed().isEmpty()) {
         const auto found = finder.find({text, {}});
         for (std::size_t i = 0; i < std::min<std::size_t>(found.rows.size(), most_offered); ++i)
             addProcessor(entries[static_cast<std::size_t>(found.rows[i])]);
-        if (m_list->count() == 0)
+        if (list().count() == 0)
             addHeading(tr("Nothing installed is called “%1”.").arg(text.trimmed()));
     } else {
         QStringList first;
@@ -121,42 +101,18 @@ void AddStage::fill(const QString& text)
             }
         addKinds();
     }
-    m_list->setCurrentRow(-1);
-    step(1);
+    beginAtTop();
 }
 
-/// Headings are passed over.
-void AddStage::step(int rows)
+void AddStage::take(const QListWidgetItem& item)
 {
-    for (int row = m_list->currentRow() + rows; row >= 0 && row < m_list->count(); row += rows)
-        if (m_list->item(row)->flags() != Qt::NoItemFlags)
-            return m_list->setCurrentRow(row);
-}
-
-void AddStage::takeCurrent()
-{
-    const QListWidgetItem* item = m_list->currentItem();
-    if (!item)
-        return;
-    if (const QString kind = item->data(kind_role).toString(); !kind.isEmpty())
-        return m_edit->setText(kind);
-    const QString id = item->data(id_role).toString();
-    const auto take = m_take;
+    if (const QString kind = item.data(kind_role).toString(); !kind.isEmpty())
+        return edit().setText(kind);
+    const QString id = item.data(id_role).toString();
+    const auto take_id = m_take;
     close();
     if (!id.isEmpty())
-        take(id);
-}
-
-bool AddStage::eventFilter(QObject* watched, QEvent* event)
-{
-    if (event->type() == QEvent::KeyPress) {
-        const int key = static_cast<QKeyEvent*>(event)->key();
-        if (key == Qt::Key_Down || key == Qt::Key_Up) {
-            step(key == Qt::Key_Down ? 1 : -1);
-            return true;
-        }
-    }
-    return QWidget::eventFilter(watched, event);
+        take_id(id);
 }
 
 } // namespace hr::app

@@ -5,24 +5,18 @@
 #pragma once
 
 #include "models/processor_model.h"
+#include "widgets/search_popup.h"
 
-#include <QWidget>
 #include <functional>
-
-class QLineEdit;
-class QListWidget;
 
 namespace hr::app {
 
-class AddStage : public QWidget {
+class AddStage : public SearchPopup {
     Q_OBJECT
 public:
     /// `take` is called with the id, once; not at all where nothing is chosen. `what` says what it is for.
     static void open(ProcessorModel& processors, QWidget* over, const QPoint& at, const QString& what,
                      std::function<void(const QString& id)> take);
-
-protected:
-    bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
     AddStage(ProcessorModel& processors, QWidget* over, const QString& what,
@@ -31,13 +25,10 @@ private:
     void addHeading(const QString& text);
     void addProcessor(const library::Entry& entry);
     void addKinds();
-    void takeCurrent();
-    void step(int rows);
+    void take(const QListWidgetItem& item);
 
     ProcessorModel& m_processors;
     std::function<void(const QString& id)> m_take;
-    QLineEdit* m_edit;
-    QListWidget* m_list;
 };
 
 } // namespace hr::app
