@@ -3,6 +3,7 @@
 // Build: what is known of the chain as it stands, and its stages in other orders.
 #include "app/workbench.h"
 #include "chain/chain_json.h"
+#include "pages/build/chain_cards.h"
 #include "widgets/chain_picture.h"
 #include "widgets/level_ladder.h"
 #include "widgets/parameter_row.h"
@@ -388,6 +389,92 @@ private slots:
         HR_NEAR(draft().nodes.front().trim_db, -6, 0.011);
         desk().undo.undo();
         QCOMPARE(draft().nodes.front().trim_db, 0.0);
+    }
+
+    /// Where its kind rarely helps; silenced for good.
+    void aStageThatStandsOddlyIsRemarkedUpon()
+    {
+        openQuay();
+        desk().draft.replaceBy([] {
+            chain::Chain chain;
+            chain::addStage(chain, "reference:noise-reverb");
+            chain::addStage(chain, "reference:gate");
+            return chain;
+        }());
+        choose("s2");
+        QVERIFY2(picture()->accessibleDescription().contains(QStringLiteral("cuts off the tails")),
+                 qPrintable(picture()->accessibleDescription()));
+        SilencedRemarks silenced(*desk().store);
+        HR_VERIFY(silenced.silence("gate-behind-space"));
+        QVERIFY(SilencedRemarks(*desk().store).contains("gate-behind-space")); // as after a restart
+        QVERIFY(!remarkOn("s2", draft(), desk().facts, silenced));
+        // A phase stands over the stages that share it.
+        picture()->chooseAll();
+        emit picture()->menuAsked(picture()->mapToGlobal(QPoint(0, 0)));
+        m_bench->choose(QStringLiteral("colour"));
+        QTRY_COMPARE(draft().nodes[1].phase, std::string("colour"));
+        QCOMPARE(draft().nodes[0].phase, std::string("colour"));
+    }
+
+    void aNoteValueGoesIntoTheTimeInHand()
+    {
+        desk().draft.replaceBy([] {
+            chain::Chain chain;
+            chain::addStage(chain, "reference:feedback-delay");
+            return chain;
+        }());
+        desk().tempo.type(QStringLiteral("120"));
+        choose("s1");
+        press(QStringLiteral("Times"));
+        auto* times = m_bench->find<QTableWidget>(QStringLiteral("note values at the tempo"));
+        QVERIFY(times);
+        const auto row = [&](const char* note) {
+            for (int r = 0; r < times->rowCount(); ++r)
+                if (times->item(r, 0)->text() == QLatin1String(note))
+                    return r;
+            return -1;
+        };
+        QCOMPARE(times->item(row("1/4"), 1)->text(), QStringLiteral("500.0"));
+        QCOMPARE(times->item(row("1/4"), 2)->text(), QStringLiteral("2.000"));
+        auto* time = m_bench->find<Track>(QStringLiteral("Delay"));
+        QVERIFY(time);
+        time->setFocus();
+        emit times->cellClicked(row("1/4"), 0);
+        QCOMPARE(draft().nodes[0].settings.at(0).value, 500.0);
+        desk().tempo.type(QStringLiteral("0"));
+        press(QStringLiteral("Orders"));
+    }
+
+    /// What a trial was begun with is what it hears to its end.
+    void aTrialHoldsWhatItWasBegunWith()
+    {
+        openQuay();
+        desk().hearing.hear();
+        const ContenderId id = desk().hearing.whole()->id;
+        const auto now = [&]() -> const Contender& { return *desk().line_up.find(id); };
+        QVERIFY(QTest::qWaitFor([&] { return now().match == MatchState::Matched; }, 10000));
+        desk().draft.append({QStringLiteral("reference:gain")});
+        QVERIFY(now().isBeingChanged());
+        QVERIFY(desk().line_up.addTwin(id) != audition::no_contender);
+        QTest::qWait(1500);
+        QVERIFY(now().chain->nodes.size() == 3 && !now().isBeingChanged());
+        desk().line_up.releaseTwins();
+        desk().draft.append({QStringLiteral("reference:gain")});
+        QVERIFY(QTest::qWaitFor([&] { return now().chain->nodes.size() == 5; }, 10000));
+    }
+
+    /// Two actions with one key within one another would both be mute.
+    void everyKeyDoesOneThing()
+    {
+        for (const Action& one : desk().actions.all())
+            for (const Action& other : desk().actions.all()) {
+                if (&one == &other || one.key.isEmpty() || one.key != other.key)
+                    continue;
+                const bool apart = one.place && other.place && one.place != other.place &&
+                                   !one.place->isAncestorOf(other.place) &&
+                                   !other.place->isAncestorOf(one.place);
+                QVERIFY2(apart, qPrintable(one.id + QLatin1Char(' ') + other.id));
+            }
     }
 
     void theWholeSourceIsCheckedAndWritten()

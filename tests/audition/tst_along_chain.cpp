@@ -2,6 +2,7 @@
 //
 // Orders of a chain and what it is like from point to point, with the bench's own processors.
 #include "audition/before_or_behind.h"
+#include "audition/company.h"
 #include "audition/neutral.h"
 #include "audition/sketch.h"
 #include "signal/generators.h"
@@ -195,6 +196,60 @@ private slots:
         for (std::size_t i = 1; i < 3; ++i)
             HR_NEAR(*(*path)->points[i].loudness_lufs, *(*path)->points[0].loudness_lufs, 0.02);
         QVERIFY(!neutralTrims(chainOf({{"lv2:crash", {}}}), {"s1"}, open, m_file).value().has_value());
+    }
+
+    /// One part and its rest are the whole, sample for sample, where nothing bends; over any stretch of time.
+    void aPartAndItsRestAreTheWhole()
+    {
+        const auto short_file = m_folder.filePath(QStringLiteral("short.wav")).toStdString();
+        HR_VERIFY(signal::writeAudioFile(short_file,
+                                         signal::onChannels(signal::gaussianNoise(0.1, 20000, 9), 2, 48000)));
+        chain::Company company;
+        company.parts = {
+            {"p1", "", m_file.string(), {-3, 20, true}, true, chainOf({{"reference:low-pass", {}}})},
+            {"p2", "", short_file, {0, -70, true}, true, {}},
+            {"p3", "", short_file, {-6, 0, true}, false, chainOf({{"reference:added-latency", {}}})}};
+        company.returns = {{"r1", "", {-6, 0, true}, chainOf({{"reference:high-pass", {}}})}};
+        company.parts[0].sends = {{"r1", 3}};
+        company.parts[1].sends = {{"r1", -9}};
+        std::size_t told = 0;
+        const auto soundOf = [&](const chain::Company& of, const CompanyOrder& asked) {
+            CompanyOrder order = asked;
+            order.find = [](const std::string& file) { return Result<std::filesystem::path>(file); };
+            order.progress = [&](std::size_t done, std::size_t) { told = done; };
+            const auto out = m_folder.filePath(QStringLiteral("together.wav")).toStdString();
+            const auto played = playTogether(of, open, out, order);
+            return played && *played ? *signal::readAudioFile(out) : signal::AudioBuffer();
+        };
+        for (const auto& [first_s, length_s] : {std::pair(0.0, 2.0), {0.7, 0.5}}) {
+            CompanyOrder order;
+            order.first_s = first_s;
+            order.length_s = length_s;
+            const auto whole = soundOf(company, order);
+            QCOMPARE(told, std::size_t{4});
+            order.without = "p1";
+            const auto rest = soundOf(company, order);
+            auto alone = company;
+            alone.parts[1].standing.heard = alone.parts[2].standing.heard = false;
+            order.without.clear();
+            const auto part = soundOf(alone, order);
+            QCOMPARE(whole.frames(), static_cast<std::size_t>(std::lround(length_s * 48000)));
+            QVERIFY(signal::peakDbfs(std::span<const float>(whole.channel(0))) > -40 && rest.frames() == whole.frames());
+            for (std::size_t c = 0; c < 2; ++c)
+                for (std::size_t i = 0; i < whole.frames(); ++i)
+                    HR_NEAR(whole.channel(c)[i], rest.channel(c)[i] + part.channel(c)[i], 3e-6);
+            order.silence_s = 0.25; // before it, where it is put beside a whole source
+            const auto later = soundOf(company, order);
+            QCOMPARE(later.frames(), whole.frames() + 12000);
+            QVERIFY(later.channel(0)[11999] == 0 && later.channel(0)[12100] == whole.channel(0)[100]);
+        }
+        auto broken = company;
+        broken.parts[1].chain = chainOf({{"lv2:crash", {}}});
+        CompanyOrder order;
+        order.find = [](const std::string& file) { return Result<std::filesystem::path>(file); };
+        const auto out = m_folder.filePath(QStringLiteral("broken.wav")).toStdString();
+        QVERIFY(!playTogether(broken, open, out, order).value().has_value());
+        QVERIFY(!std::filesystem::exists(out));
     }
 };
 

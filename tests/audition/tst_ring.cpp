@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "audition/recent_input.h"
 #include "audition/ring.h"
 #include "support/fixtures.h"
 
@@ -50,6 +51,33 @@ private slots:
         QCOMPARE(ring.readable(), std::size_t{0});
         ring.write(some + 1, some, 1);
         QCOMPARE(ring.peek(0).left, 2.0F);
+    }
+
+    /// Of what has come in, the latest is kept, in order, however it came.
+    void whatIsOlderThanIsKeptIsGone()
+    {
+        hr::audition::RecentInput recent(1000, 2); // 2000 frames, and 5 s to spare
+        QCOMPARE(recent.last(10).frames(), std::size_t{0});
+        float next = 0;
+        for (const std::size_t count : {1UL, 700UL, 1UL, 4000UL, 6000UL, 333UL}) {
+            std::vector<float> frames(2 * count);
+            for (std::size_t i = 0; i < count; ++i) {
+                frames[2 * i] = next;
+                frames[2 * i + 1] = -next++;
+            }
+            recent.put(frames.data(), count);
+            const auto kept = recent.last(2);
+            QCOMPARE(kept.frames(), std::min<std::size_t>(recent.arrived(), 2000));
+            for (std::size_t i = 0; i < kept.frames(); ++i) {
+                QCOMPARE(kept.channel(0)[i], next - static_cast<float>(kept.frames() - i));
+                QCOMPARE(kept.channel(1)[i], -kept.channel(0)[i]);
+            }
+        }
+        QCOMPARE(recent.since(recent.arrived() - 5).frames(), std::size_t{5});
+        QCOMPARE(recent.since(0).frames(), std::size_t{2000}); // what is gone is left out
+        QCOMPARE(recent.last(-1).frames(), std::size_t{0});
+        QCOMPARE(recent.takePeak(), next - 1);
+        QCOMPARE(recent.takePeak(), 0.0F);
     }
 };
 

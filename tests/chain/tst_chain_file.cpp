@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // Chains as they are written down.
+#include "chain/company.h"
 #include "chains.h"
 #include "support/fixtures.h"
 
@@ -103,6 +104,70 @@ private slots:
         const auto chain = chain::fromJson(document);
         QVERIFY(!chain);
         QVERIFY(test::why(chain).contains(QStringLiteral("1000000 stages; a chain has at most 64")));
+    }
+
+    static ordered_json company()
+    {
+        chain::Company made;
+        made.name = "Evening deck";
+        for (const char* file : {"a.wav", "b.wav"}) {
+            chain::Part part;
+            part.id = chain::newId(made, "p");
+            part.file = file;
+            made.parts.push_back(part);
+        }
+        chain::Return hall;
+        hall.id = chain::newId(made, "r");
+        made.returns.push_back(hall);
+        made.parts[0].chain = test::series("first", {"reference:gain"});
+        made.parts[0].sends = {{"r3", -9}};
+        made.parts[1].standing = {-6, 40, false};
+        made.parts[1].repeats = false;
+        made.sum = test::series("sum", {"reference:hard-clip"});
+        return chain::toJson(made);
+    }
+
+    void partsComeBackAsTheyWereWritten()
+    {
+        const auto again = chain::companyFromJson(company());
+        HR_VERIFY(again);
+        QVERIFY(chain::toJson(*again) == company());
+        QVERIFY(again->part("p2") && !again->part("p9") && !again->part("p2")->repeats);
+        QVERIFY(chain::isCompany(company()) && !chain::isCompany(chain::toJson(chain::Chain{})));
+        const auto gains = chain::gainsOf({-6.0206, 100, true});
+        HR_NEAR(gains.left, 0, 1e-9);
+        HR_NEAR(gains.right, 0.5, 1e-5);
+        QCOMPARE(chain::gainsOf({0, -50, true}).left, 1.0);
+        HR_NEAR(chain::gainsOf({0, -50, true}).right, std::sqrt(0.5), 1e-9);
+        QCOMPARE(chain::gainsOf({12, 0, false}).left, 0.0);
+    }
+
+    void damagedPartsAreRefusedByName()
+    {
+        const std::vector<std::pair<const char*, std::function<void(ordered_json&)>>> damages{
+            {"format", [](auto& j) { j["format"] = "honest-rack-chain"; }},
+            {"another version", [](auto& j) { j["version"] = 2; }},
+            {"no parts", [](auto& j) { j["parts"].clear(); }},
+            {"at most 12", [](auto& j) { j["parts"] = std::vector<ordered_json>(13, j["parts"][0]); }},
+            {"not a list", [](auto& j) { j["parts"] = 7; }},
+            {"two \"p1\"", [](auto& j) { j["parts"][1]["id"] = "p1"; }},
+            {"no \"id\"", [](auto& j) { j["parts"][0]["id"] = "a b"; }},
+            {"no \"file\"", [](auto& j) { j["parts"][1].erase("file"); }},
+            {"\"level_db\"", [](auto& j) { j["parts"][0]["level_db"] = 25; }},
+            {"\"place_percent\"", [](auto& j) { j["parts"][0]["place_percent"] = "left"; }},
+            {"\"heard\"", [](auto& j) { j["parts"][0]["heard"] = 1; }},
+            {"no return", [](auto& j) { j["parts"][0]["sends"][0]["to"] = "p2"; }},
+            {"short list", [](auto& j) { j["parts"][0]["sends"] = "all"; }},
+            {"Number 1 of its \"parts\"",
+             [](auto& j) { j["parts"][0]["chain"]["nodes"][0].erase("processor"); }},
+            {"\"sum\"", [](auto& j) { j["sum"]["edges"] = 3; }},
+        };
+        for (const auto& [says, damage] : damages) {
+            ordered_json document = company();
+            damage(document);
+            const QString told = test::why(chain::companyFromJson(document));
+            QVERIFY2(told.contains(QLatin1String(says)), qPrintable(told));
+        }
     }
 };
 

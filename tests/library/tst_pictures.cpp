@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "processors/reference/registry.h"
+#include "processors/settings.h"
 #include "support/fixtures.h"
 
 using namespace hr;
@@ -53,6 +55,30 @@ private slots:
         QCOMPARE(pictures.harmonics.size(), Pictures::harmonic_bars);
         QVERIFY(at(pictures.harmonics, 1) > 150);                           // the third
         QVERIFY(at(pictures.harmonics, 0) < at(pictures.harmonics, 1) / 2); // the second
+    }
+
+    /// A decay of 60 dB in its width, falling; and what is shown of which kind.
+    void aDecayFallsFromLeftToRight()
+    {
+        const auto info = processors::makeReference("reference:noise-reverb")->info();
+        const auto measured =
+            bench::measure({"reference:noise-reverb", {}}, info, processors::defaultValues(info),
+                           *bench::testsNamed({"decay"}), {});
+        QVERIFY(!measured.readings.empty());
+        const QByteArray heights =
+            library::heightsOf(library::PictureOf::Decay, measured.readings.front().second);
+        QVERIFY(heights.size() > 10);
+        QVERIFY(at(heights, 0) > 240 && at(heights, static_cast<int>(heights.size()) - 1) < 20);
+        QVERIFY(at(heights, 10) > at(heights, 20));
+        QVERIFY(library::heightsOf(library::PictureOf::Response, measured.readings.front().second).isEmpty());
+        using enum library::PictureOf;
+        const std::pair<const char*, library::PictureOf> kinds[] = {{"limiter", InOut},
+                                                                    {"distortion", InOut},
+                                                                    {"reverb", Decay},
+                                                                    {"equaliser", Response},
+                                                                    {"stereo", Response}};
+        for (const auto& [kind, what] : kinds)
+            QVERIFY2(library::pictureOf(kind) == what && bench::testsNamed({library::testOf(what)}), kind);
     }
 };
 

@@ -112,9 +112,12 @@ private slots:
 
     void theTreeHasTwoLevels()
     {
-        for (const std::string& kind : allKinds())
+        for (const std::string& kind : allKinds()) {
+            QVERIFY2(kindAbout(kind).ends_with("."), kind.c_str());
             if (const auto above = kindAbove(kind); !above.empty())
                 QVERIFY2(kindAbove(above).empty() && std::ranges::count(allKinds(), above) == 1, kind.c_str());
+        }
+        QVERIFY(kindAbout("gramophone").empty());
         for (const ProcessorInfo& info : referenceInfos())
             QVERIFY2(std::ranges::count(allKinds(), info.kind) == 1, info.kind.c_str());
     }

@@ -142,6 +142,39 @@ private slots:
         info.parameters = {{"Gain (0=off)", "Gain", "", 0, 1, 0, processors::Scale::Linear, {}, {}, false}};
         QCOMPARE(processors::parseSetting(info, "Gain (0=off)=0.5")->key, std::string("Gain (0=off)"));
     }
+
+    /// By key, else by name and unit; what is called alike and counted otherwise is another thing.
+    void settingsAreCarriedOverToWhatMeansTheSame()
+    {
+        processors::ProcessorInfo from;
+        processors::ProcessorInfo to;
+        const auto add = [](processors::ProcessorInfo& info, const char* key, const char* name,
+                            const char* unit) {
+            processors::ParameterInfo p;
+            p.key = key;
+            p.name = name;
+            p.unit = unit;
+            p.maximum = 100;
+            info.parameters.push_back(p);
+        };
+        add(from, "threshold", "Threshold", "dB");
+        add(from, "att", "Attack time", "ms");
+        add(from, "rel", "Release", "ms");
+        add(from, "mix", "Mix", "%");
+        add(to, "attack", "Attack-Time", "ms");
+        add(to, "rel", "Release", "s");
+        add(to, "other", "Threshold", "dB");
+        add(to, "threshold", "Limit", "dB");
+        to.parameters[0].maximum = 10;
+        const auto carried = processors::carriedOver(
+            {{"threshold", 7}, {"att", 25}, {"rel", 80}, {"mix", 40}, {"gone", 1}}, from, to);
+        QCOMPARE(carried.size(), std::size_t{2});
+        QVERIFY(carried[0].key == "threshold" && carried[0].value == 7);
+        QVERIFY(carried[1].key == "attack" && carried[1].value == 10); // as far as that one goes
+        const std::vector<double> values{1, 2};
+        QCOMPARE(processors::settingsOf(from, values).size(), std::size_t{2});
+        QCOMPARE(processors::settingsOf(from, values)[1].key, std::string("att"));
+    }
 };
 
 HR_TEST(tst_settings)

@@ -63,7 +63,8 @@ bool ChainDraft::edit(const std::function<chain::Edited(const chain::Chain&)>& h
     const auto after = how(m_chain);
     if (!m_notices.succeeded(after))
         return false;
-    change(*after);
+    if (chain::toText(*after) != chain::toText(m_chain))
+        change(*after);
     return true;
 }
 

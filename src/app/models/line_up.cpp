@@ -343,8 +343,12 @@ void LineUp::setRest(std::optional<Rest> rest)
 
 ContenderId LineUp::addTwin(ContenderId of, std::optional<double> anchor_hz)
 {
-    if (!find(of))
+    Contender* held = findMutable(of);
+    if (!held)
         return audition::no_contender;
+    held->changed_chain.reset(); // which would be heard in the middle of the trial
+    held->chain_opens = false;
+    ++held->chain_turn;
     m_twins.push_back({m_next_id++, of, anchor_hz});
     updateEngine();
     return m_twins.back().id;

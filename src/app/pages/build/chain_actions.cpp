@@ -115,17 +115,17 @@ void ChainActions::addEdits()
                 node.*which = on;
         m_services.draft.change(after);
     };
-    add("on", tr("switch on or off"), Qt::Key_Period, [turn] { turn(&chain::Node::on); });
-    add("moves", tr("let it move, or not, where orders are compared"), Qt::SHIFT | Qt::Key_Period,
+    add("on", tr("switch on or off"), Qt::Key_Z, [turn] { turn(&chain::Node::on); });
+    add("moves", tr("let it move, or not, where orders are compared"), Qt::SHIFT | Qt::Key_Z,
         [turn] { turn(&chain::Node::may_move); });
     add("random", tr("random settings, which Ctrl+Z takes back"), Qt::ALT | Qt::Key_X, [this] { randomise(); });
     add("save", tr("save what is chosen as a chain"), {}, [this] { saveChosen(); });
     add(
         "load", tr("put a chain from a file at the cursor"), {}, [this] { loadHere(); }, false, false);
-    add("neutral", tr("level to neutral: a trim with which it adds no loudness"), Qt::CTRL | Qt::Key_L,
+    add("neutral", tr("level to neutral: a trim with which it adds no loudness"), Qt::ALT | Qt::Key_N,
         [this] { m_services.study.toNeutral(chosenStages()); });
     add(
-        "neutral.all", tr("level all stages to neutral"), Qt::CTRL | Qt::SHIFT | Qt::Key_L,
+        "neutral.all", tr("level all stages to neutral"), Qt::ALT | Qt::SHIFT | Qt::Key_N,
         [this] {
             std::vector<std::string> all;
             for (const chain::Node& node : m_services.draft.chain().nodes)
