@@ -55,9 +55,9 @@ private slots:
     void whatPlaysBecomesAPart()
     {
         QVERIFY(plays(sound("harbour-choir.wav")));
-        press(QStringLiteral("Add the source"));
+        press(QStringLiteral("Add source"));
         QVERIFY(plays(sound("upright-bass.wav")));
-        press(QStringLiteral("Add the source"));
+        press(QStringLiteral("Add source"));
         QCOMPARE(parts().company().parts.size(), std::size_t{2});
         QCOMPARE(table()->rowCount(), 3); // and the sum
         QCOMPARE(parts().worked(), std::string("p1"));

@@ -234,7 +234,8 @@ private slots:
             order.without.clear();
             const auto part = soundOf(alone, order);
             QCOMPARE(whole.frames(), static_cast<std::size_t>(std::lround(length_s * 48000)));
-            QVERIFY(signal::peakDbfs(std::span<const float>(whole.channel(0))) > -40 && rest.frames() == whole.frames());
+            QVERIFY(signal::peakDbfs(std::span<const float>(whole.channel(0))) > -40 &&
+                    rest.frames() == whole.frames());
             for (std::size_t c = 0; c < 2; ++c)
                 for (std::size_t i = 0; i < whole.frames(); ++i)
                     HR_NEAR(whole.channel(c)[i], rest.channel(c)[i] + part.channel(c)[i], 3e-6);

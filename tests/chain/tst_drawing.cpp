@@ -87,8 +87,8 @@ private slots:
                     QVERIFY(node.lane != path.lane || node.column <= path.from_column ||
                             node.column >= path.to_column);
                 for (const DrawnPath& other : drawing->paths)
-                    QVERIFY(&other == &path || other.lane != path.lane ||
-                            other.from_column >= path.to_column || other.to_column <= path.from_column);
+                    QVERIFY(&other == &path || other.lane != path.lane || other.from_column >= path.to_column ||
+                            other.to_column <= path.from_column);
             }
         }
         QVERIFY(chain.nodes.size() > 40);

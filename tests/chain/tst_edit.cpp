@@ -119,7 +119,8 @@ private slots:
         const Chain before = test::series("c", {"a", "b", "c", "d"});
         const auto changes = [&](const Edited& after) {
             std::string all;
-            for (const auto& line : changesBetween(before, *after, [](const Node& node) { return node.processor; }))
+            for (const auto& line :
+                 changesBetween(before, *after, [](const Node& node) { return node.processor; }))
                 all += line + "; ";
             return all;
         };

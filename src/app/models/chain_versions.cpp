@@ -17,10 +17,10 @@ constexpr auto versions_setting = "chain_versions";
 ChainVersions::ChainVersions(library::Store& store, ChainDraft& draft, Notices& notices, QObject* parent)
     : QObject(parent), m_store(store), m_draft(draft), m_notices(notices)
 {
-    const auto kept =
-        processors::orderedJsonFrom(store.setting(QLatin1String(versions_setting)).toStdString());
+    const auto kept = processors::orderedJsonFrom(store.setting(QLatin1String(versions_setting)).toStdString());
     for (const auto& one : kept.is_array() ? kept : nlohmann::ordered_json::array()) {
-        if (!one.is_object() || !one.contains("chain") || !one.contains("kept_at") || !one["kept_at"].is_string())
+        if (!one.is_object() || !one.contains("chain") || !one.contains("kept_at") ||
+            !one["kept_at"].is_string())
             continue;
         if (auto chain = chain::fromJson(one["chain"]))
             m_all.push_back({QString::fromStdString(one["kept_at"].get<std::string>()), std::move(*chain)});
@@ -42,8 +42,7 @@ void ChainVersions::keep()
     const auto own = list();
     if (!own.empty() && chain::toText(own.front().chain) == chain::toText(m_draft.chain()))
         return m_notices.say(tr("Nothing has changed since the version that was kept last."));
-    m_all.insert(m_all.begin(),
-                 {QDateTime::currentDateTimeUtc().toString(Qt::ISODate), m_draft.chain()});
+    m_all.insert(m_all.begin(), {QDateTime::currentDateTimeUtc().toString(Qt::ISODate), m_draft.chain()});
     if (m_all.size() > most_kept)
         m_all.resize(most_kept);
     auto kept = nlohmann::ordered_json::array();

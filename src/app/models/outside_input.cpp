@@ -13,8 +13,9 @@ constexpr double least_taken_s = 0.1;
 
 } // namespace
 
-OutsideInput::OutsideInput(std::filesystem::path data_directory, Jobs& jobs, Notices& notices, QObject* parent)
-    : QObject(parent), m_folder(std::move(data_directory) / "taken"), m_jobs(jobs), m_notices(notices)
+OutsideInput::OutsideInput(const std::filesystem::path& data_directory, Jobs& jobs, Notices& notices,
+                           QObject* parent)
+    : QObject(parent), m_folder(data_directory / "taken"), m_jobs(jobs), m_notices(notices)
 {
     m_recorded_enough.setSingleShot(true);
     m_recorded_enough.setInterval(static_cast<int>(1000 * audition::RecentInput::kept_s));

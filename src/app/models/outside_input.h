@@ -18,7 +18,8 @@ namespace hr::app {
 class OutsideInput : public QObject {
     Q_OBJECT
 public:
-    OutsideInput(std::filesystem::path data_directory, Jobs& jobs, Notices& notices, QObject* parent = nullptr);
+    OutsideInput(const std::filesystem::path& data_directory, Jobs& jobs, Notices& notices,
+                 QObject* parent = nullptr);
     ~OutsideInput() override;
 
     /// Asks the servers in the background; inputsFound() follows.

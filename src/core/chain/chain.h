@@ -28,7 +28,7 @@ inline constexpr std::size_t most_nodes = 128;
 struct Node {
     std::string id; ///< within its chain, for life: it is neither changed nor given to another
     NodeKind kind = NodeKind::Stage;
-    std::string purpose; ///< "tame low-mid build-up"
+    std::string purpose;    ///< "tame low-mid build-up"
     std::string phase = {}; ///< of a stage: "corrective", "colour", or in words of the user's own
 
     // Of a stage:

@@ -73,8 +73,8 @@ void putNode(const std::string& name, const Node& before, const Node& after, std
 }
 
 /// Those of both, in the order of either; who stands elsewhere among them is told.
-void putMoves(const Chain& before, const Chain& after,
-              const std::function<std::string(const Node&)>& name_of, std::vector<std::string>& lines)
+void putMoves(const Chain& before, const Chain& after, const std::function<std::string(const Node&)>& name_of,
+              std::vector<std::string>& lines)
 {
     const auto common = [](const Chain& chain, const Chain& other) {
         std::vector<std::string> ids;

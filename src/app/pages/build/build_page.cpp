@@ -156,6 +156,7 @@ QWidget* BuildPage::makeBelow()
     row->addWidget(stage, 3);
     auto* orders = new Sheet;
     auto* orders_column = new QVBoxLayout(orders);
+    orders_column->setContentsMargins(7, 9, 7, 9); // six tabs side by side, in a small window too
     auto* which = new Segments(tr("beside the stage"), {tr("Orders"), tr("Path"), tr("Delivery"), tr("Times"),
                                                         tr("Parts"), tr("Versions")});
     orders_column->addWidget(which, 0, Qt::AlignLeft);

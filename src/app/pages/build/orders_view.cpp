@@ -96,7 +96,7 @@ QString OrdersView::nameOf(const std::string& stage) const
 /// "2 1 3 · Leveller first".
 QString OrdersView::wordsOf(const std::vector<std::string>& order) const
 {
-    const QString numbers = numbersOf(order);
+    QString numbers = numbersOf(order);
     const auto moved = m_shown ? chain::oneMoved(m_shown->movable, order) : std::nullopt;
     if (!moved)
         return numbers;

@@ -93,7 +93,7 @@ QWidget* PartsView::makeButtons()
         connect(button, &QPushButton::clicked, this, work);
         row->addWidget(button);
     };
-    add(tr("Add the source"), tr("what plays now becomes a part"),
+    add(tr("Add source"), tr("what plays now becomes a part"),
         [this] { m_services.parts.addSource(m_services.transport.sourceFile()); });
     add(tr("Work on it"), tr("its chain is drawn above, its sound is the source"),
         [this] { m_services.parts.workOn(current()); });

@@ -117,6 +117,7 @@ QWidget* StageDrawer::makeActions()
     auto* actions = new QWidget;
     auto* row = new QHBoxLayout(actions);
     row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(4);
     const std::pair<const char*, QString> all[] = {
         {"build.hear.up-to", tr("Up to here")}, {"build.hear.without", tr("Without it")},
         {"build.hear.alone", tr("By itself")},  {"build.neutral", tr("To neutral")},
