@@ -42,6 +42,13 @@ protected:
     {
         return contender(id, {"reference:gain", {}}, {gain_db}, matched_db);
     }
+    /// Its processor takes its time to start.
+    static audition::ContenderSpec slow(audition::ContenderId id, std::uint32_t generation = 1)
+    {
+        auto spec = contender(id, test::faultyAt("slow-to-start"), {0});
+        spec.generation = generation;
+        return spec;
+    }
     /// That `out`, which begins at this frame of the noise, is the noise at this level throughout.
     void isTheNoise(const std::vector<float>& out, std::size_t from, double level_db, const char* what,
                     double tolerance = 1e-6)

@@ -72,7 +72,7 @@ Result<FaultOr<BeforeOrBehind>> equaliserBeforeOrBehind(const chain::Chain& chai
         auto to_compressor = chain::upTo(*other, which.compressor);
         plays.put(to_compressor, side.left_lufs);
         if (to_compressor)
-            std::ranges::find(to_compressor->nodes, which.compressor, &chain::Node::id)->on = false;
+            to_compressor->node(which.compressor)->on = false;
         plays.put(to_compressor, side.met_lufs);
         plays.put(*other, side.end_lufs);
     }

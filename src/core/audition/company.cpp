@@ -3,6 +3,7 @@
 
 #include "audition/source.h"
 #include "hosting/worker_folder.h"
+#include "signal/levels.h"
 #include "signal/scratch_file.h"
 
 #include <algorithm>
@@ -217,10 +218,9 @@ private:
         const chain::SideGains gains = gainsOf(part.standing);
         std::vector<Into> into{{&sum, gains}};
         for (const chain::Part::SendTo& send : part.sends) {
-            const auto to = std::ranges::find(m_company.returns, send.to, &chain::Return::id);
-            const double level = std::pow(10, send.level_db / 20);
-            into.push_back({&sends[static_cast<std::size_t>(to - m_company.returns.begin())],
-                            {level * gains.left, level * gains.right}});
+            const auto to = m_company.returnOf(send.to) - m_company.returns.data();
+            const double level = signal::dbToLinear(send.level_db);
+            into.push_back({&sends[static_cast<std::size_t>(to)], {level * gains.left, level * gains.right}});
         }
         return play(part.id, part.chain, part.standing, file, into);
     }

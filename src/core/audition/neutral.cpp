@@ -24,7 +24,7 @@ neutralTrims(const chain::Chain& chain, const std::vector<std::string>& stages, 
     chain::Chain trimmed = chain;
     Trims trims;
     for (const std::string& id : *schedule) {
-        const auto node = std::ranges::find(trimmed.nodes, id, &chain::Node::id);
+        chain::Node* node = trimmed.node(id);
         if (std::ranges::find(stages, id) == stages.end() || node->kind != chain::NodeKind::Stage || !node->on)
             continue;
         std::array<std::optional<double>, 2> lufs; // bypassed, at work

@@ -75,17 +75,37 @@ Node& addStage(Chain& chain, const std::string& processor)
     Node stage;
     do
         stage.id = "s" + std::to_string(chain.next_node++);
-    while (std::ranges::find(chain.nodes, stage.id, &Node::id) != chain.nodes.end());
+    while (chain.node(stage.id));
     stage.processor = processor;
     chain.nodes.push_back(std::move(stage));
     return chain.nodes.back();
 }
 
-std::size_t stageCount(const Chain& chain, std::size_t node)
+const Node* Chain::node(const std::string& id) const
 {
-    return static_cast<std::size_t>(std::count_if(chain.nodes.begin(),
-                                                  chain.nodes.begin() + static_cast<std::ptrdiff_t>(node) + 1,
-                                                  [](const Node& n) { return n.kind == NodeKind::Stage; }));
+    const auto found = std::ranges::find(nodes, id, &Node::id);
+    return found == nodes.end() ? nullptr : &*found;
+}
+
+Node* Chain::node(const std::string& id)
+{
+    return const_cast<Node*>(std::as_const(*this).node(id));
+}
+
+std::size_t stageCount(const Chain& chain)
+{
+    return static_cast<std::size_t>(std::ranges::count(chain.nodes, NodeKind::Stage, &Node::kind));
+}
+
+std::size_t stageNumber(const Chain& chain, const std::string& node)
+{
+    std::size_t number = 0;
+    for (const Node& one : chain.nodes) {
+        number += one.kind == NodeKind::Stage ? 1 : 0;
+        if (one.id == node)
+            return one.kind == NodeKind::Stage ? number : 0;
+    }
+    return 0;
 }
 
 Placed place(const Chain& chain, const std::function<Result<hosting::Location>(const std::string& id)>& find)
@@ -110,16 +130,16 @@ Placed place(const Chain& chain, const std::function<Result<hosting::Location>(c
 Result<std::vector<double>> values(const Chain& chain, const processors::ProcessorInfo& info)
 {
     std::vector<double> all = processors::defaultValues(info);
-    for (std::size_t n = 0; n < chain.nodes.size(); ++n) {
-        const Node& node = chain.nodes[n];
+    for (const Node& node : chain.nodes) {
         const std::string preset =
             node.preset.empty() || !isOpened(node, info) ? "" : text(Address{node.id, false, node.preset});
         auto resolved = processors::resolveSettings(info, preset, settingsOf(node, info));
         if (!resolved)
-            return wrongRequest((node.kind == NodeKind::Stage
-                                     ? "Stage " + std::to_string(stageCount(chain, n)) + ", " + node.processor
-                                     : "\"" + node.id + "\"") +
-                                ": " + resolved.error().text);
+            return wrongRequest(
+                (node.kind == NodeKind::Stage
+                     ? "Stage " + std::to_string(stageNumber(chain, node.id)) + ", " + node.processor
+                     : "\"" + node.id + "\"") +
+                ": " + resolved.error().text);
         for (std::size_t p = 0; p < all.size(); ++p)
             if (const auto address = processors::addressIn(info.parameters[p].key);
                 address && address->node == node.id)

@@ -56,13 +56,17 @@ struct Chain {
     std::size_t next_node = 1;    ///< what the next new node is numbered
 
     bool isSeries() const { return edges.empty(); }
+    // Null: it is not there.
+    const Node* node(const std::string& id) const;
+    Node* node(const std::string& id);
     processors::Graph graph() const;
 };
 
 /// A new stage at the end of `nodes`, not wired where there are edges.
 Node& addStage(Chain& chain, const std::string& processor);
-/// How people count it: stages from 1, in the order of the nodes.
-std::size_t stageCount(const Chain& chain, std::size_t node);
+std::size_t stageCount(const Chain& chain);
+/// How people count it: stages from 1, in the order of the nodes; 0: it is no stage, or not there.
+std::size_t stageNumber(const Chain& chain, const std::string& node);
 
 struct Placed {
     hosting::Location location;

@@ -1,13 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "chain/chain_json.h"
 
+#include "chain/fields.h"
 #include "processors/json_text.h"
 #include "processors/processor.h"
 #include "processors/states.h"
 
 #include <algorithm>
 #include <array>
-#include <cmath>
 
 namespace hr::chain {
 
@@ -20,47 +20,6 @@ constexpr std::array<std::pair<KeySource, const char*>, 4> key_words{{{KeySource
                                                                       {KeySource::Own, "own"},
                                                                       {KeySource::Chain, "chain"},
                                                                       {KeySource::Wired, "wired"}}};
-
-std::string textIn(const ordered_json& json, const char* key)
-{
-    const auto found = json.find(key);
-    return found != json.end() && found->is_string() ? found->get<std::string>() : std::string();
-}
-
-/// Puts the number under `key` into `value`, where it is given.
-Result<void> readNumber(const ordered_json& json, const char* key, double low, double high, double& value)
-{
-    const auto found = json.find(key);
-    if (found == json.end())
-        return {};
-    if (!found->is_number() || !(found->get<double>() >= low) || !(found->get<double>() <= high))
-        return wrongRequest(std::string("\"") + key + "\" must be a number from " +
-                            std::to_string(std::lround(low)) + " to " + std::to_string(std::lround(high)));
-    value = found->get<double>();
-    return {};
-}
-
-Result<void> readMayMove(const ordered_json& json, bool& may_move)
-{
-    const auto found = json.find("may_move");
-    if (found == json.end())
-        return {};
-    if (!found->is_boolean())
-        return wrongRequest("has a \"may_move\" that is neither true nor false");
-    may_move = found->get<bool>();
-    return {};
-}
-
-Result<void> readOn(const ordered_json& json, bool& on)
-{
-    const auto found = json.find("on");
-    if (found == json.end())
-        return {};
-    if (!found->is_boolean())
-        return wrongRequest("has an \"on\" that is neither true nor false");
-    on = found->get<bool>();
-    return {};
-}
 
 Result<void> readKey(const ordered_json& json, KeySource& key)
 {
@@ -89,15 +48,6 @@ Result<void> readSettings(const ordered_json& json, std::vector<processors::Sett
     return {};
 }
 
-/// The first error of these, where there is one.
-Result<void> all(std::initializer_list<Result<void>> results)
-{
-    for (const Result<void>& result : results)
-        if (!result)
-            return result;
-    return {};
-}
-
 /// What versions 1 and 2 write alike. `processor_key` is what the processor's id stands under.
 Result<Node> stageFrom(const ordered_json& json, const char* processor_key)
 {
@@ -113,7 +63,7 @@ Result<Node> stageFrom(const ordered_json& json, const char* processor_key)
     if (!state || state->size() > processors::longest_state_bytes)
         return wrongRequest("has a \"state\" that cannot be read");
     stage.state = *state;
-    const auto read = all({readOn(json, stage.on), readMayMove(json, stage.may_move),
+    const auto read = all({readFlag(json, "on", stage.on), readFlag(json, "may_move", stage.may_move),
                            readNumber(json, "blend_percent", 0, 100, stage.blend_percent),
                            readNumber(json, "trim_db", -60, 24, stage.trim_db), readKey(json, stage.key),
                            readSettings(json, stage.settings)});
@@ -156,7 +106,7 @@ Result<Node> nodeFrom(const ordered_json& json)
     node.kind = *kind;
     node.purpose = textIn(json, "purpose");
     const auto read =
-        all({readOn(json, node.on), readNumber(json, "level_db", -60, 24, node.level_db),
+        all({readFlag(json, "on", node.on), readNumber(json, "level_db", -60, 24, node.level_db),
              readNumber(json, "low_cut_hz", 0, 20000, node.low_cut_hz),
              readNumber(json, "high_cut_hz", 0, 20000, node.high_cut_hz),
              *kind == NodeKind::Bands ? readCrossovers(json, node.crossovers_hz) : Result<void>()});
@@ -236,8 +186,7 @@ Result<Chain> secondVersion(const ordered_json& document)
                                 ".");
         chain.nodes.push_back(std::move(*node));
     }
-    if (const std::size_t stages = chain.nodes.empty() ? 0 : stageCount(chain, chain.nodes.size() - 1);
-        stages > most_stages)
+    if (const std::size_t stages = stageCount(chain); stages > most_stages)
         return wrongRequest("It has " + std::to_string(stages) + " stages; a chain has at most " +
                             std::to_string(most_stages) + ".");
     if (auto read = readEdges(document, chain); !read)

@@ -15,12 +15,6 @@ std::string figureText(double value)
     return signal::shortText(value, 6);
 }
 
-const Node* nodeOf(const Chain& chain, const std::string& id)
-{
-    const auto found = std::ranges::find(chain.nodes, id, &Node::id);
-    return found == chain.nodes.end() ? nullptr : &*found;
-}
-
 /// Every figure of a node by its key; what is not among them stands at its default.
 std::map<std::string, double> figuresOf(const Node& node)
 {
@@ -79,7 +73,7 @@ void putMoves(const Chain& before, const Chain& after, const std::function<std::
     const auto common = [](const Chain& chain, const Chain& other) {
         std::vector<std::string> ids;
         for (const Node& node : chain.nodes)
-            if (node.kind == NodeKind::Stage && nodeOf(other, node.id))
+            if (node.kind == NodeKind::Stage && other.node(node.id))
                 ids.push_back(node.id);
         return ids;
     };
@@ -97,7 +91,7 @@ void putMoves(const Chain& before, const Chain& after, const std::function<std::
         const std::string& moved = without(was, was[i]) == without(is, was[i]) ? was[i] : is[i];
         const auto from = std::ranges::find(was, moved) - was.begin();
         const auto to = std::ranges::find(is, moved) - is.begin();
-        lines.push_back(name_of(*nodeOf(after, moved)) + " moved from " + std::to_string(from + 1) + " to " +
+        lines.push_back(name_of(*after.node(moved)) + " moved from " + std::to_string(from + 1) + " to " +
                         std::to_string(to + 1));
         const std::string one = moved;
         std::erase(was, one);
@@ -112,10 +106,10 @@ std::vector<std::string> changesBetween(const Chain& before, const Chain& after,
 {
     std::vector<std::string> lines;
     for (const Node& node : before.nodes)
-        if (!nodeOf(after, node.id))
+        if (!after.node(node.id))
             lines.push_back(name_of(node) + " removed");
     for (const Node& node : after.nodes) {
-        const Node* old = nodeOf(before, node.id);
+        const Node* old = before.node(node.id);
         if (!old)
             lines.push_back(name_of(node) + " added");
         else
@@ -126,7 +120,7 @@ std::vector<std::string> changesBetween(const Chain& before, const Chain& after,
     if (same_nodes && before.graph().edges != after.graph().edges)
         lines.push_back("other paths");
     for (const Node& node : after.nodes) {
-        const Node* old = nodeOf(before, node.id);
+        const Node* old = before.node(node.id);
         if (old && old->purpose != node.purpose)
             lines.push_back(name_of(node) + ": purpose \"" + node.purpose + "\"");
         if (old && old->phase != node.phase)

@@ -2,6 +2,8 @@
 #include "chain/company.h"
 
 #include "chain/chain_json.h"
+#include "chain/fields.h"
+#include "signal/levels.h"
 
 #include <algorithm>
 #include <cmath>
@@ -16,7 +18,7 @@ SideGains gainsOf(const Standing& standing)
 {
     if (!standing.heard)
         return {0, 0};
-    const double gain = std::pow(10, standing.level_db / 20);
+    const double gain = signal::dbToLinear(standing.level_db);
     const double far_side = std::cos(std::abs(standing.place_percent) / 100 * std::numbers::pi / 2);
     return {gain * (standing.place_percent > 0 ? far_side : 1),
             gain * (standing.place_percent < 0 ? far_side : 1)};
@@ -26,6 +28,12 @@ const Part* Company::part(const std::string& id) const
 {
     const auto found = std::ranges::find(parts, id, &Part::id);
     return found == parts.end() ? nullptr : &*found;
+}
+
+const Return* Company::returnOf(const std::string& id) const
+{
+    const auto found = std::ranges::find(returns, id, &Return::id);
+    return found == returns.end() ? nullptr : &*found;
 }
 
 std::string newId(Company& company, const std::string& prefix)
@@ -57,43 +65,11 @@ void put(ordered_json& json, const Chain& chain, const char* key = "chain")
         json[key] = toJson(chain);
 }
 
-std::string wordIn(const ordered_json& json, const char* key)
-{
-    const auto found = json.find(key);
-    return found != json.end() && found->is_string() ? found->get<std::string>() : std::string();
-}
-
-Result<void> readWithin(const ordered_json& json, const char* key, double least, double most, double& value)
-{
-    const auto found = json.find(key);
-    if (found == json.end())
-        return {};
-    if (!found->is_number() || !(found->get<double>() >= least && found->get<double>() <= most))
-        return wrongRequest(std::string("has a \"") + key + "\" that is no number from " +
-                            std::to_string(static_cast<int>(least)) + " to " +
-                            std::to_string(static_cast<int>(most)));
-    value = found->get<double>();
-    return {};
-}
-
-Result<void> readFlag(const ordered_json& json, const char* key, bool& value)
-{
-    const auto found = json.find(key);
-    if (found == json.end())
-        return {};
-    if (!found->is_boolean())
-        return wrongRequest(std::string("has a \"") + key + "\" that is neither true nor false");
-    value = found->get<bool>();
-    return {};
-}
-
 Result<void> readStanding(const ordered_json& json, Standing& standing)
 {
-    if (auto level = readWithin(json, "level_db", -60, 24, standing.level_db); !level)
-        return level;
-    if (auto place = readWithin(json, "place_percent", -100, 100, standing.place_percent); !place)
-        return place;
-    return readFlag(json, "heard", standing.heard);
+    return all({readNumber(json, "level_db", -60, 24, standing.level_db),
+                readNumber(json, "place_percent", -100, 100, standing.place_percent),
+                readFlag(json, "heard", standing.heard)});
 }
 
 Result<void> readChain(const ordered_json& json, const char* key, Chain& chain)
@@ -111,17 +87,15 @@ Result<void> readChain(const ordered_json& json, const char* key, Chain& chain)
 Result<Part> partFrom(const ordered_json& json)
 {
     Part part;
-    if (!json.is_object() || !processors::isNodeId(part.id = wordIn(json, "id")))
+    if (!json.is_object() || !processors::isNodeId(part.id = textIn(json, "id")))
         return wrongRequest("has no \"id\" of letters and digits");
-    part.name = wordIn(json, "name");
-    part.file = wordIn(json, "file");
+    part.name = textIn(json, "name");
+    part.file = textIn(json, "file");
     if (part.file.empty())
         return wrongRequest("has no \"file\"");
-    if (auto read = readStanding(json, part.standing); !read)
-        return tl::make_unexpected(read.error());
-    if (auto read = readFlag(json, "repeats", part.repeats); !read)
-        return tl::make_unexpected(read.error());
-    if (auto read = readChain(json, "chain", part.chain); !read)
+    if (auto read = all({readStanding(json, part.standing), readFlag(json, "repeats", part.repeats),
+                         readChain(json, "chain", part.chain)});
+        !read)
         return tl::make_unexpected(read.error());
     const auto sends = json.find("sends");
     if (sends == json.end())
@@ -130,9 +104,9 @@ Result<Part> partFrom(const ordered_json& json)
         return wrongRequest("has \"sends\" that are not a short list");
     for (const ordered_json& one : *sends) {
         Part::SendTo send;
-        if (!one.is_object() || (send.to = wordIn(one, "to")).empty())
+        if (!one.is_object() || (send.to = textIn(one, "to")).empty())
             return wrongRequest("has a send without its \"to\"");
-        if (auto read = readWithin(one, "level_db", -60, 24, send.level_db); !read)
+        if (auto read = readNumber(one, "level_db", -60, 24, send.level_db); !read)
             return tl::make_unexpected(read.error());
         part.sends.push_back(std::move(send));
     }
@@ -142,12 +116,10 @@ Result<Part> partFrom(const ordered_json& json)
 Result<Return> returnFrom(const ordered_json& json)
 {
     Return back;
-    if (!json.is_object() || !processors::isNodeId(back.id = wordIn(json, "id")))
+    if (!json.is_object() || !processors::isNodeId(back.id = textIn(json, "id")))
         return wrongRequest("has no \"id\" of letters and digits");
-    back.name = wordIn(json, "name");
-    if (auto read = readStanding(json, back.standing); !read)
-        return tl::make_unexpected(read.error());
-    if (auto read = readChain(json, "chain", back.chain); !read)
+    back.name = textIn(json, "name");
+    if (auto read = all({readStanding(json, back.standing), readChain(json, "chain", back.chain)}); !read)
         return tl::make_unexpected(read.error());
     return back;
 }
@@ -184,7 +156,7 @@ Result<void> checkIds(const Company& company)
             return wrongRequest("There are two \"" + back.id + "\" in it.");
     for (const Part& part : company.parts)
         for (const Part::SendTo& send : part.sends)
-            if (std::ranges::find(company.returns, send.to, &Return::id) == company.returns.end())
+            if (!company.returnOf(send.to))
                 return wrongRequest("\"" + part.id + "\" sends to \"" + send.to + "\", which is no return.");
     return {};
 }
@@ -217,7 +189,7 @@ ordered_json toJson(const Company& company)
 
 bool isCompany(const ordered_json& document)
 {
-    return document.is_object() && wordIn(document, "format") == company_format;
+    return document.is_object() && textIn(document, "format") == company_format;
 }
 
 Result<Company> companyFromJson(const ordered_json& document)
@@ -227,7 +199,7 @@ Result<Company> companyFromJson(const ordered_json& document)
     if (document.value("version", ordered_json()) != company_version)
         return wrongRequest("It was written by another version of Honest Rack: this one reads version 1.");
     Company company;
-    company.name = wordIn(document, "name");
+    company.name = textIn(document, "name");
     auto parts = readList<Part>(document, "parts", most_parts, partFrom);
     if (!parts)
         return tl::make_unexpected(parts.error());

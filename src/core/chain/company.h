@@ -58,7 +58,9 @@ struct Company {
     Chain sum = {}; ///< what all of it goes through at the end
     std::size_t next_id = 1;
 
-    const Part* part(const std::string& id) const; ///< null: it is not there
+    // Null: it is not there.
+    const Part* part(const std::string& id) const;
+    const Return* returnOf(const std::string& id) const;
 };
 
 /// An id that none of them has had.

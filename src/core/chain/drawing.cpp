@@ -37,10 +37,10 @@ private:
 /// What goes on with the sound stays in the lane; what only passes by, and what is tapped off, leaves it.
 int leavesLane(const Chain& chain, const Edge& edge)
 {
-    const auto to = std::ranges::find(chain.nodes, edge.to, &Node::id);
+    const Node* to = chain.node(edge.to);
     if (edge.input == "key")
         return 2;
-    if (to == chain.nodes.end())
+    if (!to)
         return 0;
     switch (to->kind) {
     case NodeKind::Send:

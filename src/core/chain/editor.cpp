@@ -12,8 +12,7 @@ tl::unexpected<Error> notThere(const std::string& id)
 
 Node* Editor::find(const std::string& id)
 {
-    const auto found = std::ranges::find(m_chain.nodes, id, &Node::id);
-    return found == m_chain.nodes.end() ? nullptr : &*found;
+    return m_chain.node(id);
 }
 
 std::string Editor::add(Node node, const std::string& prefix)

@@ -44,8 +44,8 @@ Result<std::vector<std::string>> movable(const Chain& chain, const std::vector<s
     if (wanted.size() != named.size())
         return wrongRequest("A stage is named twice among those that may move.");
     for (const std::string& id : wanted) {
-        const auto node = std::ranges::find(chain.nodes, id, &Node::id);
-        if (node == chain.nodes.end() || node->kind != NodeKind::Stage)
+        const Node* node = chain.node(id);
+        if (!node || node->kind != NodeKind::Stage)
             return wrongRequest("The chain has no stage \"" + id + "\" that could move.");
     }
     if (named.empty())
@@ -97,7 +97,7 @@ Result<Chain> reordered(const Chain& chain, const std::vector<std::string>& stag
     };
     Chain other = chain;
     for (std::size_t n = 0; n < chain.nodes.size(); ++n)
-        other.nodes[n] = *std::ranges::find(chain.nodes, nowAt(chain.nodes[n].id), &Node::id);
+        other.nodes[n] = *chain.node(nowAt(chain.nodes[n].id));
     for (Edge& edge : other.edges) {
         edge.from = nowAt(edge.from);
         if (edge.input != key_input)

@@ -27,8 +27,8 @@ std::set<std::string> feeding(const std::vector<Edge>& edges, const std::string&
 
 Result<Chain> upTo(const Chain& chain, const std::string& node)
 {
-    const auto end = std::ranges::find(chain.nodes, node, &Node::id);
-    if (end == chain.nodes.end())
+    const Node* end = chain.node(node);
+    if (!end)
         return wrongRequest("There is no \"" + node + "\" in the chain");
     const processors::Graph graph = chain.graph();
     const auto kept = feeding(graph.edges, node);
@@ -43,7 +43,7 @@ Result<Chain> upTo(const Chain& chain, const std::string& node)
         sides.kind = NodeKind::Rejoin;
         do
             sides.id = "r" + std::to_string(part.next_node++);
-        while (std::ranges::find(part.nodes, sides.id, &Node::id) != part.nodes.end());
+        while (part.node(sides.id));
         part.edges.push_back({node, "mid", sides.id, "mid"});
         part.edges.push_back({node, "side", sides.id, "side"});
         part.edges.push_back({sides.id, "", processors::chain_output, ""});
