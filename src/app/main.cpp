@@ -121,9 +121,12 @@ int main(int argc, char** argv)
             [&] { importDemo(desk); });
     else
         start.run();
+    app::Tour tour(desk, window, options->tour, options->only);
     if (!options->tour.isEmpty()) {
-        const auto toured = app::Tour(desk, window, options->tour, options->only).run();
-        return toured ? 0 : fail(toured.error());
+        QObject::connect(&tour, &app::Tour::finished, &application, [](const QString& why_not) {
+            QApplication::exit(why_not.isEmpty() ? 0 : fail({Blame::Machine, why_not.toStdString()}));
+        });
+        tour.start();
     }
     const int status = QApplication::exec();
     // Everything is on disk by now; what does not end at once is not waited for.

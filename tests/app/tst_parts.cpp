@@ -1,31 +1,18 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // Parts in step on Build: one is worked on, the others play beside it.
-#include "app/workbench.h"
+#include "app/build_bench.h"
 #include "exchange/chain_file.h"
-
-#include <QTableWidget>
 
 using namespace hr;
 using namespace hr::app;
-using test::Workbench;
 
-class tst_parts : public QObject {
+class tst_parts : public test::BuildBench {
     Q_OBJECT
 
-    QTemporaryDir m_data;
-    std::unique_ptr<Workbench> m_bench;
-
-    Desk& desk() { return *m_bench->desk; }
     PartsDraft& parts() { return desk().parts; }
     PartsPlay& play() { return desk().parts_play; }
     QTableWidget* table() { return m_bench->find<QTableWidget>(QStringLiteral("parts")); }
-    void press(const QString& text)
-    {
-        auto* button = m_bench->button(text);
-        QVERIFY2(button && button->isEnabled(), qPrintable(text));
-        QTest::mouseClick(button, Qt::LeftButton);
-    }
     QString sound(const char* name) const
     {
         return m_data.filePath(QStringLiteral("sources/") + QLatin1String(name));
@@ -44,9 +31,8 @@ class tst_parts : public QObject {
 private slots:
     void initTestCase()
     {
-        m_bench = std::make_unique<Workbench>(m_data.path());
-        QVERIFY(m_bench->ready());
-        m_bench->window->showPage(PageName::Build);
+        begin();
+        desk().draft.replaceBy({});
         desk().draft.append({QStringLiteral("reference:gain")});
         press(QStringLiteral("Parts"));
     }

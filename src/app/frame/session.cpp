@@ -50,11 +50,9 @@ audition::DeviceChoice Session::device(const json& stored)
     return {text(stored, "device_system").toStdString(), text(stored, "device_name").toStdString()};
 }
 
-Session::Session(Desk& desk, MainWindow& window) : m_desk(desk), m_window(window)
+Session::Session(Desk& desk, MainWindow& window)
+    : m_desk(desk), m_window(window), m_soon(soon_ms, [this] { save(); })
 {
-    m_soon.setSingleShot(true);
-    m_soon.setInterval(soon_ms);
-    connect(&m_soon, &QTimer::timeout, this, &Session::save);
     const auto later = [this] { m_soon.start(); };
     connect(&m_desk.line_up, &LineUp::contendersChanged, this, later);
     connect(&m_desk.line_up, &LineUp::valueChanged, this, later);

@@ -5,6 +5,7 @@
 #pragma once
 
 #include "frame/main_window.h"
+#include "jobs/soon.h"
 
 #include <nlohmann/json.hpp>
 
@@ -31,7 +32,7 @@ private:
 
     Desk& m_desk;
     MainWindow& m_window;
-    QTimer m_soon;
+    Soon m_soon;
 };
 
 } // namespace hr::app

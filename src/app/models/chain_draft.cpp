@@ -16,26 +16,18 @@ constexpr int kept_after_ms = 300;
 } // namespace
 
 ChainDraft::ChainDraft(library::Store& store, QUndoStack& undo, Notices& notices, QObject* parent)
-    : QObject(parent), m_store(store), m_undo(undo), m_notices(notices)
+    : QObject(parent), m_store(store), m_undo(undo), m_notices(notices),
+      m_soon(kept_after_ms, [this] { keep(); })
 {
     m_chain.name = tr("New chain").toStdString();
     if (auto chain = chain::fromText(store.setting(QLatin1String(draft_setting)).toStdString()))
         m_chain = std::move(*chain);
-    m_soon.setSingleShot(true);
-    m_soon.setInterval(kept_after_ms);
-    connect(&m_soon, &QTimer::timeout, this, &ChainDraft::keep);
 }
 
 ChainDraft::~ChainDraft()
 {
     if (m_soon.isActive())
         keep();
-}
-
-const chain::Node* ChainDraft::node(const std::string& id) const
-{
-    const auto found = std::ranges::find(m_chain.nodes, id, &chain::Node::id);
-    return found == m_chain.nodes.end() ? nullptr : &*found;
 }
 
 void ChainDraft::turnTo(const chain::Chain& chain)
@@ -72,8 +64,8 @@ void ChainDraft::changeNode(const std::string& node, const std::function<void(ch
                             const QString& moves)
 {
     chain::Chain after = m_chain;
-    const auto found = std::ranges::find(after.nodes, node, &chain::Node::id);
-    if (found == after.nodes.end())
+    chain::Node* found = after.node(node);
+    if (!found)
         return;
     how(*found);
     if (chain::toText(after) != chain::toText(m_chain))

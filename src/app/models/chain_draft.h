@@ -5,9 +5,9 @@
 
 #include "actions/notices.h"
 #include "chain/edit.h"
+#include "jobs/soon.h"
 #include "library/store.h"
 
-#include <QTimer>
 #include <QUndoStack>
 
 namespace hr::app {
@@ -21,7 +21,7 @@ public:
     const chain::Chain& chain() const { return m_chain; }
     /// Whether a hand moves something of it, which is kept once that rests.
     bool isMoved() const { return m_soon.isActive(); }
-    const chain::Node* node(const std::string& id) const; ///< null: it is not there any more
+    const chain::Node* node(const std::string& id) const { return m_chain.node(id); }
 
     /// Another chain in its place, in one step that can be taken back; kept at once.
     void replaceBy(const chain::Chain& chain);
@@ -57,7 +57,7 @@ private:
     QUndoStack& m_undo;
     Notices& m_notices;
     chain::Chain m_chain;
-    QTimer m_soon;
+    Soon m_soon;
 };
 
 } // namespace hr::app

@@ -16,11 +16,9 @@ constexpr int settles_ms = 400;
 
 ChainStudy::ChainStudy(ChainDraft& draft, Transport& transport, library::Store& store, Jobs& jobs,
                        QObject* parent)
-    : QObject(parent), m_draft(draft), m_transport(transport), m_store(store), m_jobs(jobs)
+    : QObject(parent), m_draft(draft), m_transport(transport), m_store(store), m_jobs(jobs),
+      m_soon(settles_ms, [this] { findLevels(); })
 {
-    m_soon.setSingleShot(true);
-    m_soon.setInterval(settles_ms);
-    connect(&m_soon, &QTimer::timeout, this, &ChainStudy::findLevels);
     connect(&m_draft, &ChainDraft::changed, this, &ChainStudy::chainChanged);
     const auto begin = [this] { // with another sound, or another chain, nothing has arisen
         m_overloaded.reset();

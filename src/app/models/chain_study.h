@@ -9,10 +9,9 @@
 #include "audition/before_or_behind.h"
 #include "audition/neutral.h"
 #include "jobs/jobs.h"
+#include "jobs/soon.h"
 #include "models/chain_draft.h"
 #include "models/chain_opening.h"
-
-#include <QTimer>
 
 namespace hr::app {
 
@@ -97,7 +96,7 @@ private:
     Transport& m_transport;
     library::Store& m_store;
     Jobs& m_jobs;
-    QTimer m_soon;
+    Soon m_soon;
     bool m_wanted = false;
     std::string m_sounding;                        // the chain without what is not heard
     quint64 m_levels_turn = 0, m_answers_turn = 0; // what is told of an earlier one is not of this

@@ -11,11 +11,9 @@ constexpr int settle_ms = 120;
 
 } // namespace
 
-Matcher::Matcher(Jobs& jobs, QObject* parent) : QObject(parent), m_jobs(jobs)
+Matcher::Matcher(Jobs& jobs, QObject* parent)
+    : QObject(parent), m_jobs(jobs), m_settle(settle_ms, [this] { startDue(); })
 {
-    m_settle.setSingleShot(true);
-    m_settle.setInterval(settle_ms);
-    connect(&m_settle, &QTimer::timeout, this, &Matcher::startDue);
 }
 
 void Matcher::schedule(audition::ContenderId id)

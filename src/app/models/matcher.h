@@ -7,8 +7,8 @@
 #include "audition/difference.h"
 #include "audition/scene.h"
 #include "jobs/jobs.h"
+#include "jobs/soon.h"
 
-#include <QTimer>
 #include <map>
 #include <set>
 
@@ -69,7 +69,7 @@ private:
     std::set<audition::ContenderId> m_due, m_difference_due;
     Running m_matching{true, {}};
     Running m_comparing{false, {}}; // beside what is heard, never before it
-    QTimer m_settle;
+    Soon m_settle;
 };
 
 } // namespace hr::app

@@ -22,7 +22,7 @@ constexpr auto worked_setting = "parts_worked_on";
 PartsDraft::PartsDraft(library::Store& store, ChainDraft& chain, Transport& transport, SourceList& sources,
                        QUndoStack& undo, Notices& notices, QObject* parent)
     : QObject(parent), m_store(store), m_chain(chain), m_transport(transport), m_sources(sources), m_undo(undo),
-      m_notices(notices)
+      m_notices(notices), m_soon(kept_after_rest_ms, [this] { keep(); })
 {
     const auto kept = processors::orderedJsonFrom(store.setting(QLatin1String(parts_setting)).toStdString());
     if (auto company = chain::companyFromJson(kept))
@@ -31,9 +31,6 @@ PartsDraft::PartsDraft(library::Store& store, ChainDraft& chain, Transport& tran
     if (!chainOf(m_worked))
         m_worked.clear();
     connect(&m_chain, &ChainDraft::changed, this, &PartsDraft::takeChain);
-    m_soon.setSingleShot(true);
-    m_soon.setInterval(kept_after_rest_ms);
-    connect(&m_soon, &QTimer::timeout, this, &PartsDraft::keep);
 }
 
 PartsDraft::~PartsDraft()

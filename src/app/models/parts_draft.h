@@ -6,6 +6,7 @@
 
 #include "audio/transport.h"
 #include "chain/company.h"
+#include "jobs/soon.h"
 #include "models/chain_draft.h"
 #include "models/source_list.h"
 
@@ -70,7 +71,7 @@ private:
     chain::Company m_company;
     std::string m_worked;
     bool m_turning = false;
-    QTimer m_soon; // until what a hand moves is kept
+    Soon m_soon; // until what a hand moves is kept
 };
 
 } // namespace hr::app

@@ -60,11 +60,9 @@ struct PartsPlay::Asked {
 
 PartsPlay::PartsPlay(PartsDraft& parts, LineUp& line_up, Transport& transport, library::Store& store,
                      Jobs& jobs, QObject* parent)
-    : QObject(parent), m_parts(parts), m_line_up(line_up), m_transport(transport), m_store(store), m_jobs(jobs)
+    : QObject(parent), m_parts(parts), m_line_up(line_up), m_transport(transport), m_store(store), m_jobs(jobs),
+      m_soon(hand_rests_ms, [this] { make(); })
 {
-    m_soon.setSingleShot(true);
-    m_soon.setInterval(hand_rests_ms);
-    connect(&m_soon, &QTimer::timeout, this, &PartsPlay::make);
     connect(&m_parts, &PartsDraft::changed, this, &PartsPlay::somethingChanged);
     connect(&m_transport, &Transport::sourceChanged, this, &PartsPlay::somethingChanged);
 }
@@ -123,6 +121,18 @@ std::shared_ptr<const PartsPlay::Asked> PartsPlay::asked() const
     return std::make_shared<const Asked>(std::move(now));
 }
 
+/// Somebody waits for it; what was asked before is not wanted any more.
+JobOrder PartsPlay::jobFor(const QString& title, const QString& line)
+{
+    JobOrder job;
+    job.title = title;
+    job.line = line;
+    job.supersedes = true;
+    job.urgent = true;
+    job.owner = this;
+    return job;
+}
+
 void PartsPlay::make()
 {
     if (!part()) {
@@ -136,12 +146,7 @@ void PartsPlay::make()
     using Rest = Result<hosting::FaultOr<audition::CompanySound>>;
     const auto rest = std::make_shared<Rest>(wrongRequest(""));
     const auto part_lufs = std::make_shared<std::optional<double>>();
-    JobOrder job;
-    job.title = tr("The others in company");
-    job.line = QStringLiteral("company");
-    job.supersedes = true;
-    job.urgent = true;
-    job.owner = this;
+    JobOrder job = jobFor(tr("The others in company"), QStringLiteral("company"));
     job.work = [=](const JobControl& control) {
         audition::CompanyOrder order = asked->order(control.cancel());
         // The part alone: how loud it is among them.
@@ -220,12 +225,7 @@ void PartsPlay::hearSum()
     const auto asked = this->asked();
     const QString file = m_folder.filePath(QStringLiteral("sum-%1.wav").arg(++m_files));
     const auto why_not = std::make_shared<QString>();
-    JobOrder job;
-    job.title = tr("All parts and their sum");
-    job.line = QStringLiteral("company sum");
-    job.supersedes = true;
-    job.urgent = true;
-    job.owner = this;
+    JobOrder job = jobFor(tr("All parts and their sum"), QStringLiteral("company sum"));
     job.work = [asked, file, why_not](const JobControl& control) {
         const QString aside = file + QStringLiteral(".parts.wav");
         const auto opener = asked->opener(control.cancel());

@@ -6,12 +6,12 @@
 
 #include "audition/company.h"
 #include "jobs/jobs.h"
+#include "jobs/soon.h"
 #include "models/chain_opening.h"
 #include "models/line_up.h"
 #include "models/parts_draft.h"
 
 #include <QTemporaryDir>
-#include <QTimer>
 
 namespace hr::app {
 
@@ -39,6 +39,7 @@ signals:
 
 private:
     struct Asked;
+    JobOrder jobFor(const QString& title, const QString& line);
     std::shared_ptr<const Asked> asked() const;
     void somethingChanged();
     void make();
@@ -52,7 +53,7 @@ private:
     Transport& m_transport;
     library::Store& m_store;
     Jobs& m_jobs;
-    QTimer m_soon;
+    Soon m_soon;
     QTemporaryDir m_folder;
     Heard m_heard = Heard::Alone;
     Jobs::Id m_job = 0;

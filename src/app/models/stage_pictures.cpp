@@ -15,11 +15,8 @@ constexpr qsizetype most_known = 500;
 } // namespace
 
 StagePictures::StagePictures(ChainDraft& draft, StageFacts& facts, Jobs& jobs, QObject* parent)
-    : QObject(parent), m_draft(draft), m_facts(facts), m_jobs(jobs)
+    : QObject(parent), m_draft(draft), m_facts(facts), m_jobs(jobs), m_soon(rests_ms, [this] { measureNext(); })
 {
-    m_soon.setSingleShot(true);
-    m_soon.setInterval(rests_ms);
-    connect(&m_soon, &QTimer::timeout, this, &StagePictures::measureNext);
     const auto later = [this] {
         if (m_wanted)
             m_soon.start();

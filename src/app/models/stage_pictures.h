@@ -5,12 +5,12 @@
 #pragma once
 
 #include "jobs/jobs.h"
+#include "jobs/soon.h"
 #include "library/pictures.h"
 #include "models/chain_draft.h"
 #include "models/stage_facts.h"
 
 #include <QHash>
-#include <QTimer>
 
 namespace hr::app {
 
@@ -44,7 +44,7 @@ private:
     ChainDraft& m_draft;
     StageFacts& m_facts;
     Jobs& m_jobs;
-    QTimer m_soon;
+    Soon m_soon;
     bool m_wanted = false;
     Jobs::Id m_job = 0;
     QHash<QString, QByteArray> m_known; // by key; empty heights: it shows nothing, or failed

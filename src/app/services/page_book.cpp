@@ -70,11 +70,9 @@ bool hasBlock(const ordered_json& page, std::size_t block)
 } // namespace
 
 PageBook::PageBook(library::Store& store, QUndoStack& undo, Notices& notices, QObject* parent)
-    : QObject(parent), m_store(store), m_undo(undo), m_notices(notices)
+    : QObject(parent), m_store(store), m_undo(undo), m_notices(notices),
+      m_soon(saved_after_ms, [this] { save(); })
 {
-    m_soon.setSingleShot(true);
-    m_soon.setInterval(saved_after_ms);
-    connect(&m_soon, &QTimer::timeout, this, &PageBook::save);
     connect(&m_store.changes(), &library::Changes::measured, this, [this](const QString& processor) {
         for (const auto& subject : m_page.value("subjects", ordered_json::array()))
             if (subject.value("processor", std::string()) == processor.toStdString())

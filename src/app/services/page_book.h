@@ -7,10 +7,10 @@
 #include "actions/notices.h"
 #include "exchange/report/filled_page.h"
 #include "exchange/report/page.h"
+#include "jobs/soon.h"
 #include "models/bench_queue.h"
 #include "models/line_up.h"
 
-#include <QTimer>
 #include <QUndoStack>
 
 namespace hr::app {
@@ -70,7 +70,7 @@ private:
     qint64 m_row_id = 0;
     nlohmann::ordered_json m_page = nlohmann::ordered_json::object();
     bool m_unsaved = false;
-    QTimer m_soon;
+    Soon m_soon;
 };
 
 } // namespace hr::app

@@ -91,6 +91,13 @@ Button* Button::main()
     return this;
 }
 
+Button* addButton(QBoxLayout& row, Button* button, QObject* owner, const std::function<void()>& work)
+{
+    QObject::connect(button, &QPushButton::clicked, owner, work);
+    row.addWidget(button);
+    return button;
+}
+
 Button* toggle(const QString& text, const QString& tip)
 {
     auto* button = new Button(text);

@@ -5,10 +5,12 @@
 
 #include "signal/result.h"
 
+#include <QBoxLayout>
 #include <QFrame>
 #include <QLabel>
 #include <QPushButton>
 #include <QStackedLayout>
+#include <functional>
 
 namespace hr::app {
 
@@ -50,6 +52,9 @@ public:
 protected:
     void keyPressEvent(QKeyEvent* event) override;
 };
+
+/// At the end of `row`: a press does `work`, as long as `owner` lives.
+Button* addButton(QBoxLayout& row, Button* button, QObject* owner, const std::function<void()>& work);
 
 /// One that stays down, with a tool tip.
 Button* toggle(const QString& text, const QString& tip = {});

@@ -4,27 +4,13 @@
 // that is blended. Stages are chosen and moved by mouse and keys; on each path something can be put.
 #pragma once
 
-#include "chain/drawing.h"
-#include "widgets/small_pictures.h"
+#include "widgets/chain_layout.h"
 
 #include <QSet>
 #include <QWidget>
 #include <optional>
 
 namespace hr::app {
-
-/// What stands on a node.
-struct ChainCard {
-    QString id;
-    QString title, about; ///< its purpose, or its name; and "3 · Leveller · compressor"
-    QString phase;        ///< empty: none
-    QString state;        ///< "off", "not installed"; empty: it is at work
-    QString remark;       ///< why it may stand oddly; empty: it does not
-    bool is_stage = false, at_work = true, may_move = false;
-    double blend_percent = 100;
-    SmallPicture picture = SmallPicture::Response;
-    QByteArray heights; ///< of the picture; empty: not known
-};
 
 class ChainPicture : public QWidget {
     Q_OBJECT
@@ -42,10 +28,7 @@ public:
     void chooseAll();
     void step(int columns, bool among_others = false);
 
-    /// Where something is put that is added: a path, by its place among Drawing::paths; empty: there is none.
-    std::optional<std::size_t> pathBehind(const QString& node) const;
-    std::optional<std::size_t> pathBefore(const QString& node) const;
-    const chain::Drawing& drawing() const { return m_drawing; }
+    const ChainLayout& chainLayout() const { return m_layout; }
 
     void zoom(double by);
     /// Middle of the column in which a node, "in" or "out" stands.
@@ -81,29 +64,13 @@ protected:
     void focusInEvent(QFocusEvent* event) override;
 
 private:
-    const ChainCard* card(const QString& id) const;
-    QRectF boxOf(const chain::DrawnNode& node) const;
-    double laneMiddle(int lane) const;
-    QPointF addPoint(const chain::DrawnPath& path) const;
-    std::optional<std::size_t> pathAt(const QPointF& at, double within) const;
-    QString nodeAt(const QPointF& at) const;
     QPointF onPaper(const QPointF& at) const { return at / m_zoom; }
-    void layOut();
+    void fitSize();
     void tellCurrent();
     void endDrag();
 
-    void paintPhases(QPainter& painter) const;
-    void paintPath(QPainter& painter, const chain::DrawnPath& path) const;
-    void paintDryPath(QPainter& painter, const QRectF& box, double blend_percent) const;
-    void paintStage(QPainter& painter, const QRectF& box, const ChainCard& card) const;
-    void paintPart(QPainter& painter, const QRectF& box, const ChainCard& card) const;
-    void paintAdd(QPainter& painter, std::size_t path, bool strong) const;
-
     const QString m_processors_format;
-    chain::Drawing m_drawing;
-    std::vector<ChainCard> m_cards;
-    std::vector<std::pair<double, double>> m_columns; // left edge and width
-    std::vector<std::pair<double, double>> m_lanes;   // middle of what stands in it, and lower end
+    ChainLayout m_layout;
     QSet<QString> m_chosen;
     QString m_current;
     double m_zoom = 1;

@@ -78,9 +78,7 @@ QWidget* BuildPage::makeTop()
     row->addWidget(m_heard = new ElidedLabel, 2);
     setRole(m_heard, "faint");
     const auto add = [&](Button* button, const QString& tip, const std::function<void()>& work) {
-        button->setToolTip(tip);
-        connect(button, &QPushButton::clicked, this, work);
-        row->addWidget(button);
+        addButton(*row, button, this, work)->setToolTip(tip);
     };
     add(new Button(tr("Hear it here")), m_services.actions.tip(QStringLiteral("build.hear")),
         [this] { m_services.actions.run(QStringLiteral("build.hear")); });
@@ -239,13 +237,11 @@ void BuildPage::showLevels()
     const chain::Chain& chain = m_services.draft.chain();
     std::vector<LadderStep> steps;
     for (const audition::PathPoint& point : m_services.study.levels()) {
-        const auto node = std::ranges::find(chain.nodes, point.after, &chain::Node::id);
-        const auto place = static_cast<std::size_t>(node - chain.nodes.begin());
-        const QString name =
-            node == chain.nodes.end() ? tr("source")
-            : node->kind == chain::NodeKind::Stage
-                ? tr("%1 %2").arg(chain::stageCount(chain, place)).arg(m_services.facts.nameOf(*node))
-                : m_services.facts.nameOf(*node);
+        const chain::Node* node = chain.node(point.after);
+        const std::size_t number = chain::stageNumber(chain, point.after);
+        const QString name = !node         ? tr("source")
+                             : number == 0 ? m_services.facts.nameOf(*node)
+                                           : tr("%1 %2").arg(number).arg(m_services.facts.nameOf(*node));
         steps.push_back({name, point.loudness_lufs, point.true_peak_dbtp, m_picture->middleOf(point.after)});
     }
     m_ladder->setSteps(std::move(steps),
@@ -259,8 +255,7 @@ void BuildPage::showLevels()
 void BuildPage::showHeard()
 {
     const chain::Chain& chain = m_services.draft.chain();
-    const auto count =
-        static_cast<int>(std::ranges::count(chain.nodes, chain::NodeKind::Stage, &chain::Node::kind));
+    const std::size_t count = chain::stageCount(chain);
     QStringList words{count == 1 ? tr("1 stage") : tr("%1 stages").arg(count)};
     const ChainHearing& hearing = m_services.hearing;
     if (hearing.isHeard(hearing.part()))

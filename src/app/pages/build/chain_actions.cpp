@@ -67,9 +67,9 @@ void ChainActions::addEdits()
 {
     add(
         "add", tr("put a stage at the cursor"), Qt::Key_Insert,
-        [this] { insertAt(m_picture.pathBehind(m_picture.current())); }, false, false);
+        [this] { insertAt(m_picture.chainLayout().pathBehind(m_picture.current())); }, false, false);
     add("add.before", tr("put a stage before this one"), Qt::SHIFT | Qt::Key_Insert,
-        [this] { insertAt(m_picture.pathBefore(m_picture.current())); });
+        [this] { insertAt(m_picture.chainLayout().pathBefore(m_picture.current())); });
     add("replace", tr("replace the stage"), Qt::CTRL | Qt::Key_R, [this] { replaceChosen(); });
     add(
         "remove", tr("remove"), QKeySequence::Delete,
@@ -247,19 +247,14 @@ std::vector<std::string> ChainActions::chosenStages() const
 /// A stage as it is counted; of what is no stage, what it is called.
 QString ChainActions::numberOf(const std::string& id) const
 {
-    const auto& nodes = m_services.draft.chain().nodes;
-    const auto node = std::ranges::find(nodes, id, &chain::Node::id);
-    if (node == nodes.end())
-        return {};
-    return node->kind == chain::NodeKind::Stage
-               ? QString::number(chain::stageCount(m_services.draft.chain(),
-                                                   static_cast<std::size_t>(node - nodes.begin())))
-               : m_services.facts.nameOf(*node);
+    const chain::Node* node = m_services.draft.node(id);
+    const std::size_t number = chain::stageNumber(m_services.draft.chain(), id);
+    return !node ? QString() : number == 0 ? m_services.facts.nameOf(*node) : QString::number(number);
 }
 
 std::optional<chain::Edge> ChainActions::edgeOf(std::optional<std::size_t> path) const
 {
-    const auto& paths = m_picture.drawing().paths;
+    const auto& paths = m_picture.chainLayout().drawing().paths;
     return path && *path < paths.size() ? std::optional(paths[*path].edge) : std::nullopt;
 }
 
@@ -297,8 +292,7 @@ void ChainActions::insert(const QStringList& processors, std::size_t path)
             // The next one goes behind it: on the path that now leads to the same end.
             const auto edges = longer->graph().edges;
             const auto next = std::ranges::find_if(edges, [&](const chain::Edge& one) {
-                return one.to == here.to && one.input == here.input &&
-                       std::ranges::find(chain.nodes, one.from, &chain::Node::id) == chain.nodes.end() &&
+                return one.to == here.to && one.input == here.input && !chain.node(one.from) &&
                        one.from != processors::chain_input;
             });
             if (next != edges.end())
@@ -313,7 +307,8 @@ void ChainActions::askToInsert(std::size_t path, const QPoint& at)
 {
     AddStage::open(m_services.processors, &m_picture, at, tr("what is to stand here"),
                    [this, edge = edgeOf(path)](const QString& id) {
-                       const auto& paths = m_picture.drawing().paths; // it may have been rewired meanwhile
+                       const auto& paths =
+                           m_picture.chainLayout().drawing().paths; // it may have been rewired meanwhile
                        const auto now = std::ranges::find_if(
                            paths, [&](const chain::DrawnPath& one) { return edge && one.edge == *edge; });
                        if (now != paths.end())
@@ -403,7 +398,7 @@ void ChainActions::paste()
 
 void ChainActions::putHere(const chain::Chain& other)
 {
-    const auto edge = edgeOf(m_picture.pathBehind(m_picture.current()));
+    const auto edge = edgeOf(m_picture.chainLayout().pathBehind(m_picture.current()));
     edit([&](const chain::Chain& chain) {
         return chain::paste(chain, edge ? edge->to : processors::chain_output, other);
     });

@@ -67,8 +67,7 @@ std::vector<ChainCard> cardsOf(const chain::Chain& chain, const StageFacts& fact
 {
     const auto remarks = remarksOn(chain, facts, silenced);
     std::vector<ChainCard> cards;
-    for (std::size_t i = 0; i < chain.nodes.size(); ++i) {
-        const chain::Node& node = chain.nodes[i];
+    for (const chain::Node& node : chain.nodes) {
         ChainCard card;
         card.id = QString::fromStdString(node.id);
         card.is_stage = node.kind == chain::NodeKind::Stage;
@@ -77,7 +76,7 @@ std::vector<ChainCard> cardsOf(const chain::Chain& chain, const StageFacts& fact
         card.title = node.purpose.empty() ? name : QString::fromStdString(node.purpose);
         card.at_work = node.on;
         if (card.is_stage) {
-            const QString number = QString::number(chain::stageCount(chain, i));
+            const QString number = QString::number(chain::stageNumber(chain, node.id));
             card.about =
                 QStringList{number, node.purpose.empty() ? kind : name}.join(QStringLiteral(" \u00b7 "));
             card.phase = QString::fromStdString(node.phase);

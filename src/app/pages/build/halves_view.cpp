@@ -16,10 +16,7 @@ HalvesView::HalvesView(const BuildServices& services, QWidget* parent) : QWidget
     column->addWidget(m_told = paragraph({}, "faint"));
     auto* row = new QHBoxLayout;
     const auto add = [&](const QString& words, const std::function<void()>& work) {
-        auto* button = new Button(words);
-        connect(button, &QPushButton::clicked, this, work);
-        row->addWidget(button);
-        return button;
+        return addButton(*row, new Button(words), this, work);
     };
     m_begin = add(tr("Find the faulty stage"), [this] { begin(); });
     m_still = add(tr("Still there"), [this] { answer(true); });
@@ -50,14 +47,9 @@ std::vector<std::string> HalvesView::stagesOn() const
 
 QString HalvesView::namesOf(const std::vector<std::string>& stages) const
 {
-    const auto& nodes = m_services.draft.chain().nodes;
     QStringList numbers;
-    for (const std::string& id : stages) {
-        const auto node = std::ranges::find(nodes, id, &chain::Node::id);
-        if (node != nodes.end())
-            numbers << QString::number(
-                chain::stageCount(m_services.draft.chain(), static_cast<std::size_t>(node - nodes.begin())));
-    }
+    for (const std::string& id : stages)
+        numbers << QString::number(chain::stageNumber(m_services.draft.chain(), id));
     return numbers.join(tr(", "));
 }
 

@@ -78,12 +78,9 @@ OrdersView::OrdersView(const BuildServices& services, QWidget* parent) : QWidget
 /// "2 1 3": which stage, as they are numbered in the chain as built.
 QString OrdersView::numbersOf(const std::vector<std::string>& order) const
 {
-    const chain::Chain& chain = m_services.draft.chain();
     QStringList numbers;
     for (const std::string& id : order)
-        for (std::size_t n = 0; n < chain.nodes.size(); ++n)
-            if (chain.nodes[n].id == id)
-                numbers << QString::number(chain::stageCount(chain, n));
+        numbers << QString::number(chain::stageNumber(m_services.draft.chain(), id));
     return numbers.join(QLatin1Char(' '));
 }
 

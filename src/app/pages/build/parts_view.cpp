@@ -88,10 +88,7 @@ QWidget* PartsView::makeButtons()
     auto* row = new QHBoxLayout(buttons);
     row->setContentsMargins(0, 0, 0, 0);
     const auto add = [&](const QString& words, const QString& tip, const std::function<void()>& work) {
-        auto* button = new Button(words);
-        button->setToolTip(tip);
-        connect(button, &QPushButton::clicked, this, work);
-        row->addWidget(button);
+        addButton(*row, new Button(words), this, work)->setToolTip(tip);
     };
     add(tr("Add source"), tr("what plays now becomes a part"),
         [this] { m_services.parts.addSource(m_services.transport.sourceFile()); });

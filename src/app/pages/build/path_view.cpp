@@ -63,18 +63,13 @@ void PathView::reload()
         for (const audition::PathPoint& point : points) {
             if (point.response.empty() || &point == &points.front())
                 continue;
-            const auto& nodes = m_services.draft.chain().nodes;
-            const auto node = std::ranges::find(nodes, point.after, &chain::Node::id);
             const bool all = &point == &points.back();
+            const std::size_t number = chain::stageNumber(m_services.draft.chain(), point.after);
             Curve curve;
             curve.mark = 0;
             curve.thin = !all;
             curve.full = all;
-            curve.label = all ? tr("all")
-                          : node == nodes.end()
-                              ? QString()
-                              : QString::number(chain::stageCount(
-                                    m_services.draft.chain(), static_cast<std::size_t>(node - nodes.begin())));
+            curve.label = all ? tr("all") : number == 0 ? QString() : QString::number(number);
             curve.points = point.response;
             curves.push_back(std::move(curve));
         }

@@ -97,9 +97,7 @@ QWidget* StageDrawer::makeTop()
     setRole(m_about, "faint");
     const auto add = [&](Button* button, const QString& name, const std::function<void()>& work) {
         button->setAccessibleName(name);
-        connect(button, &QPushButton::clicked, this, work);
-        row->addWidget(button);
-        return button;
+        return addButton(*row, button, this, work);
     };
     const auto run = [this](const char* id) {
         return [this, id = QLatin1String(id)] { m_services.actions.run(id); };
@@ -123,14 +121,11 @@ QWidget* StageDrawer::makeActions()
         {"build.hear.alone", tr("By itself")},  {"build.neutral", tr("To neutral")},
         {"build.replace", tr("Replace")},       {"build.remove", tr("Remove")}};
     for (const auto& [id, words] : all) {
-        auto* button = new Button(words);
-        button->setToolTip(m_services.actions.tip(QLatin1String(id)));
-        connect(button, &QPushButton::clicked, this, // what it does may change who is shown here
-                [this, id = QString::fromLatin1(id)] {
-                    QMetaObject::invokeMethod(
-                        this, [this, id] { m_services.actions.run(id); }, Qt::QueuedConnection);
-                });
-        row->addWidget(button);
+        // Queued: what it does may change who is shown here.
+        addButton(*row, new Button(words), this, [this, id = QString::fromLatin1(id)] {
+            QMetaObject::invokeMethod(
+                this, [this, id] { m_services.actions.run(id); }, Qt::QueuedConnection);
+        })->setToolTip(m_services.actions.tip(QLatin1String(id)));
     }
     row->addStretch(1);
     return actions;
@@ -158,12 +153,10 @@ void StageDrawer::show(const QString& node)
 
 void StageDrawer::showHead(const chain::Node& node)
 {
-    const auto& nodes = m_services.draft.chain().nodes;
-    const auto at = static_cast<std::size_t>(&node - nodes.data());
     const bool is_stage = node.kind == chain::NodeKind::Stage;
     QStringList about;
     if (is_stage)
-        about << tr("stage %1").arg(chain::stageCount(m_services.draft.chain(), at));
+        about << tr("stage %1").arg(chain::stageNumber(m_services.draft.chain(), node.id));
     about << m_services.facts.nameOf(node);
     const QString kind = m_services.facts.kindOf(node);
     about << (kind.isEmpty() ? tr("bypassed (not installed)") : kind);

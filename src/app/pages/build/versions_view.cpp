@@ -34,22 +34,17 @@ VersionsView::VersionsView(const BuildServices& services, QWidget* parent)
     column->addWidget(m_list, 1);
     column->addWidget(m_told = paragraph({}, "faint"), 1);
     auto* row = new QHBoxLayout;
-    auto* keep = new Button(tr("Keep this version"));
-    m_hear = new Button(tr("Hear that one"));
-    m_take = new Button(tr("Take that one"));
-    for (Button* one : {keep, m_hear, m_take})
-        row->addWidget(one);
-    row->addStretch(1);
-    column->addLayout(row);
-    connect(keep, &QPushButton::clicked, this, [this] { m_services.versions.keep(); });
-    connect(m_hear, &QPushButton::clicked, this, [this] {
+    addButton(*row, new Button(tr("Keep this version")), this, [this] { m_services.versions.keep(); });
+    m_hear = addButton(*row, new Button(tr("Hear that one")), this, [this] {
         if (const chain::Chain* version = chosen())
             m_services.hearing.hearPart(*version, tr("as of %1").arg(m_list->currentItem()->text()));
     });
-    connect(m_take, &QPushButton::clicked, this, [this] {
+    m_take = addButton(*row, new Button(tr("Take that one")), this, [this] {
         if (const chain::Chain* version = chosen())
             m_services.draft.change(*version);
     });
+    row->addStretch(1);
+    column->addLayout(row);
     connect(m_list, &QListWidget::currentRowChanged, this, &VersionsView::showChanges);
     connect(&m_services.versions, &ChainVersions::changed, this, &VersionsView::reload);
     reload();

@@ -34,7 +34,8 @@ enum Place { List, Folders, FaultSearch, Map };
 
 } // namespace
 
-FindPage::FindPage(const FindServices& services, QWidget* parent) : QWidget(parent), m_services(services)
+FindPage::FindPage(const FindServices& services, QWidget* parent)
+    : QWidget(parent), m_services(services), m_soon(soon_ms, [this] { showParticulars(); })
 {
     setObjectName(QStringLiteral("page"));
     auto* column = new QVBoxLayout(this);
@@ -68,9 +69,6 @@ FindPage::FindPage(const FindServices& services, QWidget* parent) : QWidget(pare
     connect(&m_services.scan, &ScanJob::finished, this, scanEnded);
     connect(&m_services.scan, &ScanJob::failed, this, scanEnded);
     addActions();
-    m_soon.setSingleShot(true);
-    m_soon.setInterval(soon_ms);
-    connect(&m_soon, &QTimer::timeout, this, &FindPage::showParticulars);
     listChanged();
     showParticulars();
 }

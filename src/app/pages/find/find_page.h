@@ -4,9 +4,9 @@
 // what is selected with the ways on.
 #pragma once
 
+#include "jobs/soon.h"
 #include "pages/find/find_services.h"
 
-#include <QTimer>
 #include <QWidget>
 
 class QLabel;
@@ -80,7 +80,7 @@ private:
     MapSheet* m_map = nullptr;
     QStackedLayout* m_stack = nullptr;
     DetailsPanel* m_details = nullptr;
-    QTimer m_soon;              // particulars follow when the typing rests, so that no key waits for them
+    Soon m_soon;                // particulars follow when the typing rests, so that no key waits for them
     QString m_awaited;          // to be selected once it is listed
     bool m_others_known = true; // something else may be known of those that were shown
 };

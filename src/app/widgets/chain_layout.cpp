@@ -1,0 +1,133 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "widgets/chain_layout.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace hr::app {
+
+namespace {
+
+using chain::DrawnNode;
+using chain::DrawnPath;
+
+constexpr double box_width = 176, box_height = 76;
+constexpr double part_width = 62, part_height = 34;
+constexpr double end_width = 46;
+constexpr double lane_gap = 12, path_height = 16;
+constexpr double edge = 4;       // around all
+constexpr double left_edge = 30; // the scale of levels stands there, below
+
+bool isEndOfChain(const std::string& id)
+{
+    return id == processors::chain_input || id == processors::chain_output;
+}
+
+} // namespace
+
+ChainLayout::ChainLayout(chain::Drawing drawing, std::vector<ChainCard> cards)
+    : m_drawing(std::move(drawing)), m_cards(std::move(cards))
+{
+    struct Need {
+        double height = path_height, below = 0;
+    };
+    std::vector<Need> needs(static_cast<std::size_t>(m_drawing.lanes));
+    double left = left_edge;
+    for (const DrawnNode& node : m_drawing.nodes) {
+        const ChainCard* shown = cardOf(node);
+        const bool is_stage = shown && shown->is_stage;
+        const double width = isEndOfChain(node.id) ? end_width : is_stage ? box_width : part_width;
+        m_columns.push_back({left, width});
+        left += width + column_gap;
+        Need& need = needs[static_cast<std::size_t>(node.lane)];
+        need.height = std::max(need.height, is_stage ? box_height : part_height);
+        if (is_stage && shown->blend_percent < 100)
+            need.below = dry_drop + dry_words_height / 2;
+    }
+    double top = phases_height + edge;
+    for (const auto& [height, below] : needs) {
+        m_lanes.push_back({top + height / 2, top + height + below});
+        top += height + below + lane_gap;
+    }
+}
+
+const ChainCard* ChainLayout::card(const QString& id) const
+{
+    const auto found = std::ranges::find(m_cards, id, &ChainCard::id);
+    return found == m_cards.end() ? nullptr : &*found;
+}
+
+const DrawnNode* ChainLayout::node(const QString& id) const
+{
+    const auto found = std::ranges::find(m_drawing.nodes, id.toStdString(), &DrawnNode::id);
+    return found == m_drawing.nodes.end() ? nullptr : &*found;
+}
+
+QSizeF ChainLayout::size() const
+{
+    if (m_columns.empty())
+        return {2 * left_edge, phases_height + box_height};
+    return {m_columns.back().left + m_columns.back().width + edge, m_lanes.back().bottom + lane_gap};
+}
+
+QRectF ChainLayout::boxOf(const DrawnNode& node) const
+{
+    const auto [left, width] = m_columns[static_cast<std::size_t>(node.column)];
+    const ChainCard* shown = cardOf(node);
+    const double height = shown && shown->is_stage ? box_height : part_height;
+    return {left, middleOf(node.lane) - height / 2, width, height};
+}
+
+QPointF ChainLayout::addPoint(const DrawnPath& path) const
+{
+    const bool turns = path.lane != path.to_lane;
+    return {leftOf(path.to_column) - (turns ? column_gap : column_gap / 2), middleOf(path.lane)};
+}
+
+std::optional<std::size_t> ChainLayout::pathAt(const QPointF& at, double within) const
+{
+    std::optional<std::size_t> nearest;
+    double least = within;
+    for (std::size_t i = 0; i < m_drawing.paths.size(); ++i) {
+        if (m_drawing.paths[i].isKey())
+            continue;
+        const QPointF away = addPoint(m_drawing.paths[i]) - at;
+        const double distance = std::hypot(away.x(), away.y());
+        if (distance <= least) {
+            least = distance;
+            nearest = i;
+        }
+    }
+    return nearest;
+}
+
+QString ChainLayout::nodeAt(const QPointF& at) const
+{
+    for (const DrawnNode& node : m_drawing.nodes)
+        if (!isEndOfChain(node.id) && boxOf(node).contains(at))
+            return QString::fromStdString(node.id);
+    return {};
+}
+
+std::optional<std::size_t> ChainLayout::pathBehind(const QString& node) const
+{
+    const std::string id = node.toStdString();
+    const auto found = std::ranges::find_if(m_drawing.paths, [&](const DrawnPath& path) {
+        return id.empty() ? path.edge.to == processors::chain_output : path.edge.from == id && !path.isKey();
+    });
+    return found == m_drawing.paths.end()
+               ? std::nullopt
+               : std::optional(static_cast<std::size_t>(found - m_drawing.paths.begin()));
+}
+
+std::optional<std::size_t> ChainLayout::pathBefore(const QString& node) const
+{
+    const auto found = std::ranges::find_if(m_drawing.paths, [id = node.toStdString()](const DrawnPath& path) {
+        return path.edge.to == id && !path.isKey();
+    });
+    return found == m_drawing.paths.end()
+               ? std::nullopt
+               : std::optional(static_cast<std::size_t>(found - m_drawing.paths.begin()));
+}
+
+} // namespace hr::app

@@ -1,0 +1,217 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "widgets/chain_painter.h"
+
+#include "theme/theme.h"
+
+#include <QCoreApplication>
+
+namespace hr::app {
+
+namespace {
+
+using chain::DrawnNode;
+using chain::DrawnPath;
+
+constexpr double stage_radius = 5;
+constexpr double dragged_opacity = 0.6, idle_opacity = 0.5;
+
+QString said(const char* words)
+{
+    return QCoreApplication::translate("ChainPainter", words);
+}
+
+} // namespace
+
+void ChainPainter::paint(const QRectF& seen) const
+{
+    m_painter.setRenderHint(QPainter::Antialiasing);
+    paintPhases();
+    for (const DrawnPath& path : m_layout.drawing().paths)
+        paintPath(path);
+    for (const DrawnNode& node : m_layout.drawing().nodes) {
+        const QRectF box = m_layout.boxOf(node);
+        const double around = ChainLayout::column_gap;
+        if (!seen.intersects(box.adjusted(-around, -around, around, around)))
+            continue;
+        const ChainCard* card = m_layout.cardOf(node);
+        if (!card) {
+            paintEnd(box, node.column == 0);
+        } else if (card->is_stage) {
+            if (card->blend_percent < 100)
+                paintDryPath(box, card->blend_percent);
+            paintStage(box, *card);
+        } else {
+            paintPart(box, *card);
+        }
+    }
+}
+
+void ChainPainter::paintDragged(const ChainCard& card, const QPointF& at) const
+{
+    const DrawnNode* node = m_layout.node(card.id);
+    if (!node)
+        return;
+    QRectF box = m_layout.boxOf(*node);
+    box.moveCenter(at);
+    card.is_stage ? paintStage(box, card, dragged_opacity) : paintPart(box, card);
+}
+
+void ChainPainter::paintEnd(const QRectF& box, bool is_source) const
+{
+    m_painter.setPen(Theme::palette().faint);
+    m_painter.setFont(Theme::words(Theme::small_px));
+    m_painter.drawText(box, Qt::AlignVCenter | (is_source ? Qt::AlignRight : Qt::AlignLeft),
+                       is_source ? said("source") : said("out"));
+}
+
+/// A word over the stages that follow one another in one phase.
+void ChainPainter::paintPhases() const
+{
+    const Palette& p = Theme::palette();
+    const auto& nodes = m_layout.drawing().nodes;
+    const auto phaseOf = [&](std::size_t i) {
+        const ChainCard* card = m_layout.cardOf(nodes[i]);
+        return card ? card->phase : QString();
+    };
+    m_painter.setFont(Theme::words(Theme::small_px));
+    for (std::size_t i = 0, end = 0; i < nodes.size(); i = end) {
+        const QString phase = phaseOf(i);
+        for (end = i + 1; end < nodes.size() && phaseOf(end) == phase;)
+            ++end;
+        if (phase.isEmpty())
+            continue;
+        const double left = m_layout.leftOf(nodes[i].column);
+        const double width = m_layout.rightOf(nodes[end - 1].column) - left;
+        m_painter.setPen(p.faint);
+        m_painter.drawText(QRectF(left, 0, width, ChainLayout::phases_height - 6),
+                           Qt::AlignLeft | Qt::AlignVCenter,
+                           m_painter.fontMetrics().elidedText(phase, Qt::ElideRight, int(width)));
+        m_painter.setPen(QPen(p.rule, 1));
+        const double below = ChainLayout::phases_height - 4;
+        m_painter.drawLine(QPointF(left, below), QPointF(left + width, below));
+    }
+}
+
+void ChainPainter::paintPath(const DrawnPath& path) const
+{
+    constexpr double from_words = 4; // of the chain's ends
+    const Palette& p = Theme::palette();
+    const bool begins = path.from_column == 0;
+    const bool ends = path.edge.to == processors::chain_output;
+    const double left = m_layout.rightOf(path.from_column) + (begins ? from_words : 0);
+    const double right = m_layout.leftOf(path.to_column) - (ends ? from_words : 0);
+    QPolygonF line;
+    line << QPointF(left, m_layout.middleOf(path.from_lane));
+    if (path.lane != path.from_lane)
+        line << QPointF(left + ChainLayout::bend, m_layout.middleOf(path.from_lane))
+             << QPointF(left + ChainLayout::bend, m_layout.middleOf(path.lane));
+    if (path.lane != path.to_lane)
+        line << QPointF(right - ChainLayout::bend, m_layout.middleOf(path.lane))
+             << QPointF(right - ChainLayout::bend, m_layout.middleOf(path.to_lane));
+    line << QPointF(right, m_layout.middleOf(path.to_lane));
+    m_painter.setBrush(Qt::NoBrush);
+    m_painter.setPen(QPen(p.faint, 1.3, path.isKey() ? Qt::DotLine : Qt::SolidLine));
+    m_painter.drawPolyline(line);
+    m_painter.setFont(Theme::words(Theme::small_px));
+    QString named = path.isKey() ? said("key") : QString::fromStdString(path.edge.output);
+    named.replace(QLatin1Char('_'), QLatin1Char(' ')); // "band_1"
+    // Where the path is in a lane of its own there is room for its name.
+    if (!named.isEmpty() && path.lane != path.from_lane)
+        m_painter.drawText(QPointF(left + ChainLayout::bend + 3, m_layout.middleOf(path.lane) - 4), named);
+    else if (!named.isEmpty())
+        m_painter.drawText(QRectF(left - ChainLayout::column_gap, m_layout.middleOf(path.lane) - 40,
+                                  3 * ChainLayout::column_gap, 14),
+                           Qt::AlignCenter, named);
+}
+
+void ChainPainter::paintDryPath(const QRectF& box, double blend_percent) const
+{
+    const Palette& p = Theme::palette();
+    const double left = box.left() - ChainLayout::bend;
+    const double right = box.right() + ChainLayout::bend;
+    const double below = box.bottom() + ChainLayout::dry_drop;
+    m_painter.setPen(QPen(p.faint, 1.2, Qt::DashLine));
+    m_painter.setBrush(Qt::NoBrush);
+    m_painter.drawPolyline(
+        QPolygonF{{left, box.center().y()}, {left, below}, {right, below}, {right, box.center().y()}});
+    m_painter.setFont(Theme::words(Theme::small_px));
+    const QString words = said("dry %1 %").arg(number(100 - blend_percent, 0));
+    const double width = m_painter.fontMetrics().horizontalAdvance(words) + 12;
+    const QRectF place(box.center().x() - width / 2, below - ChainLayout::dry_words_height / 2, width,
+                       ChainLayout::dry_words_height);
+    m_painter.fillRect(place, p.sheet);
+    m_painter.setPen(p.faint);
+    m_painter.drawText(place, Qt::AlignCenter, words);
+}
+
+void ChainPainter::paintFrame(const QRectF& box, const ChainCard& card, const QColor& paper,
+                              double radius) const
+{
+    const Palette& p = Theme::palette();
+    const bool is_chosen = m_chosen.contains(card.id);
+    m_painter.setBrush(is_chosen ? p.wash : paper);
+    m_painter.setPen(
+        QPen(is_chosen ? p.action : p.rule, is_chosen ? 2 : 1.2, card.at_work ? Qt::SolidLine : Qt::DashLine));
+    m_painter.drawRoundedRect(box.adjusted(0.5, 0.5, -0.5, -0.5), radius, radius);
+    if (card.id != m_focused)
+        return;
+    m_painter.setBrush(Qt::NoBrush); // beside what is chosen: where the keys are
+    m_painter.setPen(QPen(p.action, 1, Qt::DotLine));
+    m_painter.drawRoundedRect(box.adjusted(-2.5, -2.5, 2.5, 2.5), radius + 2, radius + 2);
+}
+
+void ChainPainter::paintStage(const QRectF& box, const ChainCard& card, double opacity) const
+{
+    const Palette& p = Theme::palette();
+    m_painter.setOpacity(opacity);
+    paintFrame(box, card, p.sheet, stage_radius);
+    const QRectF inside = box.adjusted(9, 6, -9, -7);
+    const bool remarked = !card.remark.isEmpty();
+    m_painter.setPen(card.at_work ? p.ink : p.faint);
+    m_painter.setFont(Theme::words(Theme::text_px, QFont::DemiBold));
+    const double title_width = inside.width() - (remarked ? 14 : 0);
+    m_painter.drawText(QRectF(inside.left(), inside.top(), title_width, 17), Qt::AlignLeft | Qt::AlignVCenter,
+                       m_painter.fontMetrics().elidedText(card.title, Qt::ElideRight, int(title_width)));
+    if (remarked) {
+        m_painter.setPen(p.caution);
+        m_painter.drawText(QRectF(inside.right() - 12, inside.top(), 12, 17), Qt::AlignCenter,
+                           QStringLiteral("?"));
+    }
+    m_painter.setPen(p.faint);
+    m_painter.setFont(Theme::words(Theme::small_px));
+    m_painter.drawText(QRectF(inside.left(), inside.top() + 17, inside.width(), 15),
+                       Qt::AlignLeft | Qt::AlignVCenter,
+                       m_painter.fontMetrics().elidedText(card.about, Qt::ElideRight, int(inside.width())));
+    const QRectF picture(inside.left(), inside.bottom() - 25, 80, 25);
+    m_painter.setOpacity(card.at_work ? opacity : opacity * idle_opacity);
+    paintPicture(m_painter, picture, card.picture, card.heights);
+    m_painter.setOpacity(opacity);
+    const QString words = !card.state.isEmpty() ? card.state : card.may_move ? said("may move") : QString();
+    m_painter.setPen(card.at_work ? p.faint : p.caution);
+    m_painter.drawText(QRectF(picture.right() + 4, picture.top() - 3, inside.right() - picture.right() - 4, 28),
+                       Qt::AlignRight | Qt::AlignBottom | Qt::TextWordWrap, words);
+    m_painter.setOpacity(1);
+}
+
+void ChainPainter::paintPart(const QRectF& box, const ChainCard& card) const
+{
+    const Palette& p = Theme::palette();
+    paintFrame(box, card, p.paper, box.height() / 2);
+    m_painter.setPen(card.at_work ? p.ink : p.faint);
+    m_painter.setFont(Theme::words(Theme::small_px));
+    m_painter.drawText(box.adjusted(5, 0, -5, 0), Qt::AlignCenter | Qt::TextWordWrap, card.title);
+}
+
+void ChainPainter::paintAdd(std::size_t path, bool strong) const
+{
+    const Palette& p = Theme::palette();
+    const QPointF at = m_layout.addPoint(m_layout.drawing().paths[path]);
+    m_painter.setPen(QPen(p.action, 1.4));
+    m_painter.setBrush(strong ? p.action : p.sheet);
+    m_painter.drawEllipse(at, add_radius, add_radius);
+    m_painter.setPen(QPen(strong ? p.on_action : p.action, 1.6));
+    m_painter.drawLine(at - QPointF(4, 0), at + QPointF(4, 0));
+    m_painter.drawLine(at - QPointF(0, 4), at + QPointF(0, 4));
+}
+
+} // namespace hr::app

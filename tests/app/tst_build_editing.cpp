@@ -1,0 +1,181 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Build: stages put in, moved, replaced and split, by keys, drags and menus.
+#include "app/build_bench.h"
+
+#include <QClipboard>
+
+using namespace hr;
+using namespace hr::app;
+
+class tst_build_editing : public test::BuildBench {
+    Q_OBJECT
+
+private slots:
+    void initTestCase() { begin(); }
+    void cleanupTestCase() { m_bench.reset(); }
+
+    void stagesAreArrangedByKeysAndDrags()
+    {
+        openQuay();
+        picture()->setFocus();
+        choose("s1");
+        QCOMPARE(picture()->chosen(), QStringList{QStringLiteral("s1")});
+        m_bench->press(Qt::Key_Insert);
+        answer(QStringLiteral("what is to stand here"), QStringLiteral("reference low pass"));
+        QCOMPARE(stages(), QStringLiteral("peak-filter low-pass hard-clip gain"));
+        QCOMPARE(picture()->current(), QStringLiteral("s4")); // what is new is chosen
+        m_bench->press(Qt::Key_Left, Qt::AltModifier);
+        QCOMPARE(stages(), QStringLiteral("low-pass peak-filter hard-clip gain"));
+        m_bench->press(Qt::Key_Delete);
+        QCOMPARE(stages(), QStringLiteral("peak-filter hard-clip gain"));
+        choose("s1");
+        m_bench->press(Qt::Key_Right, Qt::ShiftModifier);
+        QCOMPARE(picture()->chosen().size(), 2);
+        m_bench->press(Qt::Key_X, Qt::ControlModifier);
+        QCOMPARE(stages(), QStringLiteral("gain"));
+        QVERIFY(QApplication::clipboard()->text().contains(QStringLiteral("honest-rack-chain")));
+        choose("s3");
+        m_bench->press(Qt::Key_V, Qt::ControlModifier);
+        QCOMPARE(stages(), QStringLiteral("gain peak-filter hard-clip"));
+        QApplication::clipboard()->setText(QStringLiteral("[[[nonsense"));
+        m_bench->press(Qt::Key_V, Qt::ControlModifier);
+        QCOMPARE(stages(), QStringLiteral("gain peak-filter hard-clip"));
+        openQuay();
+        drag("s3", "s1", Qt::NoModifier);
+        QCOMPARE(stages(), QStringLiteral("gain peak-filter hard-clip"));
+        drag("s3", "s2", Qt::ControlModifier);
+        QCOMPARE(stages(), QStringLiteral("gain peak-filter gain hard-clip"));
+        desk().undo.undo();
+        desk().undo.undo();
+        QCOMPARE(stages(), QStringLiteral("peak-filter hard-clip gain"));
+        // Gone while it is dragged.
+        QTest::mousePress(picture(), Qt::LeftButton, {}, picture()->placeOf(QStringLiteral("s3")).center());
+        QTest::mouseMove(picture(), picture()->placeOf(QStringLiteral("s1")).center());
+        desk().draft.edit([](const chain::Chain& chain) { return chain::remove(chain, {"s3"}); });
+        QTest::mouseRelease(picture(), Qt::LeftButton, {}, picture()->placeOf(QStringLiteral("s1")).center());
+        QCOMPARE(stages(), QStringLiteral("peak-filter hard-clip"));
+    }
+
+    void whatIsReplacedKeepsWhatMeansTheSame()
+    {
+        openQuay();
+        desk().draft.changeNode("s1", [](chain::Node& node) {
+            node.purpose = "more of it";
+            node.settings = {{"gain_db", 9}, {"frequency_hz", 440}};
+        });
+        picture()->setFocus();
+        choose("s1");
+        m_bench->press(Qt::Key_R, Qt::ControlModifier);
+        answer(QStringLiteral("what is to stand in its place"), QStringLiteral("reference high shelf"));
+        const chain::Node& shelf = draft().nodes.front();
+        QVERIFY(shelf.processor == "reference:high-shelf" && shelf.purpose == "more of it" && shelf.id == "s1");
+        const auto carried = [&](const char* key) {
+            return std::ranges::find(shelf.settings, key, &processors::Setting::key)->value;
+        };
+        QVERIFY(carried("gain_db") == 9 && carried("frequency_hz") == 440);
+    }
+
+    /// Whatever is drawn, it stays within what the processor allows, and one step takes it back.
+    void chanceStaysWithinWhatIsAllowed()
+    {
+        openQuay();
+        choose("s1");
+        const auto before = chain::toText(draft());
+        for (int i = 0; i < 20; ++i) {
+            desk().actions.run(QStringLiteral("build.random"));
+            QVERIFY(!desk().facts.valuesOf(draft().nodes.front()).empty());
+        }
+        QVERIFY(chain::toText(draft()) != before && draft().nodes[1].settings.size() == 1);
+        for (int i = 0; i < 20; ++i)
+            desk().undo.undo();
+        QCOMPARE(chain::toText(draft()), before);
+    }
+
+    void splitsAreDrawnAndTakenBack()
+    {
+        openQuay();
+        picture()->setFocus();
+        choose("s2");
+        desk().actions.run(QStringLiteral("build.bands"));
+        QVERIFY(!draft().isSeries());
+        QCOMPARE(picture()->chainLayout().drawing().lanes, 3);
+        QCOMPARE(picture()->chainLayout().drawing().paths.size(), draft().edges.size());
+        picture()->choose(QString::fromStdString(
+            std::ranges::find(draft().nodes, chain::NodeKind::Bands, &chain::Node::kind)->id));
+        QVERIFY(m_bench->find<Track>(QStringLiteral("Crossover 2")));
+        m_bench->press(Qt::Key_Delete);
+        QCOMPARE(stages(), QStringLiteral("peak-filter hard-clip gain"));
+    }
+
+    /// Where its kind rarely helps; silenced for good.
+    void aStageThatStandsOddlyIsRemarkedUpon()
+    {
+        openQuay();
+        desk().draft.replaceBy([] {
+            chain::Chain chain;
+            chain::addStage(chain, "reference:noise-reverb");
+            chain::addStage(chain, "reference:gate");
+            return chain;
+        }());
+        choose("s2");
+        QVERIFY2(picture()->accessibleDescription().contains(QStringLiteral("cuts off the tails")),
+                 qPrintable(picture()->accessibleDescription()));
+        SilencedRemarks silenced(*desk().store);
+        HR_VERIFY(silenced.silence("gate-behind-space"));
+        QVERIFY(SilencedRemarks(*desk().store).contains("gate-behind-space")); // as after a restart
+        QVERIFY(!remarkOn("s2", draft(), desk().facts, silenced));
+        // A phase stands over the stages that share it.
+        picture()->chooseAll();
+        emit picture()->menuAsked(picture()->mapToGlobal(QPoint(0, 0)));
+        m_bench->choose(QStringLiteral("colour"));
+        QTRY_COMPARE(draft().nodes[1].phase, std::string("colour"));
+        QCOMPARE(draft().nodes[0].phase, std::string("colour"));
+    }
+
+    void aNoteValueGoesIntoTheTimeInHand()
+    {
+        desk().draft.replaceBy([] {
+            chain::Chain chain;
+            chain::addStage(chain, "reference:feedback-delay");
+            return chain;
+        }());
+        desk().tempo.type(QStringLiteral("120"));
+        choose("s1");
+        press(QStringLiteral("Times"));
+        auto* times = m_bench->find<QTableWidget>(QStringLiteral("note values at the tempo"));
+        QVERIFY(times);
+        const auto row = [&](const char* note) {
+            for (int r = 0; r < times->rowCount(); ++r)
+                if (times->item(r, 0)->text() == QLatin1String(note))
+                    return r;
+            return -1;
+        };
+        QCOMPARE(times->item(row("1/4"), 1)->text(), QStringLiteral("500.0"));
+        QCOMPARE(times->item(row("1/4"), 2)->text(), QStringLiteral("2.000"));
+        auto* time = m_bench->find<Track>(QStringLiteral("Delay"));
+        QVERIFY(time);
+        time->setFocus();
+        emit times->cellClicked(row("1/4"), 0);
+        QCOMPARE(draft().nodes[0].settings.at(0).value, 500.0);
+        desk().tempo.type(QStringLiteral("0"));
+        press(QStringLiteral("Orders"));
+    }
+
+    /// Two actions with one key within one another would both be mute.
+    void everyKeyDoesOneThing()
+    {
+        for (const Action& one : desk().actions.all())
+            for (const Action& other : desk().actions.all()) {
+                if (&one == &other || one.key.isEmpty() || one.key != other.key)
+                    continue;
+                const bool apart = one.place && other.place && one.place != other.place &&
+                                   !one.place->isAncestorOf(other.place) &&
+                                   !other.place->isAncestorOf(one.place);
+                QVERIFY2(apart, qPrintable(one.id + QLatin1Char(' ') + other.id));
+            }
+    }
+};
+
+HR_TEST(tst_build_editing)
+#include "tst_build_editing.moc"
