@@ -76,17 +76,21 @@ protected:
     {
         return QTest::qWaitFor([&] { return study().levels().size() == points; }, 30000);
     }
+    /// With the left button held.
+    void moveTo(const QPoint& at, Qt::KeyboardModifiers modifiers = Qt::NoModifier)
+    {
+        QMouseEvent move(QEvent::MouseMove, at, picture()->mapToGlobal(at), Qt::NoButton, Qt::LeftButton,
+                         modifiers);
+        QApplication::sendEvent(picture(), &move);
+    }
     void drag(const char* from, const char* before, Qt::KeyboardModifiers modifiers)
     {
         const QPoint at = picture()->placeOf(QLatin1String(from)).center();
         const QRect place = picture()->placeOf(QLatin1String(before));
         const QPoint to(place.left() - 10, place.center().y());
         QTest::mousePress(picture(), Qt::LeftButton, {}, at);
-        for (const QPoint& via : {at + QPoint(30, 0), to}) {
-            QMouseEvent move(QEvent::MouseMove, via, picture()->mapToGlobal(via), Qt::NoButton, Qt::LeftButton,
-                             modifiers);
-            QApplication::sendEvent(picture(), &move);
-        }
+        for (const QPoint& via : {at + QPoint(30, 0), to})
+            moveTo(via, modifiers);
         QTest::mouseRelease(picture(), Qt::LeftButton, modifiers, to);
     }
 

@@ -2,6 +2,9 @@
 //
 // Build: stages put in, moved, replaced and split, by keys, drags and menus.
 #include "app/build_bench.h"
+#include "chain/edit.h"
+
+#include <random>
 
 #include <QClipboard>
 
@@ -90,6 +93,148 @@ private slots:
         for (int i = 0; i < 20; ++i)
             desk().undo.undo();
         QCOMPARE(chain::toText(draft()), before);
+    }
+
+    void endsOfPathsAreDragged()
+    {
+        openQuay();
+        desk().draft.edit([](const chain::Chain& chain) {
+            chain::Node beside;
+            beside.processor = "reference:low-pass";
+            return chain::putBeside(chain, "s2", std::move(beside));
+        });
+        const std::string beside =
+            std::ranges::find(draft().nodes, std::string("reference:low-pass"), &chain::Node::processor)->id;
+        const auto path = *picture()->chainLayout().pathBehind(QString::fromStdString(beside));
+        const QPoint end = picture()->chainLayout().endPoint({path, true}).toPoint();
+        const auto drop = [&](const QPoint& to) {
+            QTest::mousePress(picture(), Qt::LeftButton, {}, end);
+            moveTo(to);
+            QTest::mouseRelease(picture(), Qt::LeftButton, {}, to);
+        };
+        const auto before = chain::toText(draft());
+        drop(picture()->placeOf(QStringLiteral("s1")).center()); // would go in a circle
+        QCOMPARE(chain::toText(draft()), before);
+        drop(picture()->placeOf(QStringLiteral("s3")).center() + QPoint(0, 400)); // onto nothing
+        QCOMPARE(chain::toText(draft()), before);
+        drop(picture()->placeOf(QStringLiteral("out")).center());
+        const auto edges = draft().graph().edges;
+        QVERIFY(std::ranges::find(edges, chain::Edge{beside, "", "out", ""}) != edges.end());
+        desk().undo.undo();
+        QCOMPARE(chain::toText(draft()), before);
+    }
+
+    /// By the menu, which offers only what can run.
+    void keysAndPathsAreLedByTheMenu()
+    {
+        desk().draft.replaceBy([] {
+            chain::Chain chain;
+            for (const char* processor :
+                 {"reference:gain", "reference:low-pass", "lv2:urn:honest-rack:specimens:winch-bus"})
+                chain::addStage(chain, processor);
+            return chain;
+        }());
+        choose("s3");
+        const auto menu = [&](const QString& choice) {
+            emit picture()->menuAsked(picture()->mapToGlobal(QPoint(0, 0)));
+            m_bench->choose(choice);
+        };
+        menu(QStringLiteral("filtered, from 1 Gain"));
+        QTRY_VERIFY(draft().node("s3")->key == processors::KeySource::Wired);
+        const auto key = std::ranges::find(draft().nodes, chain::NodeKind::Key, &chain::Node::kind);
+        QVERIFY(key != draft().nodes.end());
+        picture()->choose(QString::fromStdString(key->id));
+        QVERIFY(m_bench->find<Track>(QStringLiteral("Low cut")));
+        choose("s3");
+        menu(QStringLiteral("what it gets itself"));
+        QTRY_VERIFY(draft().isSeries() && draft().nodes.size() == 3);
+        choose("s1");
+        emit picture()->menuAsked(picture()->mapToGlobal(QPoint(0, 0)));
+        QVERIFY(!m_bench->entryOf(QStringLiteral("on to 3"))); // 2 would hang
+    }
+
+    void valuesAreTurnedOnTheStage()
+    {
+        openQuay();
+        const ChainLayout& layout = picture()->chainLayout();
+        const auto place = [&] {
+            const ChainCard* card = layout.card(QStringLiteral("s3"));
+            return layout.valueBox(layout.boxOf(*layout.node(QStringLiteral("s3"))), *card, 0).toRect();
+        };
+        QCOMPARE(layout.card(QStringLiteral("s3"))->values.at(0).value, 24.0);
+        const auto before = chain::toText(draft());
+        const QPoint at = place().center();
+        QTest::mousePress(picture(), Qt::LeftButton, {}, at);
+        for (const int x : {-10, -20, -40})
+            moveTo(at + QPoint(x, 0));
+        QTest::mouseRelease(picture(), Qt::LeftButton, {}, at - QPoint(40, 0));
+        QVERIFY(draft().node("s3")->settings.at(0).value < 24 && picture()->chosen().size() == 1);
+        desk().undo.undo(); // one gesture
+        QCOMPARE(chain::toText(draft()), before);
+        const auto type = [&](const char* text) {
+            QTest::mouseDClick(picture(), Qt::LeftButton, {}, place().center());
+            QLineEdit* field = nullptr;
+            QTRY_VERIFY((field = m_bench->find<QLineEdit>(QStringLiteral("value of Gain"))) != nullptr);
+            field->selectAll();
+            QTest::keyClicks(field, QLatin1String(text));
+            QTest::keyClick(field, Qt::Key_Return);
+        };
+        type("-3,5 dB");
+        QTRY_COMPARE(draft().node("s3")->settings.at(0).value, -3.5);
+        for (const char* nonsense : {"loud", "1e9"})
+            type(nonsense);
+        QCOMPARE(draft().node("s3")->settings.at(0).value, -3.5);
+    }
+
+    /// What is done by hand, at random: every step can be taken back, byte for byte, and survives a kill.
+    void everyStepIsKeptAndTakenBack()
+    {
+        openQuay();
+        std::mt19937 random(5);
+        std::vector<std::string> texts{chain::toText(draft())};
+        while (texts.size() < 40) {
+            const auto& nodes = draft().nodes;
+            const std::string any = nodes.empty() ? "s1" : nodes[random() % nodes.size()].id;
+            picture()->choose(QString::fromStdString(any));
+            switch (random() % 8) {
+            case 0:
+                desk().draft.append({QStringLiteral("reference:gain")});
+                break;
+            case 1:
+                desk().actions.run(QStringLiteral("build.bands"));
+                break;
+            case 2:
+                desk().actions.run(QStringLiteral("build.mid"));
+                break;
+            case 3:
+                desk().actions.run(QStringLiteral("build.later"));
+                break;
+            case 4:
+                desk().actions.run(QStringLiteral("build.on"));
+                break;
+            case 5:
+                desk().actions.run(QStringLiteral("build.random"));
+                break;
+            case 6:
+                desk().draft.edit([&](const chain::Chain& chain) { return chain::keyFrom(chain, any, "in"); });
+                break;
+            default:
+                if (nodes.size() > 2)
+                    desk().actions.run(QStringLiteral("build.remove"));
+                break;
+            }
+            const auto text = chain::toText(draft());
+            if (text == texts.back())
+                continue; // it was refused
+            texts.push_back(text);
+            QUndoStack undo; // as a program that was killed right now finds it
+            const ChainDraft again(*desk().store, undo, desk().notices);
+            QCOMPARE(chain::toText(again.chain()), text);
+        }
+        for (std::size_t i = texts.size() - 1; i > 0; --i) {
+            desk().undo.undo();
+            QCOMPARE(chain::toText(draft()), texts[i - 1]);
+        }
     }
 
     void splitsAreDrawnAndTakenBack()

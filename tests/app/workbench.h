@@ -101,8 +101,8 @@ public:
         QTest::keyClick(focused ? focused : window.get(), key, modifiers);
     }
 
-    /// Of an open menu, or of one below it.
-    void choose(const QString& entry) const
+    /// Of an open menu, or of one below it; null: it is not there.
+    QAction* entryOf(const QString& entry) const
     {
         for (auto* menu : window->findChildren<QMenu*>()) {
             if (!menu->isVisible())
@@ -113,10 +113,16 @@ public:
             for (QAction* action : actions)
                 if (action->text().startsWith(entry)) {
                     menu->close(); // as it does by itself, before anything else opens
-                    return action->trigger();
+                    return action;
                 }
         }
-        QFAIL(qPrintable(entry));
+        return nullptr;
+    }
+    void choose(const QString& entry) const
+    {
+        QAction* action = entryOf(entry);
+        QVERIFY2(action, qPrintable(entry));
+        action->trigger();
     }
 
     /// Where there is room for all of it, or to whoever reads with their ears.

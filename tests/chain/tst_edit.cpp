@@ -4,6 +4,7 @@
 #include "chain/chains.h"
 #include "chain/changes.h"
 #include "chain/edit.h"
+#include "chain/part.h"
 #include "support/fixtures.h"
 
 #include <random>
@@ -100,6 +101,74 @@ private slots:
         QCOMPARE(order(*longer).back(), std::string("limiter"));
     }
 
+    void pathsAreLedElsewhere()
+    {
+        const Chain plain = test::series("plain", {"a", "b", "c"});
+        const auto both = putBeside(plain, "s2", stage("x"));
+        HR_VERIFY(both);
+        const std::string x = std::ranges::find(both->nodes, std::string("x"), &Node::processor)->id;
+        const auto edges = both->graph().edges;
+        const auto branch = *std::ranges::find(edges, x, &Edge::from);
+        // It joins behind the last stage now; before it, the other way is all there is.
+        const auto later = lead(*both, branch, {x, "", chain_output, ""});
+        HR_VERIFY(later);
+        QCOMPARE(std::ranges::count(later->edges, std::string(chain_output), &Edge::to), std::ptrdiff_t{2});
+        QVERIFY(std::ranges::find(later->nodes, NodeKind::Sum, &Node::kind) == later->nodes.end());
+        // And back: into a stage it comes by a sum.
+        const auto back = lead(*later, {x, "", chain_output, ""}, {x, "", "s3", ""});
+        HR_VERIFY(back);
+        QVERIFY(std::ranges::find(back->nodes, NodeKind::Sum, &Node::kind) != back->nodes.end());
+        QVERIFY(test::why(lead(plain, {"s2", "", "s3", ""}, {"s2", "", "s1", ""}))
+                    .contains(QStringLiteral("circle")));
+        QVERIFY(test::why(lead(plain, {"s1", "", "s2", ""}, {"s1", "", "s3", ""}))
+                    .contains(QStringLiteral("Nothing would feed \"s2\"")));
+        QVERIFY(test::why(lead(plain, {"s1", "", "s2", ""}, {"in", "", "s2", ""}))
+                    .contains(QStringLiteral("lead nowhere")));
+        QVERIFY(!lead(plain, {"s1", "", "s3", ""}, {"s1", "", "s2", ""}));
+    }
+
+    void keysListenToEarlierPoints()
+    {
+        const Chain plain = test::series("plain", {"a", "b", "c"});
+        const auto keyed = keyFrom(plain, "s3", "s1");
+        HR_VERIFY(keyed);
+        const auto key = std::ranges::find(keyed->nodes, NodeKind::Key, &Node::kind);
+        QVERIFY(key != keyed->nodes.end() && keyed->node("s3")->key == processors::KeySource::Wired);
+        const auto heard = keyOf(*keyed, "s3");
+        HR_VERIFY(heard);
+        QCOMPARE(order(*heard), (Order{"a"}));
+        QCOMPARE(heard->nodes.size(), std::size_t{2}); // and its filter
+        QCOMPARE(order(*keyOf(plain, "s3")), (Order{"a", "b"}));
+        const auto from_in = keyFrom(*keyed, "s3", processors::chain_input);
+        HR_VERIFY(from_in);
+        QVERIFY(keyOf(*from_in, "s3")->nodes.size() == 1);
+        const auto own = setKey(*from_in, "s3", processors::KeySource::Own);
+        HR_VERIFY(own);
+        QVERIFY(own->isSeries() && own->nodes.size() == 3);
+        QVERIFY(!keyOf(*setKey(plain, "s3", processors::KeySource::None), "s3"));
+        QVERIFY(test::why(keyFrom(plain, "s1", "s2")).contains(QStringLiteral("behind")));
+    }
+
+    void onePathIsHeardAlone()
+    {
+        const Chain plain = test::series("plain", {"a", "b", "c"});
+        const auto both = putBeside(plain, "s2", stage("x"));
+        HR_VERIFY(both);
+        const std::string x = std::ranges::find(both->nodes, std::string("x"), &Node::processor)->id;
+        QCOMPARE(order(*throughOnly(*both, x)), (Order{"a", "x", "c"}));
+        QCOMPARE(order(*throughOnly(*both, "s2")), (Order{"a", "b", "c"}));
+        QCOMPARE(order(*throughOnly(*both, "s3")).size(), std::size_t{4});
+        const auto banded = splitIntoBands(plain, "s2", {250, 2500}, 1);
+        const auto band = throughOnly(*banded, "s2");
+        HR_VERIFY(band);
+        const auto split = std::ranges::find(band->nodes, NodeKind::Bands, &Node::kind)->id;
+        QCOMPARE(std::ranges::count(band->edges, split, &Edge::from), std::ptrdiff_t{1});
+        HR_VERIFY(throughOnly(*splitIntoMidAndSide(plain, "s2"), "s2"));
+        const auto sent = sendFrom(plain, "s1", stage("hall"));
+        const auto hall = std::ranges::find(sent->nodes, std::string("hall"), &Node::processor)->id;
+        QCOMPARE(order(*throughOnly(*sent, hall)), (Order{"a", "hall"}));
+    }
+
     void whatIsReplacedKeepsItsPlace()
     {
         Chain plain = test::series("plain", {"a", "b"});
@@ -158,7 +227,7 @@ private slots:
             for (int edit = 0; edit < 40 && !chain.nodes.empty(); ++edit) {
                 const auto any = [&] { return chain.nodes[random() % chain.nodes.size()].id; };
                 Edited next;
-                switch (random() % 9) {
+                switch (random() % 12) {
                 case 0:
                     next = insertBefore(chain, any(), stage("i"));
                     break;
@@ -183,6 +252,20 @@ private slots:
                 case 7:
                     next = sendFrom(chain, any(), stage("r"));
                     break;
+                case 8:
+                    next = keyFrom(chain, any(), any());
+                    break;
+                case 9:
+                    next = setKey(chain, any(), processors::KeySource::Own);
+                    break;
+                case 10: {
+                    const auto edges = chain.graph().edges;
+                    const Edge path = edges[random() % edges.size()];
+                    Edge as = path;
+                    (random() % 2 ? as.to : as.from) = any();
+                    next = lead(chain, path, as);
+                    break;
+                }
                 default:
                     next = chain::paste(chain, any(), *copyOf(test::series("p", {"q", "r"}), {"s1", "s2"}));
                     break;
@@ -192,6 +275,8 @@ private slots:
                     continue;
                 }
                 QVERIFY2(runs(*next), qPrintable(QStringLiteral("%1, %2").arg(chain_count).arg(edit)));
+                if (!next->nodes.empty()) // whatever is heard of it runs, too
+                    HR_VERIFY(throughOnly(*next, next->nodes[random() % next->nodes.size()].id));
                 if (next->nodes.size() > 40)
                     break;
                 chain = std::move(*next);

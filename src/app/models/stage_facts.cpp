@@ -100,4 +100,13 @@ std::vector<double> StageFacts::valuesOf(const chain::Node& stage) const
     return values ? std::move(*values) : std::vector<double>();
 }
 
+void StageFacts::set(chain::Node& stage, const std::string& key, double value) const
+{
+    const Facts* facts = of(stage.processor);
+    const auto index = facts ? facts->info.parameterIndex(key) : std::nullopt;
+    std::erase_if(stage.settings, [&](const processors::Setting& one) { return one.key == key; });
+    if (!stage.preset.empty() || !index || facts->info.parameters[*index].default_value != value)
+        stage.settings.push_back({key, value});
+}
+
 } // namespace hr::app

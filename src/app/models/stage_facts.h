@@ -29,6 +29,9 @@ public:
     /// Of the parameters of its processor; empty where it is not installed, or its settings are not its.
     std::vector<double> valuesOf(const chain::Node& stage) const;
 
+    /// Its parameter at this value; at its default nothing is noted, unless a preset stands below.
+    void set(chain::Node& stage, const std::string& key, double value) const;
+
 signals:
     void changed();
 

@@ -12,6 +12,7 @@ using chain::DrawnNode;
 using chain::DrawnPath;
 
 constexpr double box_width = 176, box_height = 76;
+constexpr double beside_values = 9, below_values = 6; // to the edges of a stage
 constexpr double part_width = 62, part_height = 34;
 constexpr double end_width = 46;
 constexpr double lane_gap = 12, path_height = 16;
@@ -21,6 +22,13 @@ constexpr double left_edge = 30; // the scale of levels stands there, below
 bool isEndOfChain(const std::string& id)
 {
     return id == processors::chain_input || id == processors::chain_output;
+}
+
+double heightOf(const ChainCard* card)
+{
+    if (!card || !card->is_stage)
+        return part_height;
+    return box_height + static_cast<double>(card->values.size()) * ChainLayout::value_height;
 }
 
 } // namespace
@@ -40,7 +48,7 @@ ChainLayout::ChainLayout(chain::Drawing drawing, std::vector<ChainCard> cards)
         m_columns.push_back({left, width});
         left += width + column_gap;
         Need& need = needs[static_cast<std::size_t>(node.lane)];
-        need.height = std::max(need.height, is_stage ? box_height : part_height);
+        need.height = std::max(need.height, heightOf(shown));
         if (is_stage && shown->blend_percent < 100)
             need.below = dry_drop + dry_words_height / 2;
     }
@@ -74,7 +82,7 @@ QRectF ChainLayout::boxOf(const DrawnNode& node) const
 {
     const auto [left, width] = m_columns[static_cast<std::size_t>(node.column)];
     const ChainCard* shown = cardOf(node);
-    const double height = shown && shown->is_stage ? box_height : part_height;
+    const double height = heightOf(shown);
     return {left, middleOf(node.lane) - height / 2, width, height};
 }
 
@@ -99,6 +107,57 @@ std::optional<std::size_t> ChainLayout::pathAt(const QPointF& at, double within)
         }
     }
     return nearest;
+}
+
+QPointF ChainLayout::endPoint(const End& end) const
+{
+    const DrawnPath& path = m_drawing.paths[end.path];
+    const int lane = end.arrives ? path.to_lane : path.from_lane;
+    const double at = end.arrives ? leftOf(path.to_column) : rightOf(path.from_column);
+    // Where several come together, each is taken hold of in its own lane.
+    if (path.lane == lane)
+        return {at, middleOf(lane)};
+    return {end.arrives ? at - bend : at + bend, middleOf(path.lane)};
+}
+
+std::optional<ChainLayout::End> ChainLayout::endAt(const QPointF& at, double within) const
+{
+    std::optional<End> nearest;
+    double least = within;
+    for (std::size_t i = 0; i < m_drawing.paths.size(); ++i)
+        for (const bool arrives : {true, false}) {
+            const QPointF away = endPoint({i, arrives}) - at;
+            if (const double distance = std::hypot(away.x(), away.y()); distance <= least) {
+                least = distance;
+                nearest = End{i, arrives};
+            }
+        }
+    return nearest;
+}
+
+QString ChainLayout::placeAt(const QPointF& at) const
+{
+    for (const DrawnNode& node : m_drawing.nodes)
+        if (boxOf(node).contains(at))
+            return QString::fromStdString(node.id);
+    return {};
+}
+
+QRectF ChainLayout::valueBox(const QRectF& stage, const ChainCard& card, std::size_t value) const
+{
+    const auto from_below = static_cast<double>(card.values.size() - value);
+    return {stage.left() + beside_values, stage.bottom() - below_values - from_below * value_height,
+            stage.width() - 2 * beside_values, value_height};
+}
+
+std::optional<ChainLayout::ValueAt> ChainLayout::valueAt(const QPointF& at) const
+{
+    const QString id = nodeAt(at);
+    const ChainCard* shown = card(id);
+    for (std::size_t i = 0; shown && i < shown->values.size(); ++i)
+        if (valueBox(boxOf(*node(id)), *shown, i).contains(at))
+            return ValueAt{id, i};
+    return std::nullopt;
 }
 
 QString ChainLayout::nodeAt(const QPointF& at) const

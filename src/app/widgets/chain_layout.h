@@ -5,6 +5,7 @@
 #pragma once
 
 #include "chain/drawing.h"
+#include "processors/description.h"
 #include "widgets/small_pictures.h"
 
 #include <QPointF>
@@ -13,6 +14,12 @@
 #include <optional>
 
 namespace hr::app {
+
+/// A parameter that can be turned on the stage itself.
+struct CardValue {
+    processors::ParameterInfo parameter;
+    double value = 0;
+};
 
 /// What stands on a node.
 struct ChainCard {
@@ -24,7 +31,8 @@ struct ChainCard {
     bool is_stage = false, at_work = true, may_move = false;
     double blend_percent = 100;
     SmallPicture picture = SmallPicture::Response;
-    QByteArray heights; ///< of the picture; empty: not known
+    QByteArray heights;            ///< of the picture; empty: not known
+    std::vector<CardValue> values; ///< its foremost parameters, at most ChainLayout::most_values
 };
 
 class ChainLayout {
@@ -34,6 +42,8 @@ public:
     static constexpr double bend = 9;           ///< from a box to where its path turns
     static constexpr double dry_drop = 18;      ///< from a box down to its dry path
     static constexpr double dry_words_height = 16;
+    static constexpr std::size_t most_values = 2;
+    static constexpr double value_height = 17; ///< of a parameter on a stage
 
     ChainLayout() = default;
     ChainLayout(chain::Drawing drawing, std::vector<ChainCard> cards);
@@ -64,6 +74,26 @@ public:
     /// Of an empty id, the one that leaves the chain.
     std::optional<std::size_t> pathBehind(const QString& node) const;
     std::optional<std::size_t> pathBefore(const QString& node) const;
+
+    /// One end of a path, which can be led elsewhere.
+    struct End {
+        std::size_t path = 0;
+        bool arrives = true; ///< else it is where the path begins
+        friend bool operator==(const End&, const End&) = default;
+    };
+    QPointF endPoint(const End& end) const;
+    /// The nearest, and no further.
+    std::optional<End> endAt(const QPointF& at, double within) const;
+    /// As nodeAt(), or an end of the chain.
+    QString placeAt(const QPointF& at) const;
+
+    /// Of a parameter that stands on a stage.
+    struct ValueAt {
+        QString id;
+        std::size_t value = 0; ///< in its card
+    };
+    QRectF valueBox(const QRectF& stage, const ChainCard& card, std::size_t value) const;
+    std::optional<ValueAt> valueAt(const QPointF& at) const;
 
 private:
     struct Column {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "widgets/chain_painter.h"
 
+#include "processors/value_text.h"
 #include "theme/theme.h"
 
 #include <QCoreApplication>
@@ -35,7 +36,7 @@ void ChainPainter::paint(const QRectF& seen) const
             continue;
         const ChainCard* card = m_layout.cardOf(node);
         if (!card) {
-            paintEnd(box, node.column == 0);
+            paintEndOfChain(box, node.column == 0);
         } else if (card->is_stage) {
             if (card->blend_percent < 100)
                 paintDryPath(box, card->blend_percent);
@@ -56,7 +57,7 @@ void ChainPainter::paintDragged(const ChainCard& card, const QPointF& at) const
     card.is_stage ? paintStage(box, card, dragged_opacity) : paintPart(box, card);
 }
 
-void ChainPainter::paintEnd(const QRectF& box, bool is_source) const
+void ChainPainter::paintEndOfChain(const QRectF& box, bool is_source) const
 {
     m_painter.setPen(Theme::palette().faint);
     m_painter.setFont(Theme::words(Theme::small_px));
@@ -182,7 +183,11 @@ void ChainPainter::paintStage(const QRectF& box, const ChainCard& card, double o
     m_painter.drawText(QRectF(inside.left(), inside.top() + 17, inside.width(), 15),
                        Qt::AlignLeft | Qt::AlignVCenter,
                        m_painter.fontMetrics().elidedText(card.about, Qt::ElideRight, int(inside.width())));
-    const QRectF picture(inside.left(), inside.bottom() - 25, 80, 25);
+    for (std::size_t i = 0; i < card.values.size(); ++i)
+        paintValue(m_layout.valueBox(box, card, i), card.values[i]);
+    const double values_height = static_cast<double>(card.values.size()) * ChainLayout::value_height;
+    const QRectF picture(inside.left(), inside.bottom() - 25 - values_height, 80, 25);
+    m_painter.setFont(Theme::words(Theme::small_px));
     m_painter.setOpacity(card.at_work ? opacity : opacity * idle_opacity);
     paintPicture(m_painter, picture, card.picture, card.heights);
     m_painter.setOpacity(opacity);
@@ -193,6 +198,30 @@ void ChainPainter::paintStage(const QRectF& box, const ChainCard& card, double o
     m_painter.setOpacity(1);
 }
 
+/// Its name, its value, and below them how far it is turned up.
+void ChainPainter::paintValue(const QRectF& box, const CardValue& value) const
+{
+    constexpr double between = 6, above_line = 2.5;
+    const Palette& p = Theme::palette();
+    const QRectF words = box.adjusted(0, 0, 0, -above_line);
+    const QString text = QString::fromStdString(processors::valueWithUnit(value.parameter, value.value));
+    m_painter.setFont(Theme::figures(Theme::small_px));
+    m_painter.setPen(p.ink);
+    m_painter.drawText(words, Qt::AlignRight | Qt::AlignVCenter, text);
+    const double left_over = words.width() - m_painter.fontMetrics().horizontalAdvance(text) - between;
+    m_painter.setFont(Theme::words(Theme::small_px));
+    m_painter.setPen(p.faint);
+    m_painter.drawText(words, Qt::AlignLeft | Qt::AlignVCenter,
+                       m_painter.fontMetrics().elidedText(QString::fromStdString(value.parameter.name),
+                                                          Qt::ElideRight, int(left_over)));
+    const double y = box.bottom() - 0.5;
+    const double x = box.left() + box.width() * processors::trackPosition(value.parameter, value.value);
+    m_painter.setPen(QPen(p.rule, 1.5));
+    m_painter.drawLine(QPointF(box.left(), y), QPointF(box.right(), y));
+    m_painter.setPen(QPen(p.ink, 1.5));
+    m_painter.drawLine(QPointF(box.left(), y), QPointF(x, y));
+}
+
 void ChainPainter::paintPart(const QRectF& box, const ChainCard& card) const
 {
     const Palette& p = Theme::palette();
@@ -200,6 +229,21 @@ void ChainPainter::paintPart(const QRectF& box, const ChainCard& card) const
     m_painter.setPen(card.at_work ? p.ink : p.faint);
     m_painter.setFont(Theme::words(Theme::small_px));
     m_painter.drawText(box.adjusted(5, 0, -5, 0), Qt::AlignCenter | Qt::TextWordWrap, card.title);
+}
+
+void ChainPainter::paintEnd(const ChainLayout::End& end) const
+{
+    const Palette& p = Theme::palette();
+    m_painter.setPen(QPen(p.action, 1.4));
+    m_painter.setBrush(p.sheet);
+    const QPointF at = m_layout.endPoint(end);
+    m_painter.drawRect(QRectF(at.x() - end_radius / 2, at.y() - end_radius / 2, end_radius, end_radius));
+}
+
+void ChainPainter::paintLed(const ChainLayout::End& end, const QPointF& to) const
+{
+    m_painter.setPen(QPen(Theme::palette().action, 1.6, Qt::DashLine));
+    m_painter.drawLine(m_layout.endPoint({end.path, !end.arrives}), to);
 }
 
 void ChainPainter::paintAdd(std::size_t path, bool strong) const

@@ -25,7 +25,13 @@ public:
     /// A stage that is dragged, around this point.
     void paintDragged(const ChainCard& card, const QPointF& at) const;
 
+    /// The end of a path that can be taken hold of.
+    void paintEnd(const ChainLayout::End& end) const;
+    /// The same, held: the path as it would lead.
+    void paintLed(const ChainLayout::End& end, const QPointF& to) const;
+
     static constexpr double add_radius = 8;
+    static constexpr double end_radius = 6;
 
 private:
     void paintPhases() const;
@@ -33,7 +39,8 @@ private:
     void paintDryPath(const QRectF& box, double blend_percent) const;
     void paintStage(const QRectF& box, const ChainCard& card, double opacity = 1) const;
     void paintPart(const QRectF& box, const ChainCard& card) const;
-    void paintEnd(const QRectF& box, bool is_source) const;
+    void paintEndOfChain(const QRectF& box, bool is_source) const;
+    void paintValue(const QRectF& box, const CardValue& value) const;
     void paintFrame(const QRectF& box, const ChainCard& card, const QColor& paper, double radius) const;
 
     QPainter& m_painter;

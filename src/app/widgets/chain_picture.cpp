@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "widgets/chain_picture.h"
 
+#include "processors/value_text.h"
 #include "widgets/chain_painter.h"
 
 #include <QApplication>
@@ -43,6 +44,7 @@ void ChainPicture::setChain(chain::Drawing drawing, std::vector<ChainCard> cards
         m_current = m_chosen.isEmpty() ? QString() : chosen().first();
     if (rewired) {
         m_hovered.reset();
+        m_hovered_end.reset();
         endDrag();
     }
     fitSize();
@@ -162,12 +164,16 @@ void ChainPicture::paintEvent(QPaintEvent* event)
     painter.scale(m_zoom, m_zoom);
     const ChainPainter chain(painter, m_layout, m_chosen, hasFocus() ? m_current : QString());
     chain.paint({QPointF(event->rect().topLeft()) / m_zoom, QSizeF(event->rect().size()) / m_zoom});
-    const auto shown = m_dragging   ? m_target
-                       : m_hovered  ? m_hovered
-                       : hasFocus() ? m_layout.pathBehind(m_current)
-                                    : std::nullopt;
+    const auto shown = m_dragging                  ? m_target
+                       : m_hovered                 ? m_hovered
+                       : hasFocus() && !m_held_end ? m_layout.pathBehind(m_current)
+                                                   : std::nullopt;
     if (shown)
         chain.paintAdd(*shown, m_dragging);
+    if (m_held_end)
+        chain.paintLed(*m_held_end, m_dragged_to);
+    else if (m_hovered_end && !m_dragging)
+        chain.paintEnd(*m_hovered_end);
     if (const ChainCard* held = m_dragging ? m_layout.card(m_pressed) : nullptr)
         chain.paintDragged(*held, m_dragged_to);
 }
@@ -178,6 +184,8 @@ void ChainPicture::mousePressEvent(QMouseEvent* event)
 {
     const QPointF at = onPaper(event->position());
     if (event->button() != Qt::LeftButton)
+        return;
+    if (takeHold(at))
         return;
     if (const auto path = m_layout.pathAt(at, ChainPainter::add_radius))
         return emit addAsked(
@@ -191,16 +199,60 @@ void ChainPicture::mousePressEvent(QMouseEvent* event)
             choose(m_pressed, among_others && !m_pressed.isEmpty());
 }
 
+/// Of the end of a path, or of a value that stands on a stage.
+bool ChainPicture::takeHold(const QPointF& at)
+{
+    m_pressed_at = m_dragged_to = at;
+    if (const auto value = m_layout.valueAt(at)) {
+        choose(value->id);
+        const CardValue& now = m_layout.card(value->id)->values[value->value];
+        m_held_value = value;
+        m_held_position = processors::trackPosition(now.parameter, now.value);
+        return true;
+    }
+    const auto end = m_layout.endAt(at, ChainPainter::end_radius);
+    if (end)
+        m_held_end = end;
+    return end.has_value();
+}
+
+void ChainPicture::turnValue(const QPointF& at, bool finely)
+{
+    constexpr double fine = 0.1;
+    const ChainCard* shown = m_layout.card(m_held_value->id);
+    if (!shown || m_held_value->value >= shown->values.size())
+        return m_held_value.reset();
+    const CardValue& held = shown->values[m_held_value->value];
+    const double width = m_layout.valueBox(m_layout.boxOf(*m_layout.node(shown->id)), *shown, 0).width();
+    m_held_position += (at.x() - m_dragged_to.x()) / width * (finely ? fine : 1);
+    m_dragged_to = at;
+    const double value = processors::valueAt(held.parameter, std::clamp(m_held_position, 0.0, 1.0));
+    if (value != held.value)
+        emit valueMoved(shown->id, QString::fromStdString(held.parameter.key), value);
+}
+
 void ChainPicture::mouseMoveEvent(QMouseEvent* event)
 {
     const QPointF at = onPaper(event->position());
     if ((event->buttons() & Qt::LeftButton) == 0) {
-        const auto hovered = m_layout.pathAt(at, ChainPainter::add_radius * 1.5);
-        if (hovered != m_hovered) {
+        const auto end = m_layout.endAt(at, ChainPainter::end_radius);
+        const auto hovered = end ? std::nullopt : m_layout.pathAt(at, ChainPainter::add_radius * 1.5);
+        if (hovered != m_hovered || end != m_hovered_end) {
             m_hovered = hovered;
+            m_hovered_end = end;
             update();
         }
-        setCursor(hovered ? Qt::PointingHandCursor : Qt::ArrowCursor);
+        setCursor(m_layout.valueAt(at) ? Qt::SizeHorCursor
+                  : end                ? Qt::OpenHandCursor
+                  : hovered            ? Qt::PointingHandCursor
+                                       : Qt::ArrowCursor);
+        return;
+    }
+    if (m_held_value)
+        return turnValue(at, (event->modifiers() & Qt::ShiftModifier) != 0);
+    if (m_held_end) {
+        m_dragged_to = at;
+        update();
         return;
     }
     if (m_pressed.isEmpty())
@@ -224,7 +276,14 @@ void ChainPicture::mouseReleaseEvent(QMouseEvent* event)
     const auto target = m_target;
     const bool copies = (event->modifiers() & Qt::ControlModifier) != 0;
     const QString pressed = m_pressed;
+    const auto end = m_held_end;
     endDrag();
+    if (end) {
+        const QString node = m_layout.placeAt(onPaper(event->position()));
+        if (!node.isEmpty() && node != m_layout.placeAt(m_pressed_at))
+            emit leadAsked(end->path, end->arrives, node);
+        return;
+    }
     if (dragged) {
         if (target)
             emit moveAsked(chosen(), *target, copies);
@@ -247,21 +306,28 @@ void ChainPicture::endDrag()
     m_dragging = false;
     m_pressed.clear();
     m_target.reset();
+    m_held_end.reset();
+    m_held_value.reset();
     unsetCursor();
     update();
 }
 
 void ChainPicture::mouseDoubleClickEvent(QMouseEvent* event)
 {
-    if (const QString id = m_layout.nodeAt(onPaper(event->position())); !id.isEmpty())
+    const QPointF at = onPaper(event->position());
+    if (const auto value = m_layout.valueAt(at)) {
+        const auto& [parameter, now] = m_layout.card(value->id)->values[value->value];
+        emit valueAsked(value->id, QString::fromStdString(parameter.key), event->globalPosition().toPoint());
+    } else if (const QString id = m_layout.nodeAt(at); !id.isEmpty()) {
         emit opened(id);
+    }
 }
 
 void ChainPicture::keyPressEvent(QKeyEvent* event)
 {
     const bool among_others = (event->modifiers() & Qt::ShiftModifier) != 0;
     const bool plain = (event->modifiers() & ~Qt::ShiftModifier & ~Qt::KeypadModifier) == 0;
-    if (event->key() == Qt::Key_Escape && m_dragging)
+    if (event->key() == Qt::Key_Escape && (m_dragging || m_held_end))
         return endDrag();
     if (!plain)
         return QWidget::keyPressEvent(event);
@@ -306,6 +372,7 @@ void ChainPicture::contextMenuEvent(QContextMenuEvent* event)
 void ChainPicture::leaveEvent(QEvent*)
 {
     m_hovered.reset();
+    m_hovered_end.reset();
     update();
 }
 
@@ -324,7 +391,12 @@ bool ChainPicture::event(QEvent* event)
     const QPointF at = onPaper(help->pos());
     const ChainCard* shown = m_layout.card(m_layout.nodeAt(at));
     QString words;
-    if (m_layout.pathAt(at, ChainPainter::add_radius))
+    if (const auto value = m_layout.valueAt(at))
+        words = tr("%1: drag it, or click twice to type")
+                    .arg(QString::fromStdString(m_layout.card(value->id)->values[value->value].parameter.name));
+    else if (m_layout.endAt(at, ChainPainter::end_radius))
+        words = tr("drag it to where the path is to lead");
+    else if (m_layout.pathAt(at, ChainPainter::add_radius))
         words = tr("put a stage here");
     else if (shown)
         words = QStringList{shown->title, shown->about, shown->remark}.join(QLatin1Char('\n')).trimmed();

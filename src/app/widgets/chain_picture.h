@@ -42,6 +42,10 @@ signals:
     void opened(const QString& id); ///< Return, or a double click
     void addAsked(std::size_t path, const QPoint& at);
     void moveAsked(const QStringList& ids, std::size_t path, bool copies);
+    /// One end of a path is put on a node, or on an end of the chain.
+    void leadAsked(std::size_t path, bool arrives, const QString& node);
+    void valueMoved(const QString& id, const QString& key, double value);
+    void valueAsked(const QString& id, const QString& key, const QPoint& at); ///< to be typed
     void processorsDropped(const QStringList& ids, std::size_t path);
     void menuAsked(const QPoint& at);
     void zoomed();
@@ -68,6 +72,8 @@ private:
     void fitSize();
     void tellCurrent();
     void endDrag();
+    bool takeHold(const QPointF& at);
+    void turnValue(const QPointF& at, bool finely);
 
     const QString m_processors_format;
     ChainLayout m_layout;
@@ -80,6 +86,9 @@ private:
     QPointF m_pressed_at, m_dragged_to;
     bool m_dragging = false, m_copies = false, m_was_chosen = false;
     std::optional<std::size_t> m_target; // path
+    std::optional<ChainLayout::End> m_hovered_end, m_held_end;
+    std::optional<ChainLayout::ValueAt> m_held_value;
+    double m_held_position = 0; // along its track
 };
 
 } // namespace hr::app

@@ -9,7 +9,7 @@
 namespace hr::app {
 
 void askName(QWidget* at, const QString& what, const QString& proposed,
-             const std::function<void(const QString&)>& take)
+             const std::function<void(const QString&)>& take, std::optional<QPoint> where)
 {
     auto* sheet = new Sheet(at->window());
     sheet->setWindowFlags(Qt::Popup);
@@ -29,7 +29,7 @@ void askName(QWidget* at, const QString& what, const QString& proposed,
             take(taken);
     });
     sheet->adjustSize();
-    sheet->move(at->mapToGlobal(QPoint(0, at->height() + 2)));
+    sheet->move(where.value_or(at->mapToGlobal(QPoint(0, at->height() + 2))));
     sheet->show();
     name->setFocus();
 }

@@ -55,6 +55,16 @@ Edited splitIntoMidAndSide(const Chain& chain, const std::string& node);
 /// `stage`, fully wet, fed from behind `node` and added to what leaves the chain.
 Edited sendFrom(const Chain& chain, const std::string& node, Node stage);
 
+/// One end of a path led elsewhere: `path` is among the edges of chain.graph(), `as` has one of its ends.
+/// Several paths into a stage meet in a sum that is made for them; a key input takes one, in place of what it
+/// had. Refused where what it came from would lead nowhere, or what it went to be fed by nothing.
+Edited lead(const Chain& chain, const Edge& path, const Edge& as);
+/// The key input of `stage` listens to what comes out of `from` (or chain_input), through a node of its own
+/// with a level and a filter. Refused where `from` comes behind the stage.
+Edited keyFrom(const Chain& chain, const std::string& stage, const std::string& from);
+/// It listens to `source`, which is not Wired; the node that it had for that goes.
+Edited setKey(const Chain& chain, const std::string& stage, processors::KeySource source);
+
 /// All of another chain, whose nodes follow one another or not, on the path into `before`, under new ids.
 Edited paste(const Chain& chain, const std::string& before, const Chain& pasted);
 /// These nodes alone, in the order of the chain, one after the other: for copying.

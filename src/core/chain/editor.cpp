@@ -81,7 +81,6 @@ Result<Edge> Editor::oneEdgeInto(const std::string& id)
     return Edge{sum, {}, id, {}};
 }
 
-/// Everything that its outputs reach.
 std::set<std::string> Editor::reachable(const std::string& id) const
 {
     std::set<std::string> found;

@@ -43,6 +43,9 @@ public:
     /// One edge into `id`: where there are several, behind a sum that is made for them.
     Result<Edge> oneEdgeInto(const std::string& id);
 
+    /// Everything that its outputs reach.
+    std::set<std::string> reachable(const std::string& id) const;
+
     /// What is before it is joined with what is behind it. Of a split, see remove() of chain/edit.h.
     Result<void> removeNode(const std::string& id);
     /// Whoever feeds only what is gone goes, too; and a path that reaches nothing.
@@ -61,7 +64,6 @@ private:
         std::ranges::copy_if(m_chain.edges, std::back_inserter(found), which);
         return found;
     }
-    std::set<std::string> reachable(const std::string& id) const;
     std::string meeting(const std::string& id);
     bool takesSeveral(const Edge& edge);
     void takeOut(const std::string& id);

@@ -23,7 +23,80 @@ std::set<std::string> feeding(const std::vector<Edge>& edges, const std::string&
     return found;
 }
 
+/// Whatever these edges lead to from `node`, itself as well.
+std::set<std::string> fedBy(const std::vector<Edge>& edges, const std::string& node)
+{
+    std::set<std::string> found{node};
+    for (bool again = true; again;) {
+        again = false;
+        for (const Edge& edge : edges)
+            if (edge.to != processors::chain_output && edge.input != "key" && found.contains(edge.from))
+                again = found.insert(edge.to).second || again;
+    }
+    return found;
+}
+
+/// Of these edges alone; whatever they do not reach is left out.
+Result<Chain> wiredBy(Chain part, std::vector<Edge> edges)
+{
+    part.edges = std::move(edges);
+    auto reaches = feeding(part.edges, processors::chain_output);
+    std::erase_if(part.nodes, [&](const Node& one) { return !reaches.contains(one.id); });
+    std::erase_if(part.edges, [&](const Edge& edge) { return !reaches.contains(edge.to); });
+    if (part.nodes.empty())
+        part.edges.clear();
+    else if (auto compiled = processors::compile(part.graph()); !compiled)
+        return tl::make_unexpected(compiled.error());
+    return part;
+}
+
 } // namespace
+
+Result<Chain> throughOnly(const Chain& chain, const std::string& node)
+{
+    if (!chain.node(node))
+        return wrongRequest("There is no \"" + node + "\" in the chain");
+    std::vector<Edge> edges = chain.graph().edges;
+    const auto later = fedBy(edges, node);
+    std::erase_if(edges, [&](const Edge& edge) { // what joins from beside
+        const Node* to = chain.node(edge.to);
+        const bool meets = !to || processors::sums(to->kind) || to->kind == NodeKind::Rejoin;
+        const bool behind = edge.to == processors::chain_output || (later.contains(edge.to) && edge.to != node);
+        return behind && meets && edge.input != "key" && !later.contains(edge.from);
+    });
+    Chain part = chain;
+    for (Node& one : part.nodes) { // the other side is missing: both channels are what is left
+        const auto has = [&](const char* input) {
+            return std::ranges::any_of(
+                edges, [&](const Edge& edge) { return edge.to == one.id && edge.input == input; });
+        };
+        if (one.kind == NodeKind::Rejoin && has("mid") != has("side"))
+            one.kind = NodeKind::Sum;
+    }
+    for (Edge& edge : edges)
+        if (const Node* to = part.node(edge.to); to && to->kind == NodeKind::Sum)
+            edge.input.clear();
+    return wiredBy(std::move(part), std::move(edges));
+}
+
+Result<Chain> keyOf(const Chain& chain, const std::string& stage)
+{
+    const Node* node = chain.node(stage);
+    if (!node || node->kind != NodeKind::Stage)
+        return wrongRequest("There is no \"" + stage + "\" in the chain");
+    if (node->key == processors::KeySource::None)
+        return wrongRequest("The key input listens to nothing.");
+    std::vector<Edge> edges = chain.graph().edges;
+    std::vector<Edge> heard;
+    for (const Edge& edge : edges)
+        if (edge.to == stage && (edge.input == "key") == (node->key == processors::KeySource::Wired))
+            heard.push_back({edge.from, edge.output, processors::chain_output, {}});
+    if (node->key == processors::KeySource::Chain)
+        heard = {{processors::chain_input, {}, processors::chain_output, {}}};
+    std::erase_if(edges, [](const Edge& edge) { return edge.to == processors::chain_output; });
+    edges.insert(edges.end(), heard.begin(), heard.end());
+    return wiredBy(chain, std::move(edges));
+}
 
 Result<Chain> upTo(const Chain& chain, const std::string& node)
 {

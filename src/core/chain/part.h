@@ -11,6 +11,12 @@ namespace hr::chain {
 /// is their sum, of mid and side left and right again. An Error where there is no such node.
 Result<Chain> upTo(const Chain& chain, const std::string& node);
 
+/// Only what goes through `node`: of paths that run beside it nothing is heard.
+Result<Chain> throughOnly(const Chain& chain, const std::string& node);
+
+/// What the key input of `stage` listens to. An Error where it listens to nothing.
+Result<Chain> keyOf(const Chain& chain, const std::string& stage);
+
 /// The nodes in the order in which they run.
 Result<std::vector<std::string>> scheduleOf(const Chain& chain);
 

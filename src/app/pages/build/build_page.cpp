@@ -12,11 +12,13 @@
 #include "pages/build/times_view.h"
 #include "pages/build/versions_view.h"
 #include "pages/keep/keep_menu.h"
+#include "processors/value_text.h"
 #include "theme/theme.h"
 #include "widgets/ask_file.h"
 #include "widgets/basics.h"
 #include "widgets/candidate_mark.h"
 #include "widgets/level_ladder.h"
+#include "widgets/name_popup.h"
 #include "widgets/segments.h"
 
 #include <QLineEdit>
@@ -137,6 +139,9 @@ QWidget* BuildPage::makeChain()
     paper->setAutoFillBackground(false);
     connect(m_picture, &ChainPicture::chosenChanged, this, &BuildPage::showChosen);
     connect(m_picture, &ChainPicture::opened, this, [this] { m_drawer->takeFocus(); });
+    connect(m_picture, &ChainPicture::valueMoved, this,
+            [this](const QString& id, const QString& key, double value) { setValue(id, key, value, key); });
+    connect(m_picture, &ChainPicture::valueAsked, this, &BuildPage::askValue);
     connect(m_picture, &ChainPicture::zoomed, this, &BuildPage::showLevels);
     return m_scroll;
 }
@@ -204,6 +209,39 @@ void BuildPage::keepName()
         chain.name = name;
         return chain::Edited(std::move(chain));
     });
+}
+
+/// `moves`: what steps in a row move is one step (ChainDraft).
+void BuildPage::setValue(const QString& id, const QString& key, double value, const QString& moves)
+{
+    m_services.draft.changeNode(
+        id.toStdString(), [&](chain::Node& stage) { m_services.facts.set(stage, key.toStdString(), value); },
+        moves);
+}
+
+void BuildPage::askValue(const QString& id, const QString& key, const QPoint& at)
+{
+    const chain::Node* stage = m_services.draft.node(id.toStdString());
+    const StageFacts::Facts* facts = stage ? m_services.facts.of(stage->processor) : nullptr;
+    const auto index = facts ? facts->info.parameterIndex(key.toStdString()) : std::nullopt;
+    const auto values = stage ? m_services.facts.valuesOf(*stage) : std::vector<double>();
+    if (!index || values.empty())
+        return;
+    const processors::ParameterInfo parameter = facts->info.parameters[*index];
+    askName(
+        m_picture, tr("value of %1").arg(QString::fromStdString(parameter.name)),
+        QString::fromStdString(processors::valueText(parameter, values[*index])),
+        [this, id, key, parameter](const QString& typed) {
+            const auto value = processors::parseValue(parameter, typed.toStdString());
+            if (!value || !parameter.allows(*value))
+                return m_services.notices.say(
+                    tr("%1: \"%2\" is no value of it; it goes from %3 to %4.")
+                        .arg(QString::fromStdString(parameter.name), typed,
+                             QString::fromStdString(processors::valueWithUnit(parameter, parameter.minimum)),
+                             QString::fromStdString(processors::valueWithUnit(parameter, parameter.maximum))));
+            setValue(id, key, *value, {});
+        },
+        at);
 }
 
 // --- shown -------------------------------------------------------------------------------------------

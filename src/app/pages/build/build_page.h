@@ -32,6 +32,8 @@ private:
     QWidget* makeChain();
     QWidget* makeBelow();
     void keepName();
+    void setValue(const QString& id, const QString& key, double value, const QString& moves);
+    void askValue(const QString& id, const QString& key, const QPoint& at);
     void reload();
     void showLevels();
     void showHeard();

@@ -20,9 +20,6 @@ namespace hr::app {
 
 namespace {
 
-const std::vector<double> usual_crossovers_hz{250, 2500};
-constexpr std::size_t usual_band = 1; // the one in the middle
-
 QString where(const char* id)
 {
     return QLatin1String("build.") + QLatin1String(id);
@@ -32,10 +29,10 @@ QString where(const char* id)
 
 ChainActions::ChainActions(const BuildServices& services, ChainPicture& picture, SilencedRemarks& silenced,
                            QWidget* place)
-    : QObject(place), m_services(services), m_picture(picture), m_silenced(silenced), m_place(place)
+    : QObject(place), m_services(services), m_picture(picture), m_silenced(silenced), m_place(place),
+      m_edits(m_services, picture), m_routing(m_services, picture, m_edits, *this)
 {
     addEdits();
-    addRouting();
     addHearing();
     connect(&m_picture, &ChainPicture::menuAsked, this, &ChainActions::openMenu);
     connect(&m_picture, &ChainPicture::addAsked, this, &ChainActions::askToInsert);
@@ -51,7 +48,8 @@ void ChainActions::add(const char* id, const QString& words, const QKeySequence&
     std::function<QString()> disabledReason;
     if (needs_stage)
         disabledReason = [this] {
-            return chosenStages().empty() ? tr("No stage is chosen on Build: choose one first.") : QString();
+            return m_edits.chosenStages().empty() ? tr("No stage is chosen on Build: choose one first.")
+                                                  : QString();
         };
     m_services.actions.add({where(id),
                             words,
@@ -73,12 +71,15 @@ void ChainActions::addEdits()
     add("replace", tr("replace the stage"), Qt::CTRL | Qt::Key_R, [this] { replaceChosen(); });
     add(
         "remove", tr("remove"), QKeySequence::Delete,
-        [this] { edit([ids = chosen()](const chain::Chain& chain) { return chain::remove(chain, ids); }); },
+        [this] {
+            m_edits.edit(
+                [ids = m_edits.chosen()](const chain::Chain& chain) { return chain::remove(chain, ids); });
+        },
         true, false);
     add(
         "earlier", tr("move earlier"), Qt::ALT | Qt::Key_Left,
         [this] {
-            edit([id = currentId()](const chain::Chain& chain) {
+            m_edits.edit([id = m_edits.currentId()](const chain::Chain& chain) {
                 return chain::step(chain, id, chain::Along::Earlier);
             });
         },
@@ -86,7 +87,7 @@ void ChainActions::addEdits()
     add(
         "later", tr("move later"), Qt::ALT | Qt::Key_Right,
         [this] {
-            edit([id = currentId()](const chain::Chain& chain) {
+            m_edits.edit([id = m_edits.currentId()](const chain::Chain& chain) {
                 return chain::step(chain, id, chain::Along::Later);
             });
         },
@@ -97,7 +98,8 @@ void ChainActions::addEdits()
         "cut", tr("cut"), QKeySequence::Cut,
         [this] {
             copy();
-            edit([ids = chosen()](const chain::Chain& chain) { return chain::remove(chain, ids); });
+            m_edits.edit(
+                [ids = m_edits.chosen()](const chain::Chain& chain) { return chain::remove(chain, ids); });
         },
         true);
     add(
@@ -107,7 +109,7 @@ void ChainActions::addEdits()
         false);
     const auto turn = [this](bool chain::Node::*which) {
         chain::Chain after = m_services.draft.chain();
-        const auto ids = chosenStages();
+        const auto ids = m_edits.chosenStages();
         const bool on = std::ranges::any_of(
             ids, [&](const std::string& id) { return !(m_services.draft.node(id)->*which); });
         for (chain::Node& node : after.nodes)
@@ -123,7 +125,7 @@ void ChainActions::addEdits()
     add(
         "load", tr("put a chain from a file at the cursor"), {}, [this] { loadHere(); }, false, false);
     add("neutral", tr("level to neutral: a trim with which it adds no loudness"), Qt::ALT | Qt::Key_N,
-        [this] { m_services.study.toNeutral(chosenStages()); });
+        [this] { m_services.study.toNeutral(m_edits.chosenStages()); });
     add(
         "neutral.all", tr("level all stages to neutral"), Qt::ALT | Qt::SHIFT | Qt::Key_N,
         [this] {
@@ -142,51 +144,30 @@ void ChainActions::addEdits()
         false, false);
 }
 
-void ChainActions::addRouting()
-{
-    add("beside", tr("put a stage on a path beside this one"), {}, [this] {
-        putFromSearch(tr("what runs beside it"),
-                      [id = currentId()](const chain::Chain& chain, chain::Node stage) {
-                          return chain::putBeside(chain, id, std::move(stage));
-                      });
-    });
-    add("send", tr("send from here to an effect that is added"), {}, [this] {
-        putFromSearch(tr("the effect that is sent to"),
-                      [id = currentId()](const chain::Chain& chain, chain::Node stage) {
-                          return chain::sendFrom(chain, id, std::move(stage));
-                      });
-    });
-    add("bands", tr("let it have a band of the sound only"), {}, [this] {
-        edit([id = currentId()](const chain::Chain& chain) {
-            return chain::splitIntoBands(chain, id, usual_crossovers_hz, usual_band);
-        });
-    });
-    add("mid", tr("let it have the mid only"), {}, [this] {
-        edit([id = currentId()](const chain::Chain& chain) { return chain::splitIntoMidAndSide(chain, id); });
-    });
-}
-
 void ChainActions::addHearing()
 {
     add(
         "hear", tr("hear the chain"), Qt::Key_G, [this] { m_services.hearing.hear(); }, false, false);
     add("hear.up-to", tr("hear the chain up to this stage, or all of it"), Qt::Key_H, [this] {
-        hearPart(chain::upTo(m_services.draft.chain(), currentId()), tr("up to %1").arg(numberOf(currentId())));
+        hearPart(chain::upTo(m_services.draft.chain(), m_edits.currentId()),
+                 tr("up to %1").arg(m_edits.numberOf(m_edits.currentId())));
     });
     add("hear.without", tr("hear the chain without what is chosen, or with it"), Qt::Key_J, [this] {
-        QStringList numbers;
-        for (const std::string& id : chosenStages())
-            numbers << numberOf(id);
-        hearPart(chain::remove(m_services.draft.chain(), chosen()),
-                 tr("without %1").arg(numbers.join(QStringLiteral(", "))));
+        hearPart(chain::remove(m_services.draft.chain(), m_edits.chosen()),
+                 tr("without %1").arg(m_edits.numbersOf(m_edits.chosenStages())));
     });
     add("hear.alone", tr("hear what is chosen alone, or the chain"), Qt::Key_K, [this] {
-        QStringList numbers;
-        for (const std::string& id : chosenStages())
-            numbers << numberOf(id);
-        const auto stages = chosenStages();
+        const auto stages = m_edits.chosenStages();
         hearPart(chain::copyOf(m_services.draft.chain(), {stages.begin(), stages.end()}),
-                 tr("%1 alone").arg(numbers.join(QStringLiteral(", "))));
+                 tr("%1 alone").arg(m_edits.numbersOf(m_edits.chosenStages())));
+    });
+    add("hear.path", tr("hear only the path that it is on, or the chain"), Qt::SHIFT | Qt::Key_K, [this] {
+        hearPart(chain::throughOnly(m_services.draft.chain(), m_edits.currentId()),
+                 tr("the path of %1").arg(m_edits.numberOf(m_edits.currentId())));
+    });
+    add("hear.key", tr("hear what its key input listens to, or the chain"), Qt::SHIFT | Qt::Key_J, [this] {
+        hearPart(chain::keyOf(m_services.draft.chain(), m_edits.currentId()),
+                 tr("the key of %1").arg(m_edits.numberOf(m_edits.currentId())));
     });
 }
 
@@ -201,14 +182,15 @@ void ChainActions::openMenu(const QPoint& at)
     view({"add", "add.before", "replace", "remove"});
     view({"cut", "copy", "paste", "save", "load"});
     view({"on", "moves", "neutral", "random"});
-    view({"hear.up-to", "hear.without", "hear.alone"});
+    view({"hear.up-to", "hear.without", "hear.alone", "hear.path", "hear.key"});
     view({"beside", "send", "bands", "mid"});
+    m_routing.addTo(*menu);
     QMenu* phases = menu->addMenu(tr("phase"));
     for (const QString& phase : usualPhases())
         phases->addAction(phase, this, [this, phase] { setPhase(phase); });
     phases->addAction(tr("another word …"), this, &ChainActions::askPhase);
     phases->addAction(tr("none"), this, [this] { setPhase({}); });
-    phases->setEnabled(!chosenStages().empty());
+    phases->setEnabled(!m_edits.chosenStages().empty());
     if (const auto remark =
             remarkOn(m_picture.current().toStdString(), m_services.draft.chain(), m_services.facts, m_silenced))
         menu->addAction(tr("never say so again: %1").arg(QString::fromStdString(remark->reason)), this,
@@ -221,63 +203,12 @@ void ChainActions::openMenu(const QPoint& at)
 
 // --- done --------------------------------------------------------------------------------------------
 
-std::string ChainActions::currentId() const
-{
-    return m_picture.current().toStdString();
-}
-
-std::set<std::string> ChainActions::chosen() const
-{
-    std::set<std::string> ids;
-    for (const QString& id : m_picture.chosen())
-        ids.insert(id.toStdString());
-    return ids;
-}
-
-std::vector<std::string> ChainActions::chosenStages() const
-{
-    std::vector<std::string> ids;
-    for (const QString& id : m_picture.chosen())
-        if (const chain::Node* node = m_services.draft.node(id.toStdString());
-            node && node->kind == chain::NodeKind::Stage)
-            ids.push_back(node->id);
-    return ids;
-}
-
-/// A stage as it is counted; of what is no stage, what it is called.
-QString ChainActions::numberOf(const std::string& id) const
-{
-    const chain::Node* node = m_services.draft.node(id);
-    const std::size_t number = chain::stageNumber(m_services.draft.chain(), id);
-    return !node ? QString() : number == 0 ? m_services.facts.nameOf(*node) : QString::number(number);
-}
-
-std::optional<chain::Edge> ChainActions::edgeOf(std::optional<std::size_t> path) const
-{
-    const auto& paths = m_picture.chainLayout().drawing().paths;
-    return path && *path < paths.size() ? std::optional(paths[*path].edge) : std::nullopt;
-}
-
-/// What is new in the chain afterwards is chosen.
-void ChainActions::edit(const std::function<chain::Edited(const chain::Chain&)>& how)
-{
-    std::set<std::string> before;
-    for (const chain::Node& node : m_services.draft.chain().nodes)
-        before.insert(node.id);
-    if (!m_services.draft.edit(how))
-        return;
-    bool others = false;
-    for (const chain::Node& node : m_services.draft.chain().nodes)
-        if (!before.contains(node.id) && node.kind == chain::NodeKind::Stage)
-            m_picture.choose(QString::fromStdString(node.id), std::exchange(others, true));
-}
-
 void ChainActions::insert(const QStringList& processors, std::size_t path)
 {
-    const auto edge = edgeOf(path);
+    const auto edge = m_edits.edgeOf(path);
     if (!edge)
         return;
-    edit([&](const chain::Chain& chain) -> chain::Edited {
+    m_edits.edit([&](const chain::Chain& chain) -> chain::Edited {
         chain::Edited longer = chain;
         chain::Edge here = *edge;
         for (const QString& id : processors) {
@@ -306,7 +237,7 @@ void ChainActions::insert(const QStringList& processors, std::size_t path)
 void ChainActions::askToInsert(std::size_t path, const QPoint& at)
 {
     AddStage::open(m_services.processors, &m_picture, at, tr("what is to stand here"),
-                   [this, edge = edgeOf(path)](const QString& id) {
+                   [this, edge = m_edits.edgeOf(path)](const QString& id) {
                        const auto& paths =
                            m_picture.chainLayout().drawing().paths; // it may have been rewired meanwhile
                        const auto now = std::ranges::find_if(
@@ -324,13 +255,13 @@ void ChainActions::insertAt(std::optional<std::size_t> path)
 
 void ChainActions::move(const QStringList& ids, std::size_t path, bool copies)
 {
-    const auto edge = edgeOf(path);
+    const auto edge = m_edits.edgeOf(path);
     std::vector<std::string> nodes;
     for (const QString& id : ids)
         nodes.push_back(id.toStdString());
     if (!edge || nodes.empty())
         return;
-    edit([&](const chain::Chain& chain) -> chain::Edited {
+    m_edits.edit([&](const chain::Chain& chain) -> chain::Edited {
         if (!copies)
             return nodes.size() == 1 && (edge->from == nodes[0] || edge->to == nodes[0])
                        ? chain::Edited(chain)
@@ -340,23 +271,12 @@ void ChainActions::move(const QStringList& ids, std::size_t path, bool copies)
     });
 }
 
-void ChainActions::putFromSearch(const QString& what,
-                                 const std::function<chain::Edited(const chain::Chain&, chain::Node)>& how)
-{
-    AddStage::open(m_services.processors, &m_picture,
-                   m_picture.mapToGlobal(m_picture.placeOf(m_picture.current()).bottomLeft()), what,
-                   [this, how](const QString& id) {
-                       if (auto stage = m_services.draft.stageOf(id); m_services.notices.succeeded(stage))
-                           edit([&](const chain::Chain& chain) { return how(chain, std::move(*stage)); });
-                   });
-}
-
 /// Whatever settings mean the same with the other one are kept.
 void ChainActions::replaceChosen()
 {
     AddStage::open(m_services.processors, &m_picture,
                    m_picture.mapToGlobal(m_picture.placeOf(m_picture.current()).bottomLeft()),
-                   tr("what is to stand in its place"), [this, stage = currentId()](const QString& id) {
+                   tr("what is to stand in its place"), [this, stage = m_edits.currentId()](const QString& id) {
                        const chain::Node* node = m_services.draft.node(stage);
                        const StageFacts::Facts* to = m_services.facts.of(id.toStdString());
                        if (!node || !to)
@@ -371,7 +291,7 @@ void ChainActions::replaceChosen()
                            return to->info.parameters[*to->info.parameterIndex(setting.key)].default_value ==
                                   setting.value;
                        });
-                       edit([&](const chain::Chain& chain) {
+                       m_edits.edit([&](const chain::Chain& chain) {
                            return chain::replace(chain, stage, id.toStdString(),
                                                  to->entry.title().toStdString(), std::move(settings));
                        });
@@ -380,7 +300,7 @@ void ChainActions::replaceChosen()
 
 void ChainActions::copy()
 {
-    auto copied = chain::copyOf(m_services.draft.chain(), chosen());
+    auto copied = chain::copyOf(m_services.draft.chain(), m_edits.chosen());
     if (!m_services.notices.succeeded(copied))
         return;
     copied->name = m_services.draft.chain().name;
@@ -398,8 +318,8 @@ void ChainActions::paste()
 
 void ChainActions::putHere(const chain::Chain& other)
 {
-    const auto edge = edgeOf(m_picture.chainLayout().pathBehind(m_picture.current()));
-    edit([&](const chain::Chain& chain) {
+    const auto edge = m_edits.edgeOf(m_picture.chainLayout().pathBehind(m_picture.current()));
+    m_edits.edit([&](const chain::Chain& chain) {
         return chain::paste(chain, edge ? edge->to : processors::chain_output, other);
     });
 }
@@ -408,7 +328,7 @@ void ChainActions::saveChosen()
 {
     askToSave(&m_picture, tr("Save what is chosen as a chain"), tr("stages.json"), tr("Chains (*.json)"),
               [this](const QString& file) {
-                  auto copied = chain::copyOf(m_services.draft.chain(), chosen());
+                  auto copied = chain::copyOf(m_services.draft.chain(), m_edits.chosen());
                   if (!m_services.notices.succeeded(copied))
                       return;
                   copied->name = QFileInfo(file).completeBaseName().toStdString();
@@ -430,7 +350,7 @@ void ChainActions::loadHere()
 void ChainActions::randomise()
 {
     chain::Chain after = m_services.draft.chain();
-    const auto ids = chosenStages();
+    const auto ids = m_edits.chosenStages();
     for (chain::Node& node : after.nodes) {
         const StageFacts::Facts* facts = m_services.facts.of(node.processor);
         auto values = m_services.facts.valuesOf(node);
@@ -455,7 +375,7 @@ void ChainActions::hearPart(const chain::Edited& part, const QString& called)
 void ChainActions::setPhase(const QString& phase)
 {
     chain::Chain after = m_services.draft.chain();
-    const auto ids = chosenStages();
+    const auto ids = m_edits.chosenStages();
     for (chain::Node& node : after.nodes)
         if (std::ranges::find(ids, node.id) != ids.end())
             node.phase = phase.toStdString();

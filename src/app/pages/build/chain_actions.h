@@ -5,6 +5,7 @@
 
 #include "pages/build/build_services.h"
 #include "pages/build/chain_cards.h"
+#include "pages/build/chain_routing.h"
 
 #include <QMenu>
 #include <random>
@@ -24,21 +25,16 @@ public:
     void askToInsert(std::size_t path, const QPoint& at);
     void move(const QStringList& ids, std::size_t path, bool copies);
 
+    /// Declares "build.ID"; `needs_stage`: it says so where none is chosen.
+    void add(const char* id, const QString& words, const QKeySequence& key, std::function<void()> run,
+             bool in_picture = false, bool needs_stage = true);
+
 signals:
     void silenced();
 
 private:
     void addEdits();
-    void addRouting();
     void addHearing();
-    void add(const char* id, const QString& words, const QKeySequence& key, std::function<void()> run,
-             bool in_picture = false, bool needs_stage = true);
-    std::set<std::string> chosen() const;
-    std::vector<std::string> chosenStages() const;
-    QString numberOf(const std::string& id) const;
-    std::optional<chain::Edge> edgeOf(std::optional<std::size_t> path) const;
-    std::string currentId() const;
-    void edit(const std::function<chain::Edited(const chain::Chain&)>& how);
     void insertAt(std::optional<std::size_t> path);
     void replaceChosen();
     void copy();
@@ -47,8 +43,6 @@ private:
     void saveChosen();
     void loadHere();
     void randomise();
-    void putFromSearch(const QString& what,
-                       const std::function<chain::Edited(const chain::Chain&, chain::Node)>& how);
     void hearPart(const chain::Edited& part, const QString& called);
     void setPhase(const QString& phase);
     void askPhase();
@@ -57,6 +51,8 @@ private:
     ChainPicture& m_picture;
     SilencedRemarks& m_silenced;
     QWidget* m_place;
+    ChainEdits m_edits;
+    ChainRouting m_routing; // declares its actions here: after the others
     std::mt19937_64 m_random{std::random_device{}()};
 };
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/build/chain_cards.h"
 
+#include "processors/foremost.h"
+
 #include <algorithm>
 
 namespace hr::app {
@@ -31,6 +33,19 @@ std::vector<chain::PlacementRemark> remarksOn(const chain::Chain& chain, const S
     });
     std::erase_if(remarks, [&](const auto& remark) { return silenced.contains(remark.rule); });
     return remarks;
+}
+
+std::vector<CardValue> foremostOf(const chain::Node& stage, const StageFacts& facts)
+{
+    const StageFacts::Facts* known = facts.of(stage.processor);
+    const auto values = facts.valuesOf(stage);
+    std::vector<CardValue> found;
+    if (!known || values.empty())
+        return found;
+    for (const std::size_t i :
+         processors::foremostParameters(known->info, known->entry.kind.toStdString(), ChainLayout::most_values))
+        found.push_back({known->info.parameters[i], values[i]});
+    return found;
 }
 
 } // namespace
@@ -92,6 +107,7 @@ std::vector<ChainCard> cardsOf(const chain::Chain& chain, const StageFacts& fact
             const StagePicture picture = pictures.of(node);
             card.picture = shapeOf(picture.what);
             card.heights = picture.heights;
+            card.values = foremostOf(node, facts);
         } else {
             card.about = kind;
         }

@@ -212,11 +212,8 @@ void StageDrawer::addProcessorRows(const chain::Node& node)
     for (const processors::ParameterInfo& parameter : facts->info.parameters) {
         if (parameter.hidden)
             continue;
-        addRow(parameter, [key = parameter.key, usual = parameter.default_value,
-                           on_preset = !node.preset.empty()](chain::Node& stage, double value) {
-            std::erase_if(stage.settings, [&](const processors::Setting& one) { return one.key == key; });
-            if (value != usual || on_preset)
-                stage.settings.push_back({key, value});
+        addRow(parameter, [this, key = parameter.key](chain::Node& stage, double value) {
+            m_services.facts.set(stage, key, value);
         });
     }
 }
