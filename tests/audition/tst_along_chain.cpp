@@ -3,11 +3,14 @@
 // Orders of a chain and what it is like from point to point, with the bench's own processors.
 #include "audition/before_or_behind.h"
 #include "audition/company.h"
+#include "audition/harmonic_steps.h"
 #include "audition/neutral.h"
 #include "audition/sketch.h"
 #include "signal/generators.h"
 #include "signal/levels.h"
 #include "support/fixtures.h"
+
+#include <numbers>
 
 using namespace hr;
 using namespace hr::audition;
@@ -115,6 +118,47 @@ private slots:
         QVERIFY(points[1].response.size() > 100);
         HR_NEAR(points[1].response.front().second, 18, 0.02);
         QCOMPARE(points[5].latency_samples, std::size_t{64});
+    }
+
+    /// A clip adds the third harmonic; a filter behind it brings that up by its response, and adds none.
+    void harmonicsAreToldWithWhoAddsThem()
+    {
+        const auto chain = chainOf({{"reference:gain", {{"gain_db", 3}}},
+                                    {"reference:hard-clip", {{"clip_dbfs", -15}}},
+                                    {"reference:high-shelf", {{"frequency_hz", 1800}, {"gain_db", 12}}}});
+        PathQuestion question;
+        question.with_in_out = true;
+        const auto walked = alongPath(chain, open, m_file, question);
+        HR_VERIFY(walked);
+        HR_VERIFY(*walked);
+        const auto& points = (*walked)->points;
+        QVERIFY(!points[1].harmonics_db.at(1) && points[2].harmonics_db.at(1));
+        QCOMPARE(points[2].in_out.size(), std::size_t{13});
+        HR_NEAR(points[2].in_out.front().second, -57, 0.01);
+        HR_NEAR(points[2].in_out.back().second, -15 + 3.0, 0.3); // nearly a square: 3 dB over a sine
+        // A sine of peak A, clipped at c: the third by its Fourier integral.
+        const double a = signal::dbToLinear(-9);
+        const double angle = std::asin(signal::dbToLinear(-15) / a);
+        const auto coefficient = [&](double n) {
+            double sum = 0;
+            constexpr int steps = 20000;
+            for (int i = 0; i < steps; ++i) {
+                const double x = (i + 0.5) * std::numbers::pi / 2 / steps;
+                sum += (x < angle ? std::sin(x) : std::sin(angle)) * std::sin(n * x);
+            }
+            return std::abs(sum);
+        };
+        HR_NEAR(*points[2].harmonics_db.at(1), signal::linearToDb(coefficient(3) / coefficient(1)), 0.1);
+        const auto steps = harmonicSteps(**walked, 1000);
+        QVERIFY(steps.size() >= 2);
+        const auto third = [&](const char* node) {
+            return std::ranges::find_if(
+                steps, [&](const HarmonicStep& step) { return step.order == 3 && step.after == node; });
+        };
+        QVERIFY(third("s2") != steps.end() && third("s2")->adds);
+        QVERIFY(third("s3") != steps.end() && !third("s3")->adds && third("s3")->rise_db > 3);
+        QVERIFY(std::ranges::none_of(steps, [](const HarmonicStep& step) { return step.after == "s1"; }));
+        QVERIFY(points[3].core_percent > 0 && points[3].core_percent < 100);
     }
 
     void aFlatTopHasNoRatio()

@@ -95,6 +95,7 @@ void ChainStudy::followPath()
             std::size_t done = 0;
             audition::PathQuestion question;
             question.cancel = control.cancel();
+            question.with_in_out = true;
             question.point = [&](const audition::PathPoint&, std::size_t of) {
                 control.report(static_cast<double>(++done) / static_cast<double>(of));
             };

@@ -5,10 +5,13 @@
 #include "bench/magnitude.h"
 #include "bench/response.h"
 #include "bench/stepped_tone.h"
+#include "signal/levels.h"
 #include "hosting/worker_folder.h"
 
 #include <algorithm>
 #include <cmath>
+#include <complex>
+#include <numbers>
 
 namespace hr::audition {
 
@@ -19,6 +22,42 @@ using hosting::FaultOr;
 constexpr int response_per_octave = 12;
 /// A slope that is flatter has no ratio to speak of.
 constexpr double flattest_slope = 1e-4;
+
+/// Of a stretch that holds `cycles` of the fundamental.
+double harmonicAmplitude(std::span<const double> stretch, double cycles, double order)
+{
+    std::complex<double> sum = 0;
+    const double step = -2 * std::numbers::pi * cycles * order / static_cast<double>(stretch.size());
+    for (std::size_t i = 0; i < stretch.size(); ++i)
+        sum += stretch[i] * std::polar(1.0, step * static_cast<double>(i));
+    return std::abs(sum);
+}
+
+void putHarmonics(PathPoint& point, std::span<const double> stretch, double cycles)
+{
+    const double fundamental = harmonicAmplitude(stretch, cycles, 1);
+    if (fundamental <= 0)
+        return;
+    for (std::size_t order = 2; order <= most_harmonics + 1; ++order) {
+        if (cycles * static_cast<double>(order) >= 0.5 * static_cast<double>(stretch.size()))
+            return;
+        const double db =
+            signal::linearToDb(harmonicAmplitude(stretch, cycles, static_cast<double>(order)) / fundamental);
+        point.harmonics_db.push_back(db >= least_harmonic_db ? std::optional(db) : std::nullopt);
+    }
+}
+
+FaultOr<void> putInOut(PathPoint& point, bench::SteppedTone& tone)
+{
+    constexpr double lowest_dbfs = -60, step_db = 5;
+    for (double in_dbfs = lowest_dbfs; in_dbfs <= 0; in_dbfs += step_db) {
+        auto settled = tone.settled(in_dbfs);
+        if (!settled)
+            return tl::make_unexpected(settled.error());
+        point.in_out.emplace_back(in_dbfs, bench::acLevelDbfs(*settled));
+    }
+    return {};
+}
 
 /// As the processor's own noise lets it.
 FaultOr<void> putTone(PathPoint& point, bench::Subject& subject, const PathQuestion& wanted)
@@ -35,13 +74,21 @@ FaultOr<void> putTone(PathPoint& point, bench::Subject& subject, const PathQuest
         if (!settled)
             return tl::make_unexpected(settled.error());
         out_dbfs[i] = bench::acLevelDbfs(*settled);
+        if (i == 1 && wanted.with_in_out)
+            putHarmonics(point, *settled,
+                         std::round(tone.frequencyHz() * static_cast<double>(settled->size()) /
+                                    subject.conditions().sample_rate_hz));
     }
     constexpr double silent_dbfs = -190;
-    if (out_dbfs[1] < silent_dbfs)
+    if (out_dbfs[1] < silent_dbfs) {
+        point.harmonics_db.clear();
         return {};
+    }
     point.gain_db = out_dbfs[1] - wanted.level_dbfs;
     if (const double slope = (out_dbfs[2] - out_dbfs[0]) / 2; std::abs(slope) > flattest_slope)
         point.ratio = 1 / slope;
+    if (wanted.with_in_out)
+        return putInOut(point, tone);
     return {};
 }
 
@@ -66,6 +113,7 @@ PathPoint ofFile(const Played& sound)
     point.true_peak_dbtp = sound.loudness.true_peak_dbtp;
     point.sample_peak_dbfs = sound.loudness.sample_peak_dbfs;
     point.latency_samples = sound.latency_samples;
+    point.core_percent = sound.core_percent;
     return point;
 }
 
@@ -184,6 +232,7 @@ public:
         m_file = out;
         PathPoint point = ofFile(**sound);
         point.latency_samples = m_latency_samples += point.latency_samples;
+        point.core_percent = m_core_percent += point.core_percent;
         return FaultOr<PathPoint>(std::move(point));
     }
 
@@ -196,6 +245,7 @@ private:
     hosting::WorkerFolder m_folder;
     int m_turn = 0;
     std::size_t m_latency_samples = 0;
+    double m_core_percent = 0;
 };
 
 } // namespace

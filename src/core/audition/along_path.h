@@ -19,9 +19,20 @@ struct PathPoint {
     std::optional<double> ratio; ///< 1 over the slope between 1 dB below and above it; empty where that is flat
     /// Hz and dB, 20 Hz to 20 kHz or as far as the rate goes, 12 points an octave; of quiet sound.
     std::vector<std::pair<double, double>> response;
+    /// Level in and out of the settled tone, dBFS, -60 to 0.
+    std::vector<std::pair<double, double>> in_out;
+    /// Of that tone, against its fundamental: the 2nd, the 3rd …, up to most_harmonics or half the rate; those
+    /// below least_harmonic_db are empty.
+    std::vector<std::optional<double>> harmonics_db;
+    /// Of one core, with all up to there, as it was played here: it tells what is dear, not what another
+    /// machine needs.
+    double core_percent = 0;
 
     bool overloads() const { return true_peak_dbtp.value_or(-1) > 0; }
 };
+
+inline constexpr std::size_t most_harmonics = 4; // the 2nd to the 5th
+inline constexpr double least_harmonic_db = -110;
 
 struct AlongPath {
     std::vector<PathPoint> points; ///< the first is the input, the others in the order in which the nodes run
@@ -35,6 +46,7 @@ struct PathQuestion {
     /// Else what a file is like alone. Of stages that follow one another each is then played what came out of
     /// the one before, so that a long chain is played once and not as often as it has stages.
     bool with_tone = true, with_response = true;
+    bool with_in_out = false; ///< with the tone: 13 levels of it, and its harmonics
     std::stop_token cancel = {};
     /// After each point, on the same thread.
     std::function<void(const PathPoint& point, std::size_t of)> point = {};

@@ -149,11 +149,14 @@ hosting::FaultOr<void> runStretch(hosting::Instance& instance, const std::vector
     return instance.process(in, out, stretch);
 }
 
-/// The whole file and its tail through the instance; its fault, where it had one.
+/// The whole file and its tail through the instance; its fault, where it had one. `core_percent`, where it is
+/// wanted, is the time that the instance took, against how long the sound lasts.
 Result<std::optional<hosting::Fault>> runThrough(hosting::Instance& instance, Input& input,
                                                  std::size_t channels, std::size_t tail_frames,
-                                                 const TakeFrames& put)
+                                                 const TakeFrames& put, double* core_percent = nullptr)
 {
+    using Clock = std::chrono::steady_clock;
+    Clock::duration taken{};
     std::vector<float> left(stretch);
     std::vector<float> right(stretch);
     std::vector<float> out_left(stretch);
@@ -173,8 +176,10 @@ Result<std::optional<hosting::Fault>> runThrough(hosting::Instance& instance, In
             return tl::make_unexpected(got.error());
         length += *got;
         ended = *got < stretch;
+        const auto begun = Clock::now();
         if (auto ran = runStretch(instance, left, right, out_left, out_right); !ran)
             return ran.error();
+        taken += Clock::now() - begun;
         if (done <= latency) // many report it only as they run; once sound has been written it is too late
             latency = instance.latencySamples();
         const std::size_t begin = std::min(latency - std::min(latency, done), stretch);
@@ -193,6 +198,9 @@ Result<std::optional<hosting::Fault>> runThrough(hosting::Instance& instance, In
     }
     if (auto last = written(); !last)
         return tl::make_unexpected(last.error());
+    if (core_percent)
+        *core_percent = 100 * std::chrono::duration<double>(taken).count() * input.rateHz() /
+                        static_cast<double>(std::max<std::size_t>(1, length + latency));
     return std::nullopt;
 }
 
@@ -213,12 +221,15 @@ Result<Played> playThrough(hosting::Instance& instance, std::span<const double> 
     }
     Input input(std::move(*reader));
     signal::LoudnessMeter meter(2, played.rate_hz, signal::Figures::IntegratedAndPeak);
-    auto fault = runThrough(instance, input, 2, 0, [&](std::vector<float>& interleaved) -> Result<void> {
-        if (cancel.stop_requested())
-            return wrongRequest("It was cancelled.");
-        meter.add(interleaved.data(), interleaved.size() / 2);
-        return take(interleaved);
-    });
+    auto fault = runThrough(
+        instance, input, 2, 0,
+        [&](std::vector<float>& interleaved) -> Result<void> {
+            if (cancel.stop_requested())
+                return wrongRequest("It was cancelled.");
+            meter.add(interleaved.data(), interleaved.size() / 2);
+            return take(interleaved);
+        },
+        &played.core_percent);
     if (cancel.stop_requested()) {
         played.fault = hosting::Fault{hosting::Phase::Run, hosting::Cause::Cancelled, {}};
         return played;

@@ -47,6 +47,7 @@ struct Played {
     double rate_hz = 0;
     std::size_t latency_samples = 0; ///< left out, as reported once it has run
     signal::Loudness loudness;       ///< integrated, peaks
+    double core_percent = 0;         ///< of one core, as fast as it ran here
 };
 
 /// The whole file as two channels through `instance`, as render() does, without writing it. `take` is called on

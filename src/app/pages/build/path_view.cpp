@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/build/path_view.h"
 
+#include "audition/harmonic_steps.h"
 #include "theme/theme.h"
 #include "widgets/basics.h"
-#include "widgets/plot.h"
+#include "widgets/segments.h"
 
 #include <QVBoxLayout>
 #include <algorithm>
@@ -17,11 +18,21 @@ PathView::PathView(const BuildServices& services, QWidget* parent) : QWidget(par
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(6);
     column->addWidget(m_told = paragraph({}, "faint"));
-    m_plot = new Plot({tr("frequency"), tr("Hz"), true}, {tr("gain"), tr("dB"), false, 12});
-    m_plot->setAccessibleName(tr("response after each stage"));
-    m_plot->setNothing(tr("Each stage thin, all of them full."));
-    connect(m_plot, &Plot::told, &m_services.notices, &Notices::say);
-    column->addWidget(m_plot, 1);
+    auto* which = new Segments(tr("along the chain"), {tr("Response"), tr("In and out")});
+    column->addWidget(which, 0, Qt::AlignLeft);
+    m_response = new Plot({tr("frequency"), tr("Hz"), true}, {tr("gain"), tr("dB"), false, 12});
+    m_response->setAccessibleName(tr("response after each stage"));
+    m_in_out = new Plot({tr("level in"), tr("dBFS")}, {tr("level out"), tr("dBFS"), false, 12});
+    m_in_out->setAccessibleName(tr("level out after each stage"));
+    auto* stack = new Stack;
+    for (Plot* plot : {m_response, m_in_out}) {
+        plot->setNothing(tr("Each stage thin, all of them full."));
+        connect(plot, &Plot::told, &m_services.notices, &Notices::say);
+        stack->addWidget(plot);
+    }
+    connect(which, &Segments::chosen, stack, &QStackedLayout::setCurrentIndex);
+    column->addLayout(stack, 1);
+    column->addWidget(m_harmonics = paragraph({}, "faint"));
     m_measure = new Button(tr("Measure along the chain"));
     column->addWidget(m_measure, 0, Qt::AlignLeft);
     connect(m_measure, &QPushButton::clicked, this, [this] {
@@ -53,34 +64,73 @@ QString PathView::ratios(const audition::AlongPath& path) const
         .arg(factors.size() > 1 ? factors.join(tr(" × ")) + tr(" = ") : QString(), number(before, 1));
 }
 
+QString PathView::nameOf(const std::string& node) const
+{
+    const chain::Chain& chain = m_services.draft.chain();
+    const chain::Node* stage = chain.node(node);
+    return stage ? tr("%1 %2").arg(chain::stageNumber(chain, node)).arg(m_services.facts.nameOf(*stage))
+                 : QString();
+}
+
+QString PathView::harmonics(const audition::AlongPath& path) const
+{
+    if (!m_services.draft.chain().isSeries())
+        return {}; // what is behind a point is not of it alone
+    QStringList told;
+    std::size_t order = 0;
+    for (const audition::HarmonicStep& step :
+         audition::harmonicSteps(path, audition::PathQuestion().frequency_hz)) {
+        const QString ordinal = step.order == 2   ? tr("2nd")
+                                : step.order == 3 ? tr("3rd")
+                                                  : tr("%1th").arg(step.order);
+        if (step.adds || order != step.order || told.isEmpty())
+            told << tr("%1 harmonic %2 dB from %3")
+                        .arg(ordinal, signedNumber(step.level_db, 0), nameOf(step.after));
+        else
+            told.back() += tr(", %1 dB more by %2").arg(number(step.rise_db, 1), nameOf(step.after));
+        order = step.order;
+    }
+    return told.join(QStringLiteral("; "));
+}
+
+std::vector<Curve> PathView::curvesOf(const audition::AlongPath& path, bool in_out) const
+{
+    std::vector<Curve> curves;
+    for (const audition::PathPoint& point : path.points) {
+        const auto& points = in_out ? point.in_out : point.response;
+        if (points.empty() || &point == &path.points.front())
+            continue;
+        const bool all = &point == &path.points.back();
+        const std::size_t number = chain::stageNumber(m_services.draft.chain(), point.after);
+        Curve curve;
+        curve.mark = 0;
+        curve.thin = !all;
+        curve.full = all;
+        curve.label = all ? tr("all") : number == 0 ? QString() : QString::number(number);
+        curve.points = points;
+        curves.push_back(std::move(curve));
+    }
+    return curves;
+}
+
 void PathView::reload()
 {
     const auto& path = m_services.study.path();
     m_measure->setText(path.isComing() ? tr("Cancel") : tr("Measure along the chain"));
-    std::vector<Curve> curves;
+    m_harmonics->setText(path.found ? harmonics(*path.found) : QString());
+    m_harmonics->setVisible(!m_harmonics->text().isEmpty());
+    m_response->setCurves(path.found ? curvesOf(*path.found, false) : std::vector<Curve>());
+    m_in_out->setCurves(path.found ? curvesOf(*path.found, true) : std::vector<Curve>());
     if (path.found) {
-        const auto& points = path.found->points;
-        for (const audition::PathPoint& point : points) {
-            if (point.response.empty() || &point == &points.front())
-                continue;
-            const bool all = &point == &points.back();
-            const std::size_t number = chain::stageNumber(m_services.draft.chain(), point.after);
-            Curve curve;
-            curve.mark = 0;
-            curve.thin = !all;
-            curve.full = all;
-            curve.label = all ? tr("all") : number == 0 ? QString() : QString::number(number);
-            curve.points = point.response;
-            curves.push_back(std::move(curve));
-        }
-        m_told->setText(
-            tr("%1 \u00b7 latency %2 samples").arg(ratios(*path.found)).arg(points.back().latency_samples));
-    } else {
-        m_told->setText(path.isComing()            ? tr("%1 % measured").arg(number(100 * path.progress, 0))
-                        : !path.why_none.isEmpty() ? path.why_none
-                                                   : tr("What the sound is like after each stage."));
+        const audition::PathPoint& last = path.found->points.back();
+        return m_told->setText(tr("%1 \u00b7 latency %2 samples \u00b7 %3 % of a core")
+                                   .arg(ratios(*path.found))
+                                   .arg(last.latency_samples)
+                                   .arg(number(last.core_percent, 1)));
     }
-    m_plot->setCurves(std::move(curves));
+    m_told->setText(path.isComing()            ? tr("%1 % measured").arg(number(100 * path.progress, 0))
+                    : !path.why_none.isEmpty() ? path.why_none
+                                               : tr("What the sound is like after each stage."));
 }
 
 } // namespace hr::app

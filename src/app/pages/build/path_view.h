@@ -4,6 +4,7 @@
 #pragma once
 
 #include "pages/build/build_services.h"
+#include "widgets/plot.h"
 
 #include <QWidget>
 
@@ -12,7 +13,6 @@ class QLabel;
 namespace hr::app {
 
 class Button;
-class Plot;
 
 class PathView : public QWidget {
     Q_OBJECT
@@ -21,12 +21,18 @@ public:
 
 private:
     void reload();
+    std::vector<Curve> curvesOf(const audition::AlongPath& path, bool in_out) const;
+    QString nameOf(const std::string& node) const;
+    /// "2nd −48 dB from 3 Ember, 4 dB more by 4 Shelf".
+    QString harmonics(const audition::AlongPath& path) const;
     /// "2.0 × 1.5 = 3.0 : 1 at −12 dBFS".
     QString ratios(const audition::AlongPath& path) const;
 
     const BuildServices m_services;
     QLabel* m_told;
-    Plot* m_plot;
+    QLabel* m_harmonics;
+    Plot* m_response;
+    Plot* m_in_out;
     Button* m_measure;
 };
 
