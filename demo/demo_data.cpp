@@ -98,6 +98,17 @@ ordered_json eveningDeck()
             {"next_id", 6}};
 }
 
+/// To begin with; what they are set to is a start.
+ordered_json voiceTemplate()
+{
+    return chainOf(
+        "Voice, to begin with",
+        {stage("s1", "less of the room below", "tidepool-equaliser", {{"low_db", -4.0}}),
+         stage("s2", "even out words", "cordage-leveller", {{"threshold_db", -26.0}, {"ratio", 2.5}}),
+         stage("s3", "warm", "lantern-saturator", {{"drive_db", 3.0}}),
+         stage("s4", "a room around it", "boathouse", ordered_json::object())});
+}
+
 /// Those that are missing, on all cores: synthesis takes seconds.
 hr::Result<void> writeSources(const fs::path& folder, const std::function<void(double)>& progress,
                               const std::stop_token& cancel)
@@ -136,6 +147,7 @@ hr::Result<void> writeDemoData(const fs::path& directory, const std::function<vo
     fs::create_directories(directory / "sources", failed);
     fs::create_directories(directory / "collections", failed);
     fs::create_directories(directory / "parts", failed);
+    fs::create_directories(directory / "templates", failed);
     if (failed)
         return hr::machineFailed("The folder " + directory.string() + " cannot be made (" + failed.message() +
                                  "): choose another.");
@@ -151,6 +163,9 @@ hr::Result<void> writeDemoData(const fs::path& directory, const std::function<vo
     if (auto written = writeText(directory / "collections" / "brass-bus.json", brassBus()); !written)
         return written;
     if (auto written = writeText(directory / "parts" / "evening-deck.json", eveningDeck()); !written)
+        return written;
+    if (auto written = writeText(directory / "templates" / "Voice, to begin with.json", voiceTemplate());
+        !written)
         return written;
     return writeSources(directory / "sources", progress, cancel);
 }

@@ -98,6 +98,7 @@ protected:
     {
         m_bench = std::make_unique<Workbench>(m_data.path());
         QVERIFY(m_bench->ready());
+        m_bench->window->resize(1280, 800); // with room for values on the stages
         desk().transport.play(false);
         openQuay();
     }

@@ -3,10 +3,13 @@
 // Build: stages put in, moved, replaced and split, by keys, drags and menus.
 #include "app/build_bench.h"
 #include "chain/edit.h"
+#include "processors/note_value.h"
+#include "widgets/chain_print.h"
 
 #include <random>
 
 #include <QClipboard>
+#include <QFileInfo>
 
 using namespace hr;
 using namespace hr::app;
@@ -305,6 +308,85 @@ private slots:
         QCOMPARE(draft().nodes[0].settings.at(0).value, 500.0);
         desk().tempo.type(QStringLiteral("0"));
         press(QStringLiteral("Orders"));
+    }
+
+    /// What it measures, not what its label says.
+    void aRoomIsFittedToTheTempo()
+    {
+        desk().draft.replaceBy([] {
+            chain::Chain chain;
+            chain::addStage(chain, "reference:noise-reverb");
+            return chain;
+        }());
+        desk().tempo.type(QStringLiteral("100"));
+        press(QStringLiteral("Times"));
+        choose("s1");
+        QPushButton* fit = nullptr;
+        QVERIFY(QTest::qWaitFor(
+            [&] {
+                for (auto* one : m_bench->window->findChildren<QPushButton*>())
+                    if (one->isVisible() && one->text().startsWith(QStringLiteral("Decay measured")))
+                        fit = one;
+                return fit != nullptr;
+            },
+            30000));
+        const QString told = fit->text();
+        QTest::mouseClick(fit, Qt::LeftButton);
+        const auto& settings = draft().nodes[0].settings;
+        QVERIFY2(!settings.empty() && settings[0].key.find("s") != std::string::npos, qPrintable(told));
+        const auto room = [&] { return desk().pictures.of(draft().nodes[0]); };
+        QVERIFY(QTest::qWaitFor([&] { return room().rt60_s.has_value(); }, 30000));
+        const auto times = processors::noteTimes(100);
+        QVERIFY2(
+            std::ranges::any_of(
+                times, [&](const auto& note) { return std::abs(*room().rt60_s * 1000 / note.ms - 1) < 0.05; }),
+            qPrintable(QString::number(*room().rt60_s)));
+        desk().tempo.type(QStringLiteral("0"));
+        press(QStringLiteral("Orders"));
+    }
+
+    /// Neutral at first; printed on as many strips as it needs.
+    void templatesAndPaper()
+    {
+        openQuay();
+        const auto menu = [&](const QString& choice) {
+            press(QStringLiteral("Chain \u25be"));
+            m_bench->choose(choice);
+        };
+        menu(QStringLiteral("Save the chain as a template"));
+        auto* name = m_bench->find<QLineEdit>(QStringLiteral("name of the template"));
+        QVERIFY(name);
+        QTest::keyClick(name, Qt::Key_Return);
+        desk().draft.replaceBy({});
+        menu(QStringLiteral("Quay"));
+        QTRY_COMPARE(draft().nodes.size(), std::size_t{3});
+        QVERIFY(std::ranges::none_of(draft().nodes, &chain::Node::on));
+        QCOMPARE(draft().nodes[2].settings.at(0).value, 24.0);
+        for (int i = 0; i < 37; ++i)
+            desk().draft.append({QStringLiteral("reference:gain")});
+        const ChainLayout& layout = picture()->chainLayout();
+        const auto strips = stripsOf(layout, 1000);
+        QVERIFY(strips.size() >= 8 && strips.front().first == 0);
+        for (std::size_t i = 1; i < strips.size(); ++i)
+            QCOMPARE(strips[i].first, strips[i - 1].second + 1);
+        const QString file = m_data.filePath(QStringLiteral("chain.pdf"));
+        HR_VERIFY(printChain(layout, QStringLiteral("Quay"), file.toStdString()));
+        QVERIFY(QFileInfo(file).size() > 10000);
+        QVERIFY(!printChain(layout, QStringLiteral("Quay"), "/dev/full/chain.pdf"));
+    }
+
+    /// Once measured, then gone: what is most alike is offered in its place.
+    void whatIsMissingHasWhatIsAlike()
+    {
+        desk().draft.replaceBy([] {
+            chain::Chain chain;
+            chain::addStage(chain, "lv2:urn:nobody:has-this").purpose = "tame it";
+            return chain;
+        }());
+        choose("s1");
+        emit picture()->menuAsked(picture()->mapToGlobal(QPoint(0, 0)));
+        const QAction* none = m_bench->entryOf(QStringLiteral("it was never measured"));
+        QVERIFY((none && !none->isEnabled()) || m_bench->entryOf(QStringLiteral("what is measured is being")));
     }
 
     /// Two actions with one key within one another would both be mute.

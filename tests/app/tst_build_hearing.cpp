@@ -82,6 +82,23 @@ private slots:
         QVERIFY(QTest::qWaitFor([&] { return now().chain->nodes.size() == 3; }, 10000));
     }
 
+    /// Beside the source, at the same loudness.
+    void theAmountOfAllOfItIsTurned()
+    {
+        openQuay();
+        QVERIFY(!m_bench->find<Track>(QStringLiteral("Amount")));
+        desk().hearing.hear();
+        auto* amount = m_bench->find<Track>(QStringLiteral("Amount"));
+        QVERIFY(amount && amount->value() == 100);
+        const ContenderId id = desk().hearing.whole()->id;
+        QVERIFY(QTest::qWaitFor([&] { return desk().line_up.find(id)->match == MatchState::Matched; }, 10000));
+        for (int i = 0; i < 5; ++i)
+            QTest::keyClick(amount, Qt::Key_Left);
+        QVERIFY(desk().line_up.find(id)->amount_percent < 100);
+        desk().undo.undo();
+        QCOMPARE(amount->value(), 100.0);
+    }
+
     void versionsAreKeptHeardAndTaken()
     {
         openQuay();

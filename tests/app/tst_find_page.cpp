@@ -3,7 +3,7 @@
 // The list on Find: orders, rules, working sets, what is proposed, ways on.
 #include "app/find_bench.h"
 #include "exchange/chain_file.h"
-#include "pages/build/build_page.h"
+#include "pages/build/chain_files.h"
 #include "pages/find/find_page.h"
 #include "pages/find/preset_list.h"
 #include "processors/settings.h"
@@ -196,7 +196,7 @@ private slots:
         ChainDraft kept(*desk().store, desk().undo, desk().notices); // as after a restart
         QCOMPARE(kept.chain().nodes.size(), std::size_t{2});
         const QString file = m_data.filePath(QStringLiteral("chain.json"));
-        m_bench->window->findChild<BuildPage*>()->saveTo(file);
+        m_bench->window->findChild<ChainFiles*>()->saveTo(file);
         const auto read = exchange::readChain(file.toStdString());
         HR_VERIFY(read);
         QCOMPARE(read->nodes.size(), std::size_t{2});

@@ -57,6 +57,8 @@ void ChainHearing::draftChanged()
 void ChainHearing::wholeChanged(ContenderId id)
 {
     const Contender* now = whole();
+    if (id == m_whole)
+        emit changed(); // its amount, too
     if (id != m_whole || m_following || !now || !now->isOpen() || now->isBeingChanged())
         return; // it is on its way to what stands on Build
     m_following = true;

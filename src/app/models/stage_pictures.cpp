@@ -51,7 +51,11 @@ std::optional<StagePictures::Asked> StagePictures::asked(const chain::Node& stag
 StagePicture StagePictures::of(const chain::Node& stage) const
 {
     const auto known = asked(stage);
-    return known ? StagePicture{known->what, m_known.value(known->key)} : StagePicture();
+    if (!known)
+        return {};
+    StagePicture picture = m_known.value(known->key);
+    picture.what = known->what;
+    return picture;
 }
 
 /// One after the other: what is turned meanwhile is measured as it is then.
@@ -69,7 +73,7 @@ void StagePictures::measureNext()
         return;
     if (m_known.size() > most_known)
         m_known.clear();
-    const auto heights = std::make_shared<QByteArray>();
+    const auto picture = std::make_shared<StagePicture>();
     JobOrder job;
     job.line = QStringLiteral("bench");
     job.awaited = true;
@@ -77,19 +81,24 @@ void StagePictures::measureNext()
     hosting::Location location = next->facts->location;
     location.preset = stage->preset;
     location.state = stage->state;
-    job.work = [heights, what = next->what, location, info = next->facts->info,
+    job.work = [picture, what = next->what, location, info = next->facts->info,
                 values = next->values](const JobControl& control) {
         const std::string test = library::testOf(what);
         const auto measured = bench::measure(location, info, values, *bench::testsNamed({test}), {},
                                              {.cancel = control.cancel(), .progress = {}});
         for (const auto& [key, reading] : measured.readings)
-            if (key == test)
-                *heights = library::heightsOf(what, reading);
+            if (key == test) {
+                picture->heights = library::heightsOf(what, reading);
+                if (what == library::PictureOf::Decay) {
+                    picture->rt60_s = reading.number("rt60_s");
+                    picture->predelay_ms = reading.number("predelay_ms");
+                }
+            }
     };
-    job.finished = [this, heights, key = next->key](JobEnd end) {
+    job.finished = [this, picture, key = next->key](JobEnd end) {
         m_job = 0;
         if (end == JobEnd::Done)
-            m_known.insert(key, *heights);
+            m_known.insert(key, *picture);
         emit changed();
         measureNext();
     };

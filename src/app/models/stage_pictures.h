@@ -17,6 +17,8 @@ namespace hr::app {
 struct StagePicture {
     library::PictureOf what = library::PictureOf::Response;
     QByteArray heights; ///< as of library/pictures.h; empty: not known
+    // Of a room:
+    std::optional<double> rt60_s, predelay_ms;
 };
 
 class StagePictures : public QObject {
@@ -47,7 +49,7 @@ private:
     Soon m_soon;
     bool m_wanted = false;
     Jobs::Id m_job = 0;
-    QHash<QString, QByteArray> m_known; // by key; empty heights: it shows nothing, or failed
+    QHash<QString, StagePicture> m_known; // by key; empty heights: it shows nothing, or failed
 };
 
 } // namespace hr::app

@@ -98,7 +98,12 @@ void Theme::apply(QApplication& application, ThemeName name)
 
 const Palette& Theme::palette()
 {
-    return the_current == ThemeName::Paper ? paper : lamplight;
+    return paletteOf(the_current);
+}
+
+const Palette& Theme::paletteOf(ThemeName name)
+{
+    return name == ThemeName::Paper ? paper : lamplight;
 }
 
 ThemeName Theme::current()

@@ -35,6 +35,7 @@ class Theme {
 public:
     static void apply(QApplication& application, ThemeName name);
     static const Palette& palette();
+    static const Palette& paletteOf(ThemeName name); ///< for what is printed
     static ThemeName current();
 
     static QFont words(int pixels, int weight = QFont::Normal);

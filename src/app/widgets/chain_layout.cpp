@@ -14,7 +14,7 @@ using chain::DrawnPath;
 constexpr double box_width = 176, box_height = 76;
 constexpr double beside_values = 9, below_values = 6; // to the edges of a stage
 constexpr double part_width = 62, part_height = 34;
-constexpr double end_width = 46;
+constexpr double end_width = 40;
 constexpr double lane_gap = 12, path_height = 16;
 constexpr double edge = 4;       // around all
 constexpr double left_edge = 30; // the scale of levels stands there, below

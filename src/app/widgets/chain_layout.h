@@ -37,13 +37,13 @@ struct ChainCard {
 
 class ChainLayout {
 public:
-    static constexpr double column_gap = 28;
+    static constexpr double column_gap = 24;
     static constexpr double phases_height = 22; ///< of the words over all
     static constexpr double bend = 9;           ///< from a box to where its path turns
-    static constexpr double dry_drop = 18;      ///< from a box down to its dry path
+    static constexpr double dry_drop = 15;      ///< from a box down to its dry path
     static constexpr double dry_words_height = 16;
     static constexpr std::size_t most_values = 2;
-    static constexpr double value_height = 17; ///< of a parameter on a stage
+    static constexpr double value_height = 16; ///< of a parameter on a stage
 
     ChainLayout() = default;
     ChainLayout(chain::Drawing drawing, std::vector<ChainCard> cards);

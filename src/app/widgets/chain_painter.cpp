@@ -2,7 +2,6 @@
 #include "widgets/chain_painter.h"
 
 #include "processors/value_text.h"
-#include "theme/theme.h"
 
 #include <QCoreApplication>
 
@@ -59,7 +58,7 @@ void ChainPainter::paintDragged(const ChainCard& card, const QPointF& at) const
 
 void ChainPainter::paintEndOfChain(const QRectF& box, bool is_source) const
 {
-    m_painter.setPen(Theme::palette().faint);
+    m_painter.setPen(m_palette.faint);
     m_painter.setFont(Theme::words(Theme::small_px));
     m_painter.drawText(box, Qt::AlignVCenter | (is_source ? Qt::AlignRight : Qt::AlignLeft),
                        is_source ? said("source") : said("out"));
@@ -68,7 +67,7 @@ void ChainPainter::paintEndOfChain(const QRectF& box, bool is_source) const
 /// A word over the stages that follow one another in one phase.
 void ChainPainter::paintPhases() const
 {
-    const Palette& p = Theme::palette();
+    const Palette& p = m_palette;
     const auto& nodes = m_layout.drawing().nodes;
     const auto phaseOf = [&](std::size_t i) {
         const ChainCard* card = m_layout.cardOf(nodes[i]);
@@ -96,7 +95,7 @@ void ChainPainter::paintPhases() const
 void ChainPainter::paintPath(const DrawnPath& path) const
 {
     constexpr double from_words = 4; // of the chain's ends
-    const Palette& p = Theme::palette();
+    const Palette& p = m_palette;
     const bool begins = path.from_column == 0;
     const bool ends = path.edge.to == processors::chain_output;
     const double left = m_layout.rightOf(path.from_column) + (begins ? from_words : 0);
@@ -127,7 +126,7 @@ void ChainPainter::paintPath(const DrawnPath& path) const
 
 void ChainPainter::paintDryPath(const QRectF& box, double blend_percent) const
 {
-    const Palette& p = Theme::palette();
+    const Palette& p = m_palette;
     const double left = box.left() - ChainLayout::bend;
     const double right = box.right() + ChainLayout::bend;
     const double below = box.bottom() + ChainLayout::dry_drop;
@@ -148,7 +147,7 @@ void ChainPainter::paintDryPath(const QRectF& box, double blend_percent) const
 void ChainPainter::paintFrame(const QRectF& box, const ChainCard& card, const QColor& paper,
                               double radius) const
 {
-    const Palette& p = Theme::palette();
+    const Palette& p = m_palette;
     const bool is_chosen = m_chosen.contains(card.id);
     m_painter.setBrush(is_chosen ? p.wash : paper);
     m_painter.setPen(
@@ -163,7 +162,7 @@ void ChainPainter::paintFrame(const QRectF& box, const ChainCard& card, const QC
 
 void ChainPainter::paintStage(const QRectF& box, const ChainCard& card, double opacity) const
 {
-    const Palette& p = Theme::palette();
+    const Palette& p = m_palette;
     m_painter.setOpacity(opacity);
     paintFrame(box, card, p.sheet, stage_radius);
     const QRectF inside = box.adjusted(9, 6, -9, -7);
@@ -189,7 +188,7 @@ void ChainPainter::paintStage(const QRectF& box, const ChainCard& card, double o
     const QRectF picture(inside.left(), inside.bottom() - 25 - values_height, 80, 25);
     m_painter.setFont(Theme::words(Theme::small_px));
     m_painter.setOpacity(card.at_work ? opacity : opacity * idle_opacity);
-    paintPicture(m_painter, picture, card.picture, card.heights);
+    paintPicture(m_painter, picture, card.picture, card.heights, m_palette);
     m_painter.setOpacity(opacity);
     const QString words = !card.state.isEmpty() ? card.state : card.may_move ? said("may move") : QString();
     m_painter.setPen(card.at_work ? p.faint : p.caution);
@@ -202,7 +201,7 @@ void ChainPainter::paintStage(const QRectF& box, const ChainCard& card, double o
 void ChainPainter::paintValue(const QRectF& box, const CardValue& value) const
 {
     constexpr double between = 6, above_line = 2.5;
-    const Palette& p = Theme::palette();
+    const Palette& p = m_palette;
     const QRectF words = box.adjusted(0, 0, 0, -above_line);
     const QString text = QString::fromStdString(processors::valueWithUnit(value.parameter, value.value));
     m_painter.setFont(Theme::figures(Theme::small_px));
@@ -224,7 +223,7 @@ void ChainPainter::paintValue(const QRectF& box, const CardValue& value) const
 
 void ChainPainter::paintPart(const QRectF& box, const ChainCard& card) const
 {
-    const Palette& p = Theme::palette();
+    const Palette& p = m_palette;
     paintFrame(box, card, p.paper, box.height() / 2);
     m_painter.setPen(card.at_work ? p.ink : p.faint);
     m_painter.setFont(Theme::words(Theme::small_px));
@@ -233,7 +232,7 @@ void ChainPainter::paintPart(const QRectF& box, const ChainCard& card) const
 
 void ChainPainter::paintEnd(const ChainLayout::End& end) const
 {
-    const Palette& p = Theme::palette();
+    const Palette& p = m_palette;
     m_painter.setPen(QPen(p.action, 1.4));
     m_painter.setBrush(p.sheet);
     const QPointF at = m_layout.endPoint(end);
@@ -242,13 +241,13 @@ void ChainPainter::paintEnd(const ChainLayout::End& end) const
 
 void ChainPainter::paintLed(const ChainLayout::End& end, const QPointF& to) const
 {
-    m_painter.setPen(QPen(Theme::palette().action, 1.6, Qt::DashLine));
+    m_painter.setPen(QPen(m_palette.action, 1.6, Qt::DashLine));
     m_painter.drawLine(m_layout.endPoint({end.path, !end.arrives}), to);
 }
 
 void ChainPainter::paintAdd(std::size_t path, bool strong) const
 {
-    const Palette& p = Theme::palette();
+    const Palette& p = m_palette;
     const QPointF at = m_layout.addPoint(m_layout.drawing().paths[path]);
     m_painter.setPen(QPen(p.action, 1.4));
     m_painter.setBrush(strong ? p.action : p.sheet);

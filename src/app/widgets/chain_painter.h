@@ -3,6 +3,7 @@
 // Draws a chain as it is laid out.
 #pragma once
 
+#include "theme/theme.h"
 #include "widgets/chain_layout.h"
 
 #include <QPainter>
@@ -13,8 +14,10 @@ namespace hr::app {
 class ChainPainter {
 public:
     /// `focused`: where the keys are; empty: elsewhere.
-    ChainPainter(QPainter& painter, const ChainLayout& layout, const QSet<QString>& chosen, QString focused)
-        : m_painter(painter), m_layout(layout), m_chosen(chosen), m_focused(std::move(focused))
+    ChainPainter(QPainter& painter, const ChainLayout& layout, const QSet<QString>& chosen, QString focused,
+                 const Palette& palette = Theme::palette())
+        : m_painter(painter), m_layout(layout), m_chosen(chosen), m_focused(std::move(focused)),
+          m_palette(palette)
     {
     }
 
@@ -47,6 +50,7 @@ private:
     const ChainLayout& m_layout;
     const QSet<QString>& m_chosen;
     const QString m_focused;
+    const Palette& m_palette;
 };
 
 } // namespace hr::app

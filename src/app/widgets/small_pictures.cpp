@@ -46,9 +46,10 @@ void paintBars(QPainter& painter, const QRectF& box, const QByteArray& heights, 
 
 } // namespace
 
-void paintPicture(QPainter& painter, const QRectF& frame, SmallPicture what, const QByteArray& heights)
+void paintPicture(QPainter& painter, const QRectF& frame, SmallPicture what, const QByteArray& heights,
+                  const Palette& palette)
 {
-    const Palette& p = Theme::palette();
+    const Palette& p = palette;
     painter.save();
     if (heights.isEmpty()) {
         QColor hatch = p.faint; // seen on the paper, the sheet and the selection of both themes

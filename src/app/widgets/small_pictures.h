@@ -4,6 +4,7 @@
 #pragma once
 
 #include "library/pictures.h"
+#include "theme/theme.h"
 
 #include <QRect>
 
@@ -13,7 +14,8 @@ namespace hr::app {
 
 enum class SmallPicture { Response, InOut, Harmonics, Decay };
 /// `heights` as of library/pictures.h; empty: hatched.
-void paintPicture(QPainter& painter, const QRectF& frame, SmallPicture what, const QByteArray& heights);
+void paintPicture(QPainter& painter, const QRectF& frame, SmallPicture what, const QByteArray& heights,
+                  const Palette& palette = Theme::palette());
 
 /// `pictures` may be null: nothing is measured.
 void paintPictures(QPainter& painter, const QRect& box, const library::Pictures* pictures);

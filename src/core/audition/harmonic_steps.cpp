@@ -13,6 +13,8 @@ constexpr double least_told_db = -90;
 constexpr double least_rise_db = 1;
 /// A rise is the response's own where they agree this well.
 constexpr double agrees_db = 1;
+/// What was there and rises by less is not said to be added: a room raises one tone and lowers the next.
+constexpr double least_added_db = 6;
 
 std::optional<double> levelOf(const PathPoint& point, std::size_t order)
 {
@@ -47,7 +49,8 @@ std::vector<HarmonicStep> harmonicSteps(const AlongPath& path, double frequency_
                 continue;
             const auto raised = raisedBy(path.points[i - 1], path.points[i], frequency_hz,
                                          static_cast<double>(order) * frequency_hz);
-            const bool by_response = before && raised && std::abs(rise_db - *raised) < agrees_db;
+            const bool by_response =
+                before && (rise_db < least_added_db || (raised && std::abs(rise_db - *raised) < agrees_db));
             steps.push_back({path.points[i].after, order, *now, rise_db, !by_response});
         }
     return steps;

@@ -13,7 +13,7 @@ struct HarmonicStep {
     std::size_t order = 2; ///< 2: the second harmonic
     double level_db = 0;   ///< against the fundamental, behind the node
     double rise_db = 0;    ///< by the node; from least_harmonic_db where there was none
-    bool adds = true;      ///< else it was there, and rises as the node's response says
+    bool adds = true;      ///< else it was there, and rises as the node's response says, or by less than 6 dB
 };
 
 /// Of points that follow one another (a chain in series), measured with in-out and response; harmonics that

@@ -47,6 +47,9 @@ std::size_t rankOf(const ParameterInfo& parameter, const Turned* turned)
 {
     if (!turned)
         return 0;
+    const bool in_db = parameter.unit == "dB" && turned->kind == "equaliser";
+    if (in_db)
+        return 0; // the gain of a band, whatever that is called
     const std::string named = lowered(parameter.key + ' ' + parameter.name);
     const auto word = std::ranges::find_if(turned->words, [&](std::string_view one) {
         return one.size() > 1 ? named.find(one) != std::string::npos : lowered(parameter.name) == one;

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pages/build/build_page.h"
 
-#include "exchange/chain_file.h"
 #include "pages/build/chain_actions.h"
+#include "pages/build/chain_files.h"
 #include "pages/build/delivery_view.h"
 #include "pages/build/halves_view.h"
 #include "pages/build/orders_view.h"
@@ -11,14 +11,13 @@
 #include "pages/build/stage_drawer.h"
 #include "pages/build/times_view.h"
 #include "pages/build/versions_view.h"
-#include "pages/keep/keep_menu.h"
 #include "processors/value_text.h"
 #include "theme/theme.h"
-#include "widgets/ask_file.h"
 #include "widgets/basics.h"
 #include "widgets/candidate_mark.h"
 #include "widgets/level_ladder.h"
 #include "widgets/name_popup.h"
+#include "widgets/parameter_row.h"
 #include "widgets/segments.h"
 
 #include <QLineEdit>
@@ -30,7 +29,18 @@ namespace hr::app {
 
 namespace {
 
-constexpr int ladder_height = 94;
+constexpr int ladder_height = 78;
+constexpr int least_height_for_values = 620; // of the page; else the ladder would be below what is seen
+
+processors::ParameterInfo amountOfChain()
+{
+    processors::ParameterInfo amount;
+    amount.key = "amount_percent";
+    amount.name = QObject::tr("Amount").toStdString();
+    amount.unit = "%";
+    amount.maximum = amount.default_value = 100;
+    return amount;
+}
 
 } // namespace
 
@@ -55,6 +65,7 @@ BuildPage::BuildPage(const BuildServices& services, QWidget* parent)
     m_stack->addWidget(empty);
     column->addWidget(sheet, 6);
     m_actions = new ChainActions(m_services, *m_picture, m_silenced, this);
+    m_files = new ChainFiles(m_services, *m_picture, this);
     connect(m_actions, &ChainActions::silenced, this, &BuildPage::reload);
     column->addWidget(m_below = makeBelow(), 7);
     connect(&m_services.draft, &ChainDraft::changed, this, &BuildPage::reload);
@@ -90,31 +101,19 @@ QWidget* BuildPage::makeTop()
         if (m_services.hearing.hear())
             m_services.navigation.goTo(PageName::Listen);
     });
-    add(new Button(tr("Open")), tr("another chain, from a file"), [this] {
-        askToOpen(this, tr("Open a chain"), tr("Chains (*.json)"), [this](const QString& file) {
-            auto read = exchange::readChain(QFile::encodeName(file).toStdString());
-            if (!read)
-                return m_services.notices.say(QString::fromStdString(read.error().text));
-            m_services.draft.replaceBy(*read);
-        });
+    m_amount = new ParameterRow(amountOfChain());
+    m_amount->setFixedWidth(150);
+    m_amount->setToolTip(tr("how much of the chain is heard beside the source, at the same loudness"));
+    connect(m_amount, &ParameterRow::changed, this, [this](double percent) {
+        if (const Contender* whole = m_services.hearing.whole())
+            m_services.edits.setAmount(whole->id, percent);
     });
-    add(new Button(tr("Save")), tr("to a file"), [this] {
-        askToSave(this, tr("Save the chain"),
-                  QString::fromStdString(m_services.draft.chain().name) + QStringLiteral(".json"),
-                  tr("Chains (*.json)"), [this](const QString& file) { saveTo(file); });
-    });
+    row->addWidget(m_amount);
     auto* keep = new Button(tr("Keep"));
-    add(keep, tr("in a collection"), [this, keep] {
-        openKeepMenu(m_services.keeping, m_services.notices, keep,
-                     [this] { return std::vector{itemOf(m_services.draft.chain())}; });
-    });
-    add(new Button(tr("Start over")), tr("with an empty chain"), [this] {
-        chain::Chain empty;
-        empty.name = m_services.draft.chain().name;
-        empty.next_node = m_services.draft.chain().next_node;
-        m_services.draft.replaceBy(empty);
-        m_services.notices.say(tr("The chain is empty. Ctrl+Z brings it back."));
-    });
+    add(keep, tr("in a collection"), [this, keep] { m_files->keepUnder(keep); });
+    auto* more = new Button(tr("Chain \u25be"));
+    more->setAccessibleName(tr("open, save, keep or print the chain"));
+    add(more, tr("open, save, keep, print, start over"), [this, more] { m_files->openMenu(more); });
     return top;
 }
 
@@ -127,7 +126,7 @@ QWidget* BuildPage::makeChain()
     m_scroll->setFocusPolicy(Qt::NoFocus);
     auto* paper = new QWidget;
     auto* column = new QVBoxLayout(paper);
-    column->setContentsMargins(10, 6, 10, 4);
+    column->setContentsMargins(6, 4, 6, 4);
     column->setSpacing(4);
     m_picture = new ChainPicture(QLatin1String(ProcessorModel::ids_format));
     column->addWidget(m_picture);
@@ -174,8 +173,10 @@ QWidget* BuildPage::makeBelow()
     path_column->addWidget(halves);
     stack->addWidget(path);
     stack->addWidget(new DeliveryView(m_services.delivery, m_services.notices));
-    auto* times = new TimesView(m_services.tempo);
+    auto* times = new TimesView(m_services);
     connect(times, &TimesView::chosen, m_drawer, &StageDrawer::setTime);
+    connect(m_picture, &ChainPicture::chosenChanged, times,
+            [this, times] { times->setStage(m_picture->current()); });
     stack->addWidget(times);
     stack->addWidget(new PartsView(m_services));
     stack->addWidget(new VersionsView(m_services));
@@ -191,6 +192,15 @@ void BuildPage::showEvent(QShowEvent* event)
     m_services.study.keepLevels(true);
     m_services.pictures.keepCurrent(true);
     reload();
+}
+
+void BuildPage::resizeEvent(QResizeEvent* event)
+{
+    QWidget::resizeEvent(event);
+    if (const bool room = height() >= least_height_for_values; room != m_with_values) {
+        m_with_values = room;
+        reload();
+    }
 }
 
 void BuildPage::hideEvent(QHideEvent* event)
@@ -252,7 +262,7 @@ void BuildPage::reload()
     m_name->setText(QString::fromStdString(chain.name));
     if (auto drawing = chain::drawingOf(chain))
         m_picture->setChain(std::move(*drawing),
-                            cardsOf(chain, m_services.facts, m_services.pictures, m_silenced));
+                            cardsOf(chain, m_services.facts, m_services.pictures, m_silenced, m_with_values));
     if (m_picture->chosen().isEmpty() && !chain.nodes.empty())
         m_picture->step(1);
     m_stack->setCurrentIndex(chain.nodes.empty() ? 1 : 0);
@@ -304,6 +314,9 @@ void BuildPage::showHeard()
         words << tr("candidate %1").arg(markLetter(hearing.whole()->mark));
     if (const Contender* whole = hearing.whole(); whole && whole->isBeingChanged())
         words << tr("the change is being opened");
+    m_amount->setVisible(hearing.whole() != nullptr);
+    if (hearing.whole())
+        m_amount->setValue(hearing.whole()->amount_percent);
     m_heard->setWhole(words.join(QStringLiteral(" \u00b7 ")));
 }
 
@@ -313,13 +326,6 @@ void BuildPage::saySomethingArose(const std::string& node, double true_peak_dbtp
     m_services.notices.say(
         tr("From %1 on it is louder than full scale now: %2 dBTP.")
             .arg(arose ? m_services.facts.nameOf(*arose) : tr("the source"), signedNumber(true_peak_dbtp, 1)));
-}
-
-void BuildPage::saveTo(const QString& file)
-{
-    auto written = exchange::writeChain(QFile::encodeName(file).toStdString(), m_services.draft.chain());
-    m_services.notices.say(written ? tr("The chain is written to %1.").arg(file)
-                                   : QString::fromStdString(written.error().text));
 }
 
 } // namespace hr::app

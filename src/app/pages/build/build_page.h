@@ -16,16 +16,16 @@ class QStackedLayout;
 namespace hr::app {
 
 class ChainActions;
+class ChainFiles;
 class ElidedLabel;
 class LevelLadder;
+class ParameterRow;
 class StageDrawer;
 
 class BuildPage : public QWidget {
     Q_OBJECT
 public:
     explicit BuildPage(const BuildServices& services, QWidget* parent = nullptr);
-
-    void saveTo(const QString& file);
 
 private:
     QWidget* makeTop();
@@ -48,13 +48,17 @@ private:
     QScrollArea* m_scroll = nullptr;
     ChainPicture* m_picture = nullptr;
     ChainActions* m_actions = nullptr;
+    ChainFiles* m_files = nullptr;
+    ParameterRow* m_amount = nullptr; // of the whole chain, once it is among the candidates
     LevelLadder* m_ladder = nullptr;
     StageDrawer* m_drawer = nullptr;
     QWidget* m_below = nullptr;
+    bool m_with_values = true; // there is room for them on the stages
 
 protected:
     void showEvent(QShowEvent* event) override;
     void hideEvent(QHideEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
 };
 
 } // namespace hr::app

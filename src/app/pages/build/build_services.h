@@ -8,6 +8,8 @@
 #include "models/chain_study.h"
 #include "models/chain_versions.h"
 #include "models/delivery_job.h"
+#include "models/line_up_edits.h"
+#include "models/measured_prints.h"
 #include "models/parts_play.h"
 #include "models/stage_pictures.h"
 #include "services/keeping.h"
@@ -24,11 +26,13 @@ struct BuildServices {
     StageFacts& facts;
     StagePictures& pictures;
     ChainHearing& hearing;
+    LineUpEdits& edits;
     PartsDraft& parts;
     PartsPlay& parts_play;
     ChainVersions& versions;
     ChainStudy& study;
     DeliveryJob& delivery;
+    MeasuredPrints& prints;
     Transport& transport;
     SourceTempo& tempo;
     Keeping& keeping;

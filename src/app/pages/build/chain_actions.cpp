@@ -185,6 +185,9 @@ void ChainActions::openMenu(const QPoint& at)
     view({"hear.up-to", "hear.without", "hear.alone", "hear.path", "hear.key"});
     view({"beside", "send", "bands", "mid"});
     m_routing.addTo(*menu);
+    if (const chain::Node* stage = m_services.draft.node(m_edits.currentId());
+        stage && stage->kind == chain::NodeKind::Stage && !m_services.facts.of(stage->processor))
+        addAlike(*menu->addMenu(tr("what is most alike, as measured")), *stage);
     QMenu* phases = menu->addMenu(tr("phase"));
     for (const QString& phase : usualPhases())
         phases->addAction(phase, this, [this, phase] { setPhase(phase); });
@@ -269,6 +272,35 @@ void ChainActions::move(const QStringList& ids, std::size_t path, bool copies)
         const auto copied = chain::copyOf(chain, {nodes.begin(), nodes.end()});
         return copied ? chain::paste(chain, edge->to, *copied) : copied;
     });
+}
+
+/// In place of what is not installed but was measured once.
+void ChainActions::addAlike(QMenu& menu, const chain::Node& missing)
+{
+    constexpr std::size_t most = 8;
+    const auto prints = m_services.prints.latest();
+    const auto at = prints ? prints->ids.indexOf(QString::fromStdString(missing.processor)) : -1;
+    const auto only = [&](const QString& words) { menu.addAction(words)->setEnabled(false); };
+    if (!prints)
+        return only(tr("what is measured is being read: ask again"));
+    if (at < 0)
+        return only(tr("it was never measured here"));
+    for (const auto& [index, distance] :
+         bench::nearest(prints->prints, prints->prints[static_cast<std::size_t>(at)], most + 1)) {
+        const QString id = prints->ids[static_cast<qsizetype>(index)];
+        const StageFacts::Facts* other = m_services.facts.of(id.toStdString());
+        if (!other || index == static_cast<std::size_t>(at))
+            continue;
+        menu.addAction(tr("%1, %2 times what is just noticeable")
+                           .arg(other->entry.title(), number(static_cast<double>(distance), 1)),
+                       this, [this, stage = missing.id, id, title = other->entry.title()] {
+                           m_edits.edit([&](const chain::Chain& chain) {
+                               return chain::replace(chain, stage, id.toStdString(), title.toStdString());
+                           });
+                       });
+    }
+    if (menu.isEmpty())
+        only(tr("nothing else is measured yet"));
 }
 
 /// Whatever settings mean the same with the other one are kept.

@@ -44,6 +44,7 @@ private:
     void loadHere();
     void randomise();
     void hearPart(const chain::Edited& part, const QString& called);
+    void addAlike(QMenu& menu, const chain::Node& missing);
     void setPhase(const QString& phase);
     void askPhase();
 

@@ -78,7 +78,7 @@ std::optional<chain::PlacementRemark> remarkOn(const std::string& stage, const c
 }
 
 std::vector<ChainCard> cardsOf(const chain::Chain& chain, const StageFacts& facts,
-                               const StagePictures& pictures, const SilencedRemarks& silenced)
+                               const StagePictures& pictures, const SilencedRemarks& silenced, bool with_values)
 {
     const auto remarks = remarksOn(chain, facts, silenced);
     std::vector<ChainCard> cards;
@@ -107,7 +107,8 @@ std::vector<ChainCard> cardsOf(const chain::Chain& chain, const StageFacts& fact
             const StagePicture picture = pictures.of(node);
             card.picture = shapeOf(picture.what);
             card.heights = picture.heights;
-            card.values = foremostOf(node, facts);
+            if (with_values)
+                card.values = foremostOf(node, facts);
         } else {
             card.about = kind;
         }

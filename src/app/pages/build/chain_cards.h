@@ -24,7 +24,8 @@ private:
 };
 
 std::vector<ChainCard> cardsOf(const chain::Chain& chain, const StageFacts& facts,
-                               const StagePictures& pictures, const SilencedRemarks& silenced);
+                               const StagePictures& pictures, const SilencedRemarks& silenced,
+                               bool with_values);
 
 /// The remark about a stage, as it stands; empty: there is none.
 std::optional<chain::PlacementRemark> remarkOn(const std::string& stage, const chain::Chain& chain,

@@ -19,6 +19,8 @@ HalvesView::HalvesView(const BuildServices& services, QWidget* parent) : QWidget
         return addButton(*row, new Button(words), this, work);
     };
     m_begin = add(tr("Find the faulty stage"), [this] { begin(); });
+    m_begin->setToolTip(tr("Something hums, clicks, comes late or clips? Half of the stages are bypassed at a "
+                           "time; you say whether it is still there."));
     m_still = add(tr("Still there"), [this] { answer(true); });
     m_gone = add(tr("Gone"), [this] { answer(false); });
     m_back = add(tr("Back"), [this] {
@@ -91,10 +93,9 @@ void HalvesView::reload()
     for (Button* one : {m_still, m_gone})
         one->setVisible(asks);
     m_back->setVisible(m_search && m_search->answers() > 0);
+    m_told->setVisible(m_search.has_value());
     if (!m_search)
-        return m_told->setText(
-            tr("Something hums, clicks, comes late or clips? Half of the stages are bypassed at a "
-               "time; you say whether it is still there."));
+        return;
     if (m_search->isElsewhere())
         return m_told->setText(
             tr("It is there with every stage bypassed: it comes from the source, or from behind "

@@ -17,9 +17,16 @@ PathView::PathView(const BuildServices& services, QWidget* parent) : QWidget(par
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(6);
-    column->addWidget(m_told = paragraph({}, "faint"));
+    column->addWidget(m_told = new ElidedLabel);
+    setRole(m_told, "faint");
     auto* which = new Segments(tr("along the chain"), {tr("Response"), tr("In and out")});
-    column->addWidget(which, 0, Qt::AlignLeft);
+    auto* row = new QHBoxLayout;
+    row->setSpacing(6);
+    row->addWidget(which);
+    m_measure = new Button(tr("Measure along the chain"));
+    row->addWidget(m_measure);
+    row->addStretch(1);
+    column->addLayout(row);
     m_response = new Plot({tr("frequency"), tr("Hz"), true}, {tr("gain"), tr("dB"), false, 12});
     m_response->setAccessibleName(tr("response after each stage"));
     m_in_out = new Plot({tr("level in"), tr("dBFS")}, {tr("level out"), tr("dBFS"), false, 12});
@@ -32,9 +39,8 @@ PathView::PathView(const BuildServices& services, QWidget* parent) : QWidget(par
     }
     connect(which, &Segments::chosen, stack, &QStackedLayout::setCurrentIndex);
     column->addLayout(stack, 1);
-    column->addWidget(m_harmonics = paragraph({}, "faint"));
-    m_measure = new Button(tr("Measure along the chain"));
-    column->addWidget(m_measure, 0, Qt::AlignLeft);
+    column->addWidget(m_harmonics = new ElidedLabel);
+    setRole(m_harmonics, "faint");
     connect(m_measure, &QPushButton::clicked, this, [this] {
         if (m_services.study.path().isComing())
             m_services.study.cancelAnswers();
@@ -117,20 +123,21 @@ void PathView::reload()
 {
     const auto& path = m_services.study.path();
     m_measure->setText(path.isComing() ? tr("Cancel") : tr("Measure along the chain"));
-    m_harmonics->setText(path.found ? harmonics(*path.found) : QString());
-    m_harmonics->setVisible(!m_harmonics->text().isEmpty());
+    const QString told = path.found ? harmonics(*path.found) : QString();
+    m_harmonics->setWhole(told);
+    m_harmonics->setVisible(!told.isEmpty());
     m_response->setCurves(path.found ? curvesOf(*path.found, false) : std::vector<Curve>());
     m_in_out->setCurves(path.found ? curvesOf(*path.found, true) : std::vector<Curve>());
     if (path.found) {
         const audition::PathPoint& last = path.found->points.back();
-        return m_told->setText(tr("%1 \u00b7 latency %2 samples \u00b7 %3 % of a core")
-                                   .arg(ratios(*path.found))
-                                   .arg(last.latency_samples)
-                                   .arg(number(last.core_percent, 1)));
+        return m_told->setWhole(tr("%1 \u00b7 latency %2 samples \u00b7 %3 % of a core")
+                                    .arg(ratios(*path.found))
+                                    .arg(last.latency_samples)
+                                    .arg(number(last.core_percent, 1)));
     }
-    m_told->setText(path.isComing()            ? tr("%1 % measured").arg(number(100 * path.progress, 0))
-                    : !path.why_none.isEmpty() ? path.why_none
-                                               : tr("What the sound is like after each stage."));
+    m_told->setWhole(path.isComing()            ? tr("%1 % measured").arg(number(100 * path.progress, 0))
+                     : !path.why_none.isEmpty() ? path.why_none
+                                                : tr("What the sound is like after each stage."));
 }
 
 } // namespace hr::app

@@ -8,11 +8,10 @@
 
 #include <QWidget>
 
-class QLabel;
-
 namespace hr::app {
 
 class Button;
+class ElidedLabel;
 
 class PathView : public QWidget {
     Q_OBJECT
@@ -29,8 +28,8 @@ private:
     QString ratios(const audition::AlongPath& path) const;
 
     const BuildServices m_services;
-    QLabel* m_told;
-    QLabel* m_harmonics;
+    ElidedLabel* m_told;
+    ElidedLabel* m_harmonics;
     Plot* m_response;
     Plot* m_in_out;
     Button* m_measure;

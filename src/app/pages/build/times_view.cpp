@@ -11,7 +11,7 @@
 
 namespace hr::app {
 
-TimesView::TimesView(SourceTempo& tempo, QWidget* parent) : QWidget(parent), m_tempo(tempo)
+TimesView::TimesView(const BuildServices& services, QWidget* parent) : QWidget(parent), m_services(services)
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -30,13 +30,69 @@ TimesView::TimesView(SourceTempo& tempo, QWidget* parent) : QWidget(parent), m_t
     const auto choose = [this](int row, int) { emit chosen(m_table->item(row, 0)->text()); };
     connect(m_table, &QTableWidget::cellClicked, this, choose);
     connect(m_table, &QTableWidget::cellActivated, this, choose);
-    connect(&m_tempo, &SourceTempo::changed, this, &TimesView::reload);
+    m_decay = new Button({});
+    m_predelay = new Button({});
+    for (Button* one : {m_decay, m_predelay}) {
+        column->addWidget(one, 0, Qt::AlignLeft);
+        connect(one, &QPushButton::clicked, this, [this, one] {
+            const auto fitted = m_proposed.find(one);
+            const chain::Node* stage = m_services.draft.node(m_stage);
+            const StageFacts::Facts* facts = stage ? m_services.facts.of(stage->processor) : nullptr;
+            if (fitted == m_proposed.end() || !facts)
+                return;
+            m_services.draft.changeNode(m_stage, [&, key = facts->info.parameters[fitted->second.parameter].key,
+                                                  value = fitted->second.value](chain::Node& node) {
+                m_services.facts.set(node, key, value);
+            });
+        });
+    }
+    connect(&m_services.tempo, &SourceTempo::changed, this, &TimesView::reload);
+    connect(&m_services.pictures, &StagePictures::changed, this, &TimesView::propose);
+    connect(&m_services.draft, &ChainDraft::changed, this, &TimesView::propose);
     reload();
+}
+
+void TimesView::setStage(const QString& stage)
+{
+    m_stage = stage.toStdString();
+    propose();
+}
+
+/// From what was measured of the stage as it stands.
+void TimesView::propose()
+{
+    const chain::Node* stage = m_services.draft.node(m_stage);
+    const StagePicture room = stage ? m_services.pictures.of(*stage) : StagePicture();
+    m_proposed.clear();
+    proposeFor(m_decay, processors::RoomTime::Decay, tr("Decay measured %1: make it %2, %3"),
+               room.rt60_s ? std::optional(*room.rt60_s * 1000) : std::nullopt);
+    proposeFor(m_predelay, processors::RoomTime::PreDelay, tr("Pre-delay measured %1: make it %2, %3"),
+               room.predelay_ms);
+}
+
+void TimesView::proposeFor(Button* button, processors::RoomTime what, const QString& words,
+                           std::optional<double> measured_ms)
+{
+    const chain::Node* stage = m_services.draft.node(m_stage);
+    const StageFacts::Facts* facts = stage ? m_services.facts.of(stage->processor) : nullptr;
+    const auto found = facts && measured_ms
+                           ? processors::fitted(what, facts->info, m_services.facts.valuesOf(*stage),
+                                                *measured_ms, m_services.tempo.bpm())
+                           : std::nullopt;
+    button->setVisible(found.has_value());
+    if (!found)
+        return;
+    const auto time = [](double ms) {
+        return ms < 1000 ? tr("%1 ms").arg(number(ms, 1)) : tr("%1 s").arg(number(ms / 1000, 2));
+    };
+    button->setText(words.arg(time(*measured_ms), QString::fromStdString(found->note), time(found->target_ms)));
+    m_proposed[button] = *found;
 }
 
 void TimesView::reload()
 {
-    const double bpm = m_tempo.bpm();
+    propose();
+    const double bpm = m_services.tempo.bpm();
     m_table->setRowCount(0);
     m_table->setVisible(bpm > 0);
     if (bpm <= 0)

@@ -11,7 +11,7 @@ namespace hr::app {
 
 namespace {
 
-constexpr double line_px = 34;
+constexpr double standing_line_px = 34;
 constexpr double below_px = 40;
 constexpr double names_px = 170;
 
@@ -39,7 +39,7 @@ void StandingPicture::show(std::vector<Standing> standings, double first, double
 
 QSize StandingPicture::sizeHint() const
 {
-    return {400, static_cast<int>(line_px * static_cast<double>(m_standings.size()) + below_px)};
+    return {400, static_cast<int>(standing_line_px * static_cast<double>(m_standings.size()) + below_px)};
 }
 
 void StandingPicture::paintEvent(QPaintEvent*)
@@ -63,7 +63,7 @@ void StandingPicture::paintEvent(QPaintEvent*)
     painter.drawText(QRectF(left, base + 19, right - left, 16), Qt::AlignLeft, m_axis);
     double top = 0;
     for (const Standing& standing : m_standings) {
-        const double middle = top + line_px / 2;
+        const double middle = top + standing_line_px / 2;
         const bool marked = standing.mark >= 0;
         const QColor colour = marked ? markColour(standing.mark) : p.faint;
         if (marked)
@@ -71,7 +71,7 @@ void StandingPicture::paintEvent(QPaintEvent*)
         painter.setPen(p.ink);
         painter.setFont(Theme::words(Theme::text_px));
         painter.drawText(
-            QRectF(30, top, names_px - 30, line_px), Qt::AlignVCenter | Qt::AlignLeft,
+            QRectF(30, top, names_px - 30, standing_line_px), Qt::AlignVCenter | Qt::AlignLeft,
             painter.fontMetrics().elidedText(standing.name, Qt::ElideRight, static_cast<int>(names_px) - 30));
         painter.setPen(QPen(colour, 5, Qt::SolidLine, Qt::FlatCap));
         painter.drawLine(QPointF(x(standing.low), middle), QPointF(x(standing.high), middle));
@@ -83,9 +83,9 @@ void StandingPicture::paintEvent(QPaintEvent*)
         painter.setPen(QPen(p.ink, 2));
         painter.drawLine(QPointF(x(standing.middle), middle - 9), QPointF(x(standing.middle), middle + 9));
         painter.setFont(Theme::figures(Theme::text_px));
-        painter.drawText(QRectF(right + 12, top, 46, line_px), Qt::AlignVCenter | Qt::AlignRight,
+        painter.drawText(QRectF(right + 12, top, 46, standing_line_px), Qt::AlignVCenter | Qt::AlignRight,
                          number(standing.middle, 1));
-        top += line_px;
+        top += standing_line_px;
     }
 }
 
