@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "audition/delivery.h"
+#include "audition/delivery_places.h"
 #include "exchange/chain_file.h"
 #include "opened.h"
 
@@ -23,9 +24,7 @@ struct DeliverOptions {
     const std::vector<std::string>& sources() const { return chain.empty() ? files : on; }
 };
 
-struct Job {
-    fs::path source, written; ///< nothing is written where that is empty
-};
+using Job = audition::DeliveryPlace; // nothing is written where `written` is empty
 
 struct Outcome {
     Job job;
@@ -85,27 +84,14 @@ Result<audition::DeliveryFormat> formatOf(const DeliverOptions& options)
 /// overwritten.
 Result<std::vector<Job>> jobsOf(const DeliverOptions& options)
 {
-    std::vector<Job> jobs;
-    std::set<fs::path> targets;
-    std::error_code failed;
-    if (!options.out.empty() && !fs::is_directory(options.out, failed))
-        return wrongRequest("There is no folder " + options.out + ": make it first, or check --out.");
-    for (const std::string& source : options.sources()) {
-        Job job{source, {}};
-        if (!options.out.empty()) {
-            job.written = fs::path(options.out) / (fs::path(source).stem().string() + "." + options.format);
-            if (!targets.insert(job.written).second)
-                return wrongRequest("Two sources would both be written to " + job.written.string() +
-                                    ": rename one, or deliver them into different folders.");
-        }
-        jobs.push_back(std::move(job));
+    if (options.out.empty()) {
+        std::vector<Job> jobs;
+        for (const std::string& source : options.sources())
+            jobs.push_back({source, {}});
+        return jobs;
     }
-    for (const Job& job : jobs)
-        for (const Job& other : jobs)
-            if (!job.written.empty() && fs::equivalent(job.written, other.source, failed) && !failed)
-                return wrongRequest(job.written.string() +
-                                    " is a source itself, and is not overwritten: choose another folder.");
-    return jobs;
+    return audition::deliveryPlaces({options.sources().begin(), options.sources().end()}, options.out,
+                                    options.format);
 }
 
 Result<tl::expected<Outcome, hosting::Fault>> carryOut(const Job& job, const audition::DeliveryTarget& target,

@@ -4,6 +4,8 @@
 #include "app/build_bench.h"
 #include "audition/delivery.h"
 
+#include <fstream>
+
 #include <QComboBox>
 
 using namespace hr;
@@ -146,6 +148,47 @@ private slots:
         desk().delivery.start(QStringLiteral("/dev/full"));
         QVERIFY(QTest::qWaitFor([&] { return !desk().delivery.whyNone().isEmpty(); }, 30000));
         QCOMPARE(table->rowCount(), 0);
+        press(QStringLiteral("Orders"));
+    }
+
+    /// One after the other; what cannot be read is told among them, and all of it goes on the page.
+    void severalSourcesAreWritten()
+    {
+        openQuay();
+        press(QStringLiteral("Delivery"));
+        const std::filesystem::path folder = m_data.filePath(QStringLiteral("delivered")).toStdString();
+        std::filesystem::create_directories(folder);
+        const std::filesystem::path sources = m_data.filePath(QStringLiteral("sources")).toStdString();
+        std::ofstream(sources / "damaged.wav") << "RIFF and nothing else";
+        const auto places = audition::deliveryPlaces(
+            {sources / "spoken-guide.wav", sources / "damaged.wav", sources / "upright-bass.wav"}, folder,
+            "wav");
+        HR_VERIFY(places);
+        QVERIFY(!audition::deliveryPlaces({sources / "upright-bass.wav"}, sources, "wav"));
+        QVERIFY(!audition::deliveryPlaces({"a/x.wav", "b/x.flac"}, folder, "wav"));
+        QVERIFY(!audition::deliveryPlaces({"a/x.wav"}, folder / "none", "wav"));
+        desk().delivery.startSeveral(*places, {signal::FileKind::Wav, signal::SampleFormat::Pcm24, 44100.0});
+        QVERIFY(QTest::qWaitFor([&] { return !desk().delivery.isRunning(); }, 60000));
+        QCOMPARE(desk().delivery.several().size(), std::size_t{3});
+        QVERIFY(desk().delivery.several()[1].why_none.contains(QStringLiteral("damaged.wav")));
+        QVERIFY(!std::filesystem::exists(folder / "damaged.wav"));
+        const auto written = audition::deliveredFile(folder / "upright-bass.wav");
+        HR_VERIFY(written);
+        QVERIFY(written->bits == std::size_t{24} && written->sample_rate_hz == 44100);
+        auto* table = m_bench->find<QTableWidget>(QStringLiteral("checks of the delivery"));
+        QCOMPARE(table->rowCount(), 3);
+        QCOMPARE(table->item(2, 0)->text(), QStringLiteral("upright-bass.wav"));
+        QVERIFY(table->item(2, 3)->text().contains(QStringLiteral(" dB")));
+        press(QStringLiteral("Put on the page"));
+        const std::string page = desk().book.page().dump();
+        for (const char* words : {"upright-bass.wav", "EBU R 128", "would mend it", "damaged.wav"})
+            QVERIFY2(page.find(words) != std::string::npos, words);
+        // Cancelled, what is done by then stays and nothing is half written.
+        desk().delivery.startSeveral(*places, {});
+        press(QStringLiteral("Cancel"));
+        QVERIFY(QTest::qWaitFor([&] { return !desk().delivery.isRunning(); }, 30000));
+        for (const auto& entry : std::filesystem::directory_iterator(folder))
+            HR_VERIFY(audition::deliveredFile(entry.path()));
         press(QStringLiteral("Orders"));
     }
 

@@ -87,9 +87,9 @@ void MainWindow::makePages()
                         d.tempo, d.keeping, d.routes, d.navigation, d.actions, d.undo, d.notices}));
     m_pages->addWidget(m_measure);
     m_pages->addWidget(
-        new BuildPage({*d.store,    d.actions, d.processors, d.draft,    d.facts,      d.pictures, d.hearing,
-                       d.edits,     d.parts,   d.parts_play, d.versions, d.study,      d.delivery, d.prints,
-                       d.transport, d.tempo,   d.keeping,    d.routes,   d.navigation, d.notices}));
+        new BuildPage({*d.store,    d.actions, d.processors, d.draft,    d.facts,  d.pictures,   d.hearing,
+                       d.edits,     d.parts,   d.parts_play, d.versions, d.study,  d.delivery,   d.prints,
+                       d.transport, d.tempo,   d.keeping,    d.book,     d.routes, d.navigation, d.notices}));
     m_pages->addWidget(m_keep);
     m_pages->addWidget(new WritePage({*d.store, d.book, d.journal, d.line_up, d.bench, d.transport, d.sources,
                                       d.saved, d.navigation, d.actions, d.notices}));

@@ -21,6 +21,76 @@ void DeliveryJob::forget()
     m_file.reset();
     m_written.clear();
     m_why_none.clear();
+    m_several.clear();
+    m_progress = 0;
+    emit changed();
+}
+
+JobOrder DeliveryJob::jobFor(const QString& title)
+{
+    JobOrder job;
+    job.title = title;
+    job.line = QStringLiteral("bench");
+    job.awaited = true;
+    job.owner = this;
+    return job;
+}
+
+Result<audition::Delivered> DeliveryJob::through(const ChainOpening& opening,
+                                                 const std::filesystem::path& source,
+                                                 const std::filesystem::path& to,
+                                                 const audition::DeliveryFormat& format,
+                                                 const std::stop_token& cancel)
+{
+    auto opened = opening.open(opening.chain(), cancel);
+    if (!opened)
+        return tl::make_unexpected(opened.error());
+    if (!*opened)
+        return audition::Delivered{opened->error(), {}, 0};
+    const audition::DeliveryChain chain{(*opened)->instance.get(), (*opened)->values, cancel};
+    return to.empty() ? audition::tryDelivery(source, chain) : audition::deliver(source, chain, to, format);
+}
+
+void DeliveryJob::startSeveral(const std::vector<audition::DeliveryPlace>& places,
+                               const audition::DeliveryFormat& format)
+{
+    if (isRunning() || places.empty())
+        return;
+    forget();
+    const auto done = std::make_shared<std::vector<One>>();
+    JobOrder job = jobFor(tr("Write %1 sources").arg(places.size()));
+    job.work = [done, places, format,
+                opening = std::make_shared<ChainOpening>(m_draft.chain(), m_store)](const JobControl& control) {
+        for (const audition::DeliveryPlace& place : places) {
+            if (control.cancel().stop_requested())
+                return;
+            const auto delivered = through(*opening, place.source, place.written, format, control.cancel());
+            if (control.cancel().stop_requested())
+                return; // it was not written
+            done->push_back(One{place, {}, {}});
+            if (!delivered)
+                done->back().why_none = inWords(delivered.error());
+            else if (delivered->fault)
+                done->back().why_none = inWords(*delivered->fault);
+            else
+                done->back().file = delivered->file;
+            control.report(static_cast<double>(done->size()) / static_cast<double>(places.size()));
+        }
+    };
+    job.progressed = [this, turn = m_turn](double progress) {
+        if (turn != m_turn)
+            return;
+        m_progress = progress;
+        emit changed();
+    };
+    job.finished = [this, done, turn = m_turn](JobEnd) {
+        if (turn != m_turn)
+            return;
+        m_job = 0;
+        m_several = std::move(*done); // of those that were done before it was cancelled, too
+        emit changed();
+    };
+    m_job = m_jobs.add(std::move(job));
     emit changed();
 }
 
@@ -35,25 +105,10 @@ void DeliveryJob::start(const QString& file, const audition::DeliveryFormat& for
         return emit changed();
     }
     const auto found = std::make_shared<Found>();
-    JobOrder job;
-    job.title = file.isEmpty() ? tr("Check the delivery") : tr("Write %1").arg(file);
-    job.line = QStringLiteral("bench");
-    job.awaited = true;
-    job.owner = this;
+    JobOrder job = jobFor(file.isEmpty() ? tr("Check the delivery") : tr("Write %1").arg(file));
     job.work = [found, source, format, to = QFile::encodeName(file).toStdString(),
                 opening = std::make_shared<ChainOpening>(m_draft.chain(), m_store)](const JobControl& control) {
-        auto opened = opening->open(opening->chain(), control.cancel());
-        if (!opened) {
-            found->delivered = tl::make_unexpected(opened.error());
-            return;
-        }
-        if (!*opened) {
-            found->delivered = audition::Delivered{opened->error(), {}, 0};
-            return;
-        }
-        const audition::DeliveryChain chain{(*opened)->instance.get(), (*opened)->values, control.cancel()};
-        found->delivered =
-            to.empty() ? audition::tryDelivery(source, chain) : audition::deliver(source, chain, to, format);
+        found->delivered = through(*opening, source, to, format, control.cancel());
     };
     job.finished = [this, found, file, turn = m_turn](JobEnd end) {
         if (turn == m_turn)

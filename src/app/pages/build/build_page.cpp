@@ -172,7 +172,7 @@ QWidget* BuildPage::makeBelow()
     connect(halves, &HalvesView::found, m_picture, [this](const QString& one) { m_picture->choose(one); });
     path_column->addWidget(halves);
     stack->addWidget(path);
-    stack->addWidget(new DeliveryView(m_services.delivery, m_services.notices));
+    stack->addWidget(new DeliveryView(m_services));
     auto* times = new TimesView(m_services);
     connect(times, &TimesView::chosen, m_drawer, &StageDrawer::setTime);
     connect(m_picture, &ChainPicture::chosenChanged, times,

@@ -13,6 +13,7 @@
 #include "models/parts_play.h"
 #include "models/stage_pictures.h"
 #include "services/keeping.h"
+#include "services/page_book.h"
 #include "services/page_routes.h"
 #include "services/source_tempo.h"
 
@@ -36,6 +37,7 @@ struct BuildServices {
     Transport& transport;
     SourceTempo& tempo;
     Keeping& keeping;
+    PageBook& book;
     PageRoutes& routes;
     Navigation& navigation;
     Notices& notices;
