@@ -161,6 +161,20 @@ private slots:
         QVERIFY(points[3].core_percent > 0 && points[3].core_percent < 100);
     }
 
+    /// Noise is no harmonic, however loud.
+    void noiseIsNoHarmonic()
+    {
+        const auto chain = chainOf({{"reference:added-noise", {}}});
+        PathQuestion question;
+        question.with_in_out = true;
+        question.with_response = false;
+        const auto walked = alongPath(chain, open, m_file, question);
+        HR_VERIFY(walked);
+        HR_VERIFY(*walked);
+        for (const auto& db : (*walked)->points.back().harmonics_db)
+            QVERIFY(!db);
+    }
+
     void aFlatTopHasNoRatio()
     {
         const auto walked =

@@ -5,8 +5,8 @@
 #include "bench/magnitude.h"
 #include "bench/response.h"
 #include "bench/stepped_tone.h"
-#include "signal/levels.h"
 #include "hosting/worker_folder.h"
+#include "signal/levels.h"
 
 #include <algorithm>
 #include <cmath>
@@ -23,11 +23,11 @@ constexpr int response_per_octave = 12;
 /// A slope that is flatter has no ratio to speak of.
 constexpr double flattest_slope = 1e-4;
 
-/// Of a stretch that holds `cycles` of the fundamental.
-double harmonicAmplitude(std::span<const double> stretch, double cycles, double order)
+/// Of what goes through so many cycles in the stretch.
+double amplitudeAt(std::span<const double> stretch, double cycles)
 {
     std::complex<double> sum = 0;
-    const double step = -2 * std::numbers::pi * cycles * order / static_cast<double>(stretch.size());
+    const double step = -2 * std::numbers::pi * cycles / static_cast<double>(stretch.size());
     for (std::size_t i = 0; i < stretch.size(); ++i)
         sum += stretch[i] * std::polar(1.0, step * static_cast<double>(i));
     return std::abs(sum);
@@ -35,15 +35,20 @@ double harmonicAmplitude(std::span<const double> stretch, double cycles, double 
 
 void putHarmonics(PathPoint& point, std::span<const double> stretch, double cycles)
 {
-    const double fundamental = harmonicAmplitude(stretch, cycles, 1);
+    constexpr double over_noise = 3; // as high as what stands beside it, a harmonic is noise
+    const double fundamental = amplitudeAt(stretch, cycles);
     if (fundamental <= 0)
         return;
     for (std::size_t order = 2; order <= most_harmonics + 1; ++order) {
-        if (cycles * static_cast<double>(order) >= 0.5 * static_cast<double>(stretch.size()))
+        const double at = cycles * static_cast<double>(order);
+        if (at >= 0.5 * static_cast<double>(stretch.size()))
             return;
-        const double db =
-            signal::linearToDb(harmonicAmplitude(stretch, cycles, static_cast<double>(order)) / fundamental);
-        point.harmonics_db.push_back(db >= least_harmonic_db ? std::optional(db) : std::nullopt);
+        const double found = amplitudeAt(stretch, at);
+        const double beside = std::max({amplitudeAt(stretch, at - 3), amplitudeAt(stretch, at - 2),
+                                        amplitudeAt(stretch, at + 2), amplitudeAt(stretch, at + 3)});
+        const double db = signal::linearToDb(found / fundamental);
+        const bool is_one = db >= least_harmonic_db && found > over_noise * beside;
+        point.harmonics_db.push_back(is_one ? std::optional(db) : std::nullopt);
     }
 }
 

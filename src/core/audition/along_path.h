@@ -22,7 +22,7 @@ struct PathPoint {
     /// Level in and out of the settled tone, dBFS, -60 to 0.
     std::vector<std::pair<double, double>> in_out;
     /// Of that tone, against its fundamental: the 2nd, the 3rd …, up to most_harmonics or half the rate; those
-    /// below least_harmonic_db are empty.
+    /// below least_harmonic_db, and those that do not stand out of the noise beside them, are empty.
     std::vector<std::optional<double>> harmonics_db;
     /// Of one core, with all up to there, as it was played here: it tells what is dear, not what another
     /// machine needs.
