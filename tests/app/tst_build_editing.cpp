@@ -98,6 +98,41 @@ private slots:
         QCOMPARE(chain::toText(draft()), before);
     }
 
+    void whatIsHeldAndLimitedStaysAndTheLastFiftyAreKept()
+    {
+        openQuay();
+        choose("s1");
+        auto* gain = m_bench->find<Track>(QStringLiteral("Gain"));
+        QVERIFY(gain);
+        QTest::mouseClick(gain->parentWidget(), Qt::LeftButton, {}, QPoint(4, 6)); // its name
+        QVERIFY(desk().chance.isHeld("s1", "gain_db"));
+        desk().chance.setLimits("s1", "frequency_hz", std::pair(400.0, 500.0));
+        const auto original = chain::toText(draft());
+        for (int i = 0; i < 60; ++i) {
+            desk().actions.run(QStringLiteral("build.random"));
+            const auto values = desk().facts.valuesOf(draft().nodes.front());
+            const auto& info = desk().facts.of("reference:peak-filter")->info;
+            QCOMPARE(values[*info.parameterIndex("gain_db")], 12.0);
+            const double hz = values[*info.parameterIndex("frequency_hz")];
+            QVERIFY(hz >= 400 && hz <= 500);
+        }
+        QCOMPARE(desk().chance.count(), ChainChance::most_kept);
+        const auto last = chain::toText(draft());
+        desk().actions.run(QStringLiteral("build.random.back"));
+        const auto before = chain::toText(draft());
+        QVERIFY(before != last);
+        desk().actions.run(QStringLiteral("build.random.on"));
+        QCOMPARE(chain::toText(draft()), last);
+        desk().actions.run(QStringLiteral("build.random.away"));
+        QCOMPARE(chain::toText(draft()), before);
+        QVERIFY(!desk().chance.step(1));
+        while (desk().chance.step(-1)) {
+        }
+        QVERIFY(chain::toText(draft()) != original); // that one is longer ago than fifty
+        openQuay();
+        QVERIFY(desk().chance.count() == 0 && !desk().chance.isHeld("s1", "gain_db"));
+    }
+
     void endsOfPathsAreDragged()
     {
         openQuay();

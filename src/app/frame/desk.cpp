@@ -14,7 +14,7 @@ Desk::Desk(std::unique_ptr<library::Store> opened)
       draft(*store, undo, notices), facts(*store, processors), pictures(draft, facts, jobs),
       hearing(draft, line_up), parts(*store, draft, transport, sources, undo, notices),
       parts_play(parts, line_up, transport, *store, jobs), versions(*store, draft, notices),
-      study(draft, transport, *store, jobs), delivery(draft, transport, *store, jobs),
+      chance(draft, facts), study(draft, transport, *store, jobs), delivery(draft, transport, *store, jobs),
       notebook(*store, processors, undo, notices), keeping(*store, undo, notices),
       routes(*store, line_up, bench, conditions, draft, notebook, navigation, notices),
       saved(line_up, transport, *store, undo, notices),

@@ -7,6 +7,7 @@
 #include "actions/action_list.h"
 #include "audio/transport.h"
 #include "models/alternation.h"
+#include "models/chain_chance.h"
 #include "models/chain_hearing.h"
 #include "models/chain_study.h"
 #include "models/chain_versions.h"
@@ -73,6 +74,7 @@ public:
     PartsDraft parts;
     PartsPlay parts_play;
     ChainVersions versions;
+    ChainChance chance;
     ChainStudy study;
     DeliveryJob delivery;
     Notebook notebook;

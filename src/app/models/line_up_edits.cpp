@@ -49,6 +49,19 @@ const std::string the_band = "band";
 
 } // namespace
 
+processors::ParameterInfo amountParameter()
+{
+    processors::ParameterInfo amount;
+    amount.key = the_amount;
+    amount.name = QObject::tr("Amount").toStdString();
+    amount.unit = "%";
+    amount.maximum = 100;
+    amount.default_value = 100;
+    amount.comment =
+        QObject::tr("From the untreated source to all of it, lined up in time and matched.").toStdString();
+    return amount;
+}
+
 LineUpEdits::LineUpEdits(LineUp& line_up, QUndoStack& undo, QObject* parent)
     : QObject(parent), m_line_up(line_up), m_undo(undo)
 {

@@ -9,6 +9,9 @@
 
 namespace hr::app {
 
+/// How the amount of a candidate (Contender::amount_percent) is turned.
+processors::ParameterInfo amountParameter();
+
 class LineUpEdits : public QObject {
     Q_OBJECT
 public:

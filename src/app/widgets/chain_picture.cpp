@@ -185,7 +185,8 @@ void ChainPicture::mousePressEvent(QMouseEvent* event)
     const QPointF at = onPaper(event->position());
     if (event->button() != Qt::LeftButton)
         return;
-    if (takeHold(at))
+    const bool among_others = (event->modifiers() & (Qt::ControlModifier | Qt::ShiftModifier)) != 0;
+    if (!among_others && takeHold(at))
         return;
     if (const auto path = m_layout.pathAt(at, ChainPainter::add_radius))
         return emit addAsked(
@@ -193,7 +194,6 @@ void ChainPicture::mousePressEvent(QMouseEvent* event)
     m_pressed = m_layout.nodeAt(at);
     m_pressed_at = at;
     m_was_chosen = m_chosen.contains(m_pressed);
-    const bool among_others = (event->modifiers() & (Qt::ControlModifier | Qt::ShiftModifier)) != 0;
     if (!m_was_chosen || !among_others)
         if (!m_was_chosen || m_pressed.isEmpty())
             choose(m_pressed, among_others && !m_pressed.isEmpty());
@@ -227,8 +227,9 @@ void ChainPicture::turnValue(const QPointF& at, bool finely)
     m_held_position += (at.x() - m_dragged_to.x()) / width * (finely ? fine : 1);
     m_dragged_to = at;
     const double value = processors::valueAt(held.parameter, std::clamp(m_held_position, 0.0, 1.0));
+    const QString id = shown->id; // what hears of it may lay out the chain anew
     if (value != held.value)
-        emit valueMoved(shown->id, QString::fromStdString(held.parameter.key), value);
+        emit valueMoved(id, QString::fromStdString(held.parameter.key), value);
 }
 
 void ChainPicture::mouseMoveEvent(QMouseEvent* event)

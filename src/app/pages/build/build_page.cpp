@@ -32,16 +32,6 @@ namespace {
 constexpr int ladder_height = 78;
 constexpr int least_height_for_values = 620; // of the page; else the ladder would be below what is seen
 
-processors::ParameterInfo amountOfChain()
-{
-    processors::ParameterInfo amount;
-    amount.key = "amount_percent";
-    amount.name = QObject::tr("Amount").toStdString();
-    amount.unit = "%";
-    amount.maximum = amount.default_value = 100;
-    return amount;
-}
-
 } // namespace
 
 BuildPage::BuildPage(const BuildServices& services, QWidget* parent)
@@ -101,7 +91,7 @@ QWidget* BuildPage::makeTop()
         if (m_services.hearing.hear())
             m_services.navigation.goTo(PageName::Listen);
     });
-    m_amount = new ParameterRow(amountOfChain());
+    m_amount = new ParameterRow(amountParameter());
     m_amount->setFixedWidth(150);
     m_amount->setToolTip(tr("how much of the chain is heard beside the source, at the same loudness"));
     connect(m_amount, &ParameterRow::changed, this, [this](double percent) {

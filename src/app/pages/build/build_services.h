@@ -4,6 +4,7 @@
 #pragma once
 
 #include "actions/action_list.h"
+#include "models/chain_chance.h"
 #include "models/chain_hearing.h"
 #include "models/chain_study.h"
 #include "models/chain_versions.h"
@@ -31,6 +32,7 @@ struct BuildServices {
     PartsDraft& parts;
     PartsPlay& parts_play;
     ChainVersions& versions;
+    ChainChance& chance;
     ChainStudy& study;
     DeliveryJob& delivery;
     MeasuredPrints& prints;

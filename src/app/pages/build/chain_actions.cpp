@@ -120,7 +120,29 @@ void ChainActions::addEdits()
     add("on", tr("switch on or off"), Qt::Key_Z, [turn] { turn(&chain::Node::on); });
     add("moves", tr("let it move, or not, where orders are compared"), Qt::SHIFT | Qt::Key_Z,
         [turn] { turn(&chain::Node::may_move); });
-    add("random", tr("random settings, which Ctrl+Z takes back"), Qt::ALT | Qt::Key_X, [this] { randomise(); });
+    add("random", tr("random settings, within limits and but for what is held"), Qt::ALT | Qt::Key_X,
+        [this] { m_services.chance.draw(m_edits.chosenStages()); });
+    const auto tell = [this](bool done, const QString& why_not) {
+        if (!done)
+            m_services.notices.say(why_not);
+    };
+    add(
+        "random.back", tr("the random settings before"), Qt::ALT | Qt::SHIFT | Qt::Key_X,
+        [this, tell] {
+            tell(m_services.chance.step(-1), tr("There are none before these: Alt+X draws some."));
+        },
+        false, false);
+    add(
+        "random.on", tr("the random settings after"), Qt::ALT | Qt::SHIFT | Qt::Key_C,
+        [this, tell] { tell(m_services.chance.step(1), tr("There are none after these: Alt+X draws some.")); },
+        false, false);
+    add(
+        "random.keep", tr("keep these random settings as a version"), Qt::ALT | Qt::Key_C,
+        [this] { m_services.versions.keep(); }, false, false);
+    add(
+        "random.away", tr("throw these random settings away"), Qt::ALT | Qt::Key_Backspace,
+        [this, tell] { tell(m_services.chance.throwAway(), tr("Nothing was drawn: Alt+X draws some.")); },
+        false, false);
     add("save", tr("save what is chosen as a chain"), {}, [this] { saveChosen(); });
     add(
         "load", tr("put a chain from a file at the cursor"), {}, [this] { loadHere(); }, false, false);
@@ -376,22 +398,6 @@ void ChainActions::loadHere()
             m_services.notices.succeeded(read))
             putHere(*read);
     });
-}
-
-/// Within the range of each, in one step.
-void ChainActions::randomise()
-{
-    chain::Chain after = m_services.draft.chain();
-    const auto ids = m_edits.chosenStages();
-    for (chain::Node& node : after.nodes) {
-        const StageFacts::Facts* facts = m_services.facts.of(node.processor);
-        auto values = m_services.facts.valuesOf(node);
-        if (std::ranges::find(ids, node.id) == ids.end() || !facts || values.empty())
-            continue;
-        values = processors::randomValues(facts->info, std::move(values), {}, {}, m_random);
-        node.settings = processors::settingsOf(facts->info, values);
-    }
-    m_services.draft.change(after);
 }
 
 void ChainActions::hearPart(const chain::Edited& part, const QString& called)

@@ -8,7 +8,6 @@
 #include "pages/build/chain_routing.h"
 
 #include <QMenu>
-#include <random>
 
 namespace hr::app {
 
@@ -42,7 +41,6 @@ private:
     void putHere(const chain::Chain& other);
     void saveChosen();
     void loadHere();
-    void randomise();
     void hearPart(const chain::Edited& part, const QString& called);
     void addAlike(QMenu& menu, const chain::Node& missing);
     void setPhase(const QString& phase);
@@ -54,7 +52,6 @@ private:
     QWidget* m_place;
     ChainEdits m_edits;
     ChainRouting m_routing; // declares its actions here: after the others
-    std::mt19937_64 m_random{std::random_device{}()};
 };
 
 } // namespace hr::app

@@ -3,6 +3,7 @@
 
 #include "processors/note_value.h"
 #include "theme/theme.h"
+#include "widgets/ask_file.h"
 #include "widgets/basics.h"
 #include "widgets/parameter_row.h"
 
@@ -80,6 +81,7 @@ StageDrawer::StageDrawer(const BuildServices& services, QWidget* parent) : QWidg
     const auto again = [this] { show(QString::fromStdString(m_node)); };
     connect(&m_services.draft, &ChainDraft::changed, this, again);
     connect(&m_services.facts, &StageFacts::changed, this, again);
+    connect(&m_services.chance, &ChainChance::changed, this, again);
     connect(&m_services.study, &ChainStudy::levelsChanged, this, again);
 }
 
@@ -212,9 +214,15 @@ void StageDrawer::addProcessorRows(const chain::Node& node)
     for (const processors::ParameterInfo& parameter : facts->info.parameters) {
         if (parameter.hidden)
             continue;
-        addRow(parameter, [this, key = parameter.key](chain::Node& stage, double value) {
+        ParameterRow* row = addRow(parameter, [this, key = parameter.key](chain::Node& stage, double value) {
             m_services.facts.set(stage, key, value);
         });
+        row->setHoldable();
+        connect(row, &ParameterRow::holdAsked, this,
+                [this, key = parameter.key](bool on) { m_services.chance.hold(m_node, key, on); });
+        row->setContextMenuPolicy(Qt::CustomContextMenu);
+        connect(row, &QWidget::customContextMenuRequested, this,
+                [this, row, parameter](const QPoint& at) { openChanceMenu(parameter, row->mapToGlobal(at)); });
     }
 }
 
@@ -246,7 +254,7 @@ void StageDrawer::addPartRows(const chain::Node& node)
     }
 }
 
-void StageDrawer::addRow(const processors::ParameterInfo& parameter, const Set& set)
+ParameterRow* StageDrawer::addRow(const processors::ParameterInfo& parameter, const Set& set)
 {
     auto* row = new ParameterRow(parameter, m_rows_holder);
     row->setTempo([tempo = &m_services.tempo] { return tempo->bpm(); });
@@ -260,6 +268,7 @@ void StageDrawer::addRow(const processors::ParameterInfo& parameter, const Set& 
     for (QWidget* part : row->findChildren<QWidget*>())
         part->installEventFilter(this);
     m_rows.push_back({row, parameter, set});
+    return row;
 }
 
 /// What the chain adds stands below a thin line.
@@ -312,8 +321,38 @@ std::vector<double> StageDrawer::shownValues(const chain::Node& node) const
 void StageDrawer::refresh(const chain::Node& node)
 {
     const auto values = shownValues(node);
-    for (std::size_t i = 0; i < std::min(values.size(), m_rows.size()); ++i)
+    for (std::size_t i = 0; i < std::min(values.size(), m_rows.size()); ++i) {
         m_rows[i].row->setValue(values[i]);
+        if (i >= m_own_rows)
+            continue;
+        m_rows[i].row->setHeld(m_services.chance.isHeld(node.id, m_rows[i].parameter.key));
+        m_rows[i].row->setLimits(m_services.chance.limits(node.id, m_rows[i].parameter.key));
+    }
+}
+
+/// Between which random settings stay.
+void StageDrawer::openChanceMenu(const processors::ParameterInfo& parameter, const QPoint& at)
+{
+    const chain::Node* stage = m_services.draft.node(m_node);
+    const StageFacts::Facts* facts = stage ? m_services.facts.of(stage->processor) : nullptr;
+    const auto index = facts ? facts->info.parameterIndex(parameter.key) : std::nullopt;
+    const auto values = stage ? m_services.facts.valuesOf(*stage) : std::vector<double>();
+    if (!index || values.empty())
+        return;
+    const double value = values[*index];
+    const auto known = m_services.chance.limits(m_node, parameter.key);
+    const auto [low, high] = known.value_or(std::pair(parameter.minimum, parameter.maximum));
+    QMenu* menu = menuFor(this);
+    const auto add = [&](const QString& words, const ChainChance::Limits& limits) {
+        menu->addAction(words, this, [this, node = m_node, key = parameter.key, limits] {
+            m_services.chance.setLimits(node, key, limits);
+        });
+    };
+    add(tr("Random settings from here up"), std::pair(value, std::max(value, high)));
+    add(tr("Random settings up to here"), std::pair(std::min(value, low), value));
+    if (known)
+        add(tr("Random settings anywhere"), std::nullopt);
+    menu->popup(at);
 }
 
 // --- by hand -----------------------------------------------------------------------------------------

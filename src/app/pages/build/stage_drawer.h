@@ -39,11 +39,12 @@ private:
     QWidget* makeTop();
     QWidget* makeActions();
     void rebuild(const chain::Node& node);
+    void openChanceMenu(const processors::ParameterInfo& parameter, const QPoint& at);
     void refresh(const chain::Node& node);
     void addProcessorRows(const chain::Node& node);
     void addStageRows();
     void addPartRows(const chain::Node& node);
-    void addRow(const processors::ParameterInfo& parameter, const Set& set);
+    ParameterRow* addRow(const processors::ParameterInfo& parameter, const Set& set);
     void arrange();
     void showHead(const chain::Node& node);
     /// All that rows show, in their order.

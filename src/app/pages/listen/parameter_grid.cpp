@@ -18,19 +18,6 @@ constexpr int most_columns = 3;
 constexpr int column_width = 176; // for a name, a value and what is between them
 constexpr int column_gap = 22;
 
-processors::ParameterInfo amountParameter()
-{
-    processors::ParameterInfo amount;
-    amount.key = "amount_percent";
-    amount.name = QObject::tr("Amount").toStdString();
-    amount.unit = "%";
-    amount.maximum = 100;
-    amount.default_value = 100;
-    amount.comment =
-        QObject::tr("From the untreated source to all of it, lined up in time and matched.").toStdString();
-    return amount;
-}
-
 processors::ParameterInfo returnParameter()
 {
     processors::ParameterInfo level;
