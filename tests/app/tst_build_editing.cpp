@@ -126,6 +126,12 @@ private slots:
         desk().actions.run(QStringLiteral("build.random.away"));
         QCOMPARE(chain::toText(draft()), before);
         QVERIFY(!desk().chance.step(1));
+        // What was turned by hand since is not lost on the way back.
+        desk().draft.changeNode("s3", [](chain::Node& node) { node.settings = {{"gain_db", -7}}; });
+        const auto by_hand = chain::toText(draft());
+        QVERIFY(desk().chance.step(-1));
+        QVERIFY(chain::toText(draft()) == before && desk().chance.step(1));
+        QCOMPARE(chain::toText(draft()), by_hand);
         while (desk().chance.step(-1)) {
         }
         QVERIFY(chain::toText(draft()) != original); // that one is longer ago than fifty

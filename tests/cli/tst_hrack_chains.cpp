@@ -176,6 +176,46 @@ private slots:
         QFile::remove(at("high.wav"));
         QVERIFY(hrack(render).err.contains("\"high.wav\" of"));
     }
+
+    /// One sentence each, with nothing written.
+    void damagedPartsAreRefused_data()
+    {
+        QTest::addColumn<QString>("parts"); // with ' for "
+        QTest::addColumn<QString>("says");
+        const auto row = [](const char* name, const QString& parts, const char* says) {
+            QTest::newRow(name) << parts << QString::fromLatin1(says);
+        };
+        const auto one = [](const char* more) {
+            return QStringLiteral("[{'id': 'p1', 'file': 'in.wav'%1}]").arg(QLatin1String(more));
+        };
+        row("no parts", QStringLiteral("7"), "parts");
+        row("no file", QStringLiteral("[{'id': 'p1'}]"), "file");
+        row("two of one name", QStringLiteral("[{'id': 'p1', 'file': 'a'}, {'id': 'p1', 'file': 'b'}]"), "p1");
+        row("a send to nowhere", one(", 'sends': [{'to': 'r9'}]"), "r9");
+        row("a level beyond reason", one(", 'level_db': 900"), "level_db");
+        row("no number", one(", 'place_percent': 'left'"), "place_percent");
+        row("a chain that is none", one(", 'chain': [1, 2]"), "chain");
+        QStringList many;
+        for (int i = 0; i < 13; ++i)
+            many << QStringLiteral("{'id': 'p%1', 'file': 'in.wav'}").arg(i);
+        row("more than can play", QStringLiteral("[%1]").arg(many.join(QStringLiteral(", "))), "12");
+    }
+    void damagedPartsAreRefused()
+    {
+        QFETCH(const QString, parts);
+        QFETCH(const QString, says);
+        QString text =
+            QStringLiteral("{'format': 'honest-rack-company', 'version': 1, 'name': 'c', 'parts': %1}")
+                .arg(parts);
+        text.replace(QLatin1Char('\''), QLatin1Char('"'));
+        write("damaged.json", text.toUtf8().constData());
+        const Finished finished = hrack({QStringLiteral("render"), QStringLiteral("--chain"),
+                                         at("damaged.json"), QStringLiteral("--out"), at("none.wav")});
+        QCOMPARE(finished.code, 1);
+        QVERIFY2(finished.err.count('\n') == 1 && QString::fromUtf8(finished.err).contains(says),
+                 finished.err.constData());
+        QVERIFY(!QFile::exists(at("none.wav")));
+    }
 };
 
 HR_TEST(tst_hrack_chains)

@@ -2,6 +2,7 @@
 #include "bench/figure_text.h"
 #include "exchange/document.h"
 #include "exchange/figures_csv.h"
+#include "exchange/report/delivery_text.h"
 #include "exchange/report/filled_page.h"
 #include "exchange/report/html.h"
 #include "exchange/report/page.h"
@@ -295,6 +296,23 @@ private slots:
         page["blocks"].push_back({{"kind", 7}});
         QCOMPARE(exchange::resolve(*m_store, page)["parts"].back()["kind"].get<std::string>(),
                  std::string("text"));
+    }
+
+    void aDeliveryIsToldInWords()
+    {
+        audition::DeliveryCheck loud;
+        loud.limit.figure = "integrated_lufs";
+        loud.value = -20.04;
+        loud.change_db = -2.5;
+        audition::DeliveryCheck good = loud;
+        good.pass = true;
+        const auto text = exchange::deliveryAsMarkdown(
+            "EBU R 128", {{"a *b*.wav", {loud, good}}, {"c.wav", {}, "It is damaged."}});
+        const auto html = QString::fromStdString(exchange::markdownAsHtml(text));
+        for (const char* words : {"EBU R 128", "a *b*.wav", "-2.5 dB would mend it", "It is damaged."})
+            QVERIFY2(html.contains(QLatin1String(words)), qPrintable(html));
+        QCOMPARE(html.count(QStringLiteral("<li>")), 2);
+        QCOMPARE(html.count(QStringLiteral("does not pass")), 1);
     }
 
     void numbersReadAsPeopleWriteThem()

@@ -44,13 +44,22 @@ void ChainChance::draw(const std::vector<std::string>& stages)
         values = processors::randomValues(facts->info, std::move(values), held, between, m_random);
         node.settings = processors::settingsOf(facts->info, values);
     }
-    // What stands may have been turned by hand since it was drawn: that is kept, too.
-    if (m_tried.empty() || chain::toText(m_tried[m_at]) != chain::toText(m_draft.chain()))
-        m_tried.push_back(m_draft.chain());
+    keepWhatStands();
     m_tried.push_back(after);
     while (m_tried.size() > most_kept)
         m_tried.pop_front();
     show(m_tried.size() - 1);
+}
+
+/// It may have been turned by hand since it was drawn.
+void ChainChance::keepWhatStands()
+{
+    if (m_tried.empty()) {
+        m_tried.push_back(m_draft.chain());
+    } else if (chain::toText(m_tried[m_at]) != chain::toText(m_draft.chain())) {
+        ++m_at;
+        m_tried.insert(m_tried.begin() + static_cast<std::ptrdiff_t>(m_at), m_draft.chain());
+    }
 }
 
 void ChainChance::show(std::size_t which)
@@ -62,6 +71,8 @@ void ChainChance::show(std::size_t which)
 
 bool ChainChance::step(int by)
 {
+    if (!m_tried.empty())
+        keepWhatStands();
     const auto to = static_cast<std::ptrdiff_t>(m_at) + by;
     if (to < 0 || to >= static_cast<std::ptrdiff_t>(m_tried.size()))
         return false;

@@ -41,6 +41,7 @@ signals:
 private:
     using Place = std::pair<std::string, std::string>;
     void forget();
+    void keepWhatStands();
     void show(std::size_t which);
 
     ChainDraft& m_draft;

@@ -32,7 +32,10 @@ SearchPopup::SearchPopup(const QString& what, const QString& name, const QSize& 
     column->addWidget(m_list);
     connect(m_edit, &QLineEdit::textChanged, this, &SearchPopup::typed);
     connect(m_edit, &QLineEdit::returnPressed, this, &SearchPopup::takeCurrent);
-    connect(m_list, &QListWidget::itemClicked, this, &SearchPopup::takeCurrent);
+    connect(m_list, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
+        if (item->flags() != Qt::NoItemFlags) // a heading is none of what is found
+            emit taken(item);
+    });
 }
 
 void SearchPopup::openAt(const QPoint& at)

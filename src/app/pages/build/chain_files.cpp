@@ -135,19 +135,21 @@ void ChainFiles::beginFrom(const std::filesystem::path& file)
 
 void ChainFiles::saveAsTemplate()
 {
-    askName(m_place, tr("name of the template"), QString::fromStdString(m_services.draft.chain().name),
-            [this](const QString& name) {
-                std::error_code failed;
-                std::filesystem::create_directories(templatesFolder(), failed);
-                QString plain = name;
-                plain.replace(QLatin1Char('/'), QLatin1Char('-'));
-                const auto file = templatesFolder() / (plain + QStringLiteral(".json")).toStdString();
-                if (std::filesystem::exists(file, failed))
-                    return m_services.notices.say(
-                        tr("There is a template \"%1\" already: give it another name.").arg(plain));
-                m_services.notices.say(savedOrWhy(exchange::writeChain(file, m_services.draft.chain()),
-                                                  QString::fromStdString(file.string())));
-            });
+    askName(
+        m_place, tr("name of the template"), QString::fromStdString(m_services.draft.chain().name),
+        [this](const QString& name) {
+            std::error_code failed;
+            std::filesystem::create_directories(templatesFolder(), failed);
+            QString plain = name;
+            plain.replace(QLatin1Char('/'), QLatin1Char('-'));
+            const auto file = templatesFolder() / (plain + QStringLiteral(".json")).toStdString();
+            if (std::filesystem::exists(file, failed))
+                return m_services.notices.say(
+                    tr("There is a template \"%1\" already: give it another name.").arg(plain));
+            m_services.notices.say(savedOrWhy(exchange::writeChain(file, m_services.draft.chain()),
+                                              QString::fromStdString(file.string())));
+        },
+        m_place->mapToGlobal(QPoint(m_place->width() / 2, 60))); // near the menu it was chosen from
 }
 
 } // namespace hr::app
