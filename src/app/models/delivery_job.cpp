@@ -9,12 +9,19 @@ DeliveryJob::DeliveryJob(ChainDraft& draft, Transport& transport, library::Store
                          QObject* parent)
     : QObject(parent), m_draft(draft), m_transport(transport), m_store(store), m_jobs(jobs)
 {
-    connect(&m_draft, &ChainDraft::changed, this, &DeliveryJob::forget);
-    connect(&m_transport, &Transport::sourceChanged, this, &DeliveryJob::forget);
+    connect(&m_draft, &ChainDraft::changed, this, &DeliveryJob::somethingChanged);
+    connect(&m_transport, &Transport::sourceChanged, this, &DeliveryJob::somethingChanged);
+}
+
+void DeliveryJob::somethingChanged()
+{
+    if (!m_writes)
+        forget();
 }
 
 void DeliveryJob::forget()
 {
+    m_writes = false;
     ++m_turn;
     if (m_job != 0)
         m_jobs.cancel(std::exchange(m_job, 0));
@@ -57,6 +64,7 @@ void DeliveryJob::startSeveral(const std::vector<audition::DeliveryPlace>& place
     if (isRunning() || places.empty())
         return;
     forget();
+    m_writes = true;
     const auto done = std::make_shared<std::vector<One>>();
     JobOrder job = jobFor(tr("Write %1 sources").arg(places.size()));
     job.work = [done, places, format,
@@ -99,6 +107,7 @@ void DeliveryJob::start(const QString& file, const audition::DeliveryFormat& for
     if (isRunning())
         return;
     forget();
+    m_writes = !file.isEmpty();
     const std::filesystem::path source = QFile::encodeName(m_transport.sourceFile()).toStdString();
     if (source.empty()) {
         m_why_none = tr("There is no file to deliver: choose a source below.");

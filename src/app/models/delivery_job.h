@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // The whole source, or several, through the chain on Build, held against a target and written, in the
-// background. Of a chain or a source that has changed since, nothing is known.
+// background. What was checked is forgotten once the chain or the source changes; what is being written, or
+// was, is of the chain as it was, and stays until something else is asked for.
 #pragma once
 
 #include "audio/transport.h"
@@ -53,6 +54,7 @@ private:
                                                const std::filesystem::path& to,
                                                const audition::DeliveryFormat& format,
                                                const std::stop_token& cancel);
+    void somethingChanged();
     void forget();
     void finished(const QString& file, const Found& found, JobEnd end);
 
@@ -66,6 +68,7 @@ private:
     QString m_written, m_why_none;
     std::vector<One> m_several;
     double m_progress = 0;
+    bool m_writes = false; // else it is checked alone
 };
 
 } // namespace hr::app
