@@ -425,9 +425,23 @@ private slots:
             return chain;
         }());
         choose("s1");
-        emit picture()->menuAsked(picture()->mapToGlobal(QPoint(0, 0)));
-        const QAction* none = m_bench->entryOf(QStringLiteral("it was never measured"));
-        QVERIFY((none && !none->isEnabled()) || m_bench->entryOf(QStringLiteral("what is measured is being")));
+        const auto offered = [&](const char* words) {
+            emit picture()->menuAsked(picture()->mapToGlobal(QPoint(0, 0)));
+            return m_bench->entryOf(QLatin1String(words));
+        };
+        QTRY_VERIFY(offered("it was never measured")); // what is measured is read first
+        QVERIFY(!offered("it was never measured")->isEnabled());
+        for (const char* measured : {"reference:gain", "reference:low-pass", "reference:hard-clip"})
+            desk().bench.measureInBackground({QString::fromLatin1(measured)});
+        QVERIFY(QTest::qWaitFor([&] { return desk().bench.waiting() == 0; }, 60000));
+        // One of them is not installed any more.
+        HR_VERIFY(desk().store->database().change(
+            QStringLiteral("UPDATE behaviours SET processor = ? WHERE processor = ?"),
+            {QStringLiteral("lv2:urn:nobody:has-this"), QStringLiteral("reference:hard-clip")}));
+        QTRY_VERIFY(offered("Gain, "));
+        offered("Gain, ")->trigger();
+        QCOMPARE(stages(), QStringLiteral("gain"));
+        QCOMPARE(draft().nodes[0].purpose, std::string("tame it"));
     }
 
     /// Two actions with one key within one another would both be mute.

@@ -1,14 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// Steps that are taken one after the other, and a search that is answered by keys.
+// Steps that are taken one after the other, and what is done once a hand rests.
 #include "jobs/soon.h"
 #include "support/fixtures.h"
 #include "tour/steps.h"
-#include "widgets/search_popup.h"
 
-#include <QLineEdit>
-#include <QListWidget>
-#include <QPointer>
 #include <QSignalSpy>
 
 using namespace hr;
@@ -72,47 +68,6 @@ private slots:
         soon.stop();
         QTest::qWait(150);
         QCOMPARE(done, 1);
-    }
-
-    /// Headings are passed over, by keys and by the mouse.
-    void aSearchTakesWhatCanBeTaken()
-    {
-        QWidget window;
-        window.resize(400, 300);
-        window.show();
-        QPointer popup(new SearchPopup(QStringLiteral("type"), QStringLiteral("what"), {300, 200}, &window));
-        const auto row = [&](const char* text, bool can_be_taken) {
-            auto* item = new QListWidgetItem(QLatin1String(text), &popup->list());
-            if (!can_be_taken)
-                item->setFlags(Qt::NoItemFlags);
-        };
-        row("a heading", false);
-        row("first", true);
-        row("another heading", false);
-        row("second", true);
-        QSignalSpy typed(popup, &SearchPopup::typed);
-        QStringList taken;
-        connect(popup, &SearchPopup::taken, this, [&](QListWidgetItem* item) { taken << item->text(); });
-        popup->openAt(window.mapToGlobal(QPoint(10, 10)));
-        popup->beginAtTop();
-        QTest::keyClicks(&popup->edit(), QStringLiteral("ab"));
-        QCOMPARE(typed.count(), 2);
-        QTest::keyClick(&popup->edit(), Qt::Key_Return);
-        QTest::keyClick(&popup->edit(), Qt::Key_Down);
-        QTest::keyClick(&popup->edit(), Qt::Key_Down); // there is no third
-        QTest::keyClick(&popup->edit(), Qt::Key_Return);
-        QTest::keyClick(&popup->edit(), Qt::Key_Up);
-        QTest::keyClick(&popup->edit(), Qt::Key_Return);
-        const auto click = [&](int at) {
-            QTest::mouseClick(popup->list().viewport(), Qt::LeftButton, {},
-                              popup->list().visualItemRect(popup->list().item(at)).center());
-        };
-        click(2);
-        click(3);
-        QCOMPARE(taken, (QStringList{QStringLiteral("first"), QStringLiteral("second"), QStringLiteral("first"),
-                                     QStringLiteral("second")}));
-        popup->close();
-        QTRY_VERIFY(!popup);
     }
 };
 

@@ -7,6 +7,7 @@
 #include "widgets/fair_line.h"
 #include "widgets/parameter_row.h"
 #include "widgets/plot.h"
+#include "widgets/search_popup.h"
 #include "widgets/shaped_texts.h"
 #include "widgets/waveform_view.h"
 
@@ -14,8 +15,10 @@
 #include <QClipboard>
 #include <QLabel>
 #include <QLineEdit>
+#include <QListWidget>
 #include <QMenu>
 #include <QPainter>
+#include <QPointer>
 #include <QSet>
 #include <QSignalSpy>
 
@@ -276,6 +279,47 @@ private slots:
         for (const QColor& candidate : p.candidates)
             QVERIFY2(contrast(candidate, p.sheet) >= 4.5, qPrintable(candidate.name()));
         Theme::apply(*qobject_cast<QApplication*>(QCoreApplication::instance()), ThemeName::Paper);
+    }
+
+    /// Headings are passed over, by keys and by the mouse.
+    void aSearchTakesWhatCanBeTaken()
+    {
+        QWidget window;
+        window.resize(400, 300);
+        window.show();
+        QPointer popup(new SearchPopup(QStringLiteral("type"), QStringLiteral("what"), {300, 200}, &window));
+        const auto row = [&](const char* text, bool can_be_taken) {
+            auto* item = new QListWidgetItem(QLatin1String(text), &popup->list());
+            if (!can_be_taken)
+                item->setFlags(Qt::NoItemFlags);
+        };
+        row("a heading", false);
+        row("first", true);
+        row("another heading", false);
+        row("second", true);
+        QSignalSpy typed(popup, &SearchPopup::typed);
+        QStringList taken;
+        connect(popup, &SearchPopup::taken, this, [&](QListWidgetItem* item) { taken << item->text(); });
+        popup->openAt(window.mapToGlobal(QPoint(10, 10)));
+        popup->beginAtTop();
+        QTest::keyClicks(&popup->edit(), QStringLiteral("ab"));
+        QCOMPARE(typed.count(), 2);
+        QTest::keyClick(&popup->edit(), Qt::Key_Return);
+        QTest::keyClick(&popup->edit(), Qt::Key_Down);
+        QTest::keyClick(&popup->edit(), Qt::Key_Down); // there is no third
+        QTest::keyClick(&popup->edit(), Qt::Key_Return);
+        QTest::keyClick(&popup->edit(), Qt::Key_Up);
+        QTest::keyClick(&popup->edit(), Qt::Key_Return);
+        const auto click = [&](int at) {
+            QTest::mouseClick(popup->list().viewport(), Qt::LeftButton, {},
+                              popup->list().visualItemRect(popup->list().item(at)).center());
+        };
+        click(2);
+        click(3);
+        QCOMPARE(taken, (QStringList{QStringLiteral("first"), QStringLiteral("second"), QStringLiteral("first"),
+                                     QStringLiteral("second")}));
+        popup->close();
+        QTRY_VERIFY(!popup);
     }
 };
 

@@ -100,6 +100,17 @@ std::vector<double> StageFacts::valuesOf(const chain::Node& stage) const
     return values ? std::move(*values) : std::vector<double>();
 }
 
+std::optional<StageFacts::Standing> StageFacts::parameterOf(const chain::Node& stage,
+                                                            const std::string& key) const
+{
+    const Facts* facts = of(stage.processor);
+    const auto index = facts ? facts->info.parameterIndex(key) : std::nullopt;
+    const auto values = valuesOf(stage);
+    return index && *index < values.size()
+               ? std::optional(Standing{facts->info.parameters[*index], values[*index]})
+               : std::nullopt;
+}
+
 void StageFacts::set(chain::Node& stage, const std::string& key, double value) const
 {
     const Facts* facts = of(stage.processor);

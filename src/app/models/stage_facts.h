@@ -29,6 +29,12 @@ public:
     /// Of the parameters of its processor; empty where it is not installed, or its settings are not its.
     std::vector<double> valuesOf(const chain::Node& stage) const;
 
+    /// One of them as it stands; empty where there is none to be had.
+    struct Standing {
+        processors::ParameterInfo parameter;
+        double value = 0;
+    };
+    std::optional<Standing> parameterOf(const chain::Node& stage, const std::string& key) const;
     /// Its parameter at this value; at its default nothing is noted, unless a preset stands below.
     void set(chain::Node& stage, const std::string& key, double value) const;
 

@@ -78,8 +78,12 @@ Result<void> readChain(const ordered_json& json, const char* key, Chain& chain)
     if (found == json.end() || found->is_null())
         return {};
     auto read = fromJson(*found);
-    if (!read)
-        return wrongRequest(std::string("has a \"") + key + "\" that cannot be used: " + read.error().text);
+    if (!read) {
+        std::string why = read.error().text;
+        if (why.ends_with('.'))
+            why.pop_back(); // the sentence goes on
+        return wrongRequest(std::string("has a \"") + key + "\" that cannot be used: " + why);
+    }
     chain = std::move(*read);
     return {};
 }

@@ -20,7 +20,7 @@ Result<void> readNumber(const ordered_json& json, const char* key, double low, d
     if (found == json.end())
         return {};
     if (!found->is_number() || !(found->get<double>() >= low) || !(found->get<double>() <= high))
-        return wrongRequest(std::string("\"") + key + "\" must be a number from " +
+        return wrongRequest(std::string("has \"") + key + "\", which is no number from " +
                             std::to_string(std::lround(low)) + " to " + std::to_string(std::lround(high)));
     value = found->get<double>();
     return {};
@@ -32,7 +32,7 @@ Result<void> readFlag(const ordered_json& json, const char* key, bool& value)
     if (found == json.end())
         return {};
     if (!found->is_boolean())
-        return wrongRequest(std::string("has \"") + key + "\" that is neither true nor false");
+        return wrongRequest(std::string("has \"") + key + "\", which is neither true nor false");
     value = found->get<bool>();
     return {};
 }

@@ -2,27 +2,42 @@
 #include "chain/key_signal.h"
 
 #include <algorithm>
+#include <iterator>
 
 namespace hr::chain {
 
+std::vector<Edge> edgesToKey(const std::vector<Edge>& edges, const Node& stage)
+{
+    using processors::KeySource;
+    if (stage.key == KeySource::None)
+        return {};
+    if (stage.key == KeySource::Chain)
+        return {{processors::chain_input, {}, stage.id, "key"}};
+    std::vector<Edge> found;
+    std::ranges::copy_if(edges, std::back_inserter(found), [&](const Edge& edge) {
+        return edge.to == stage.id && (edge.input == "key") == (stage.key == KeySource::Wired);
+    });
+    return found;
+}
+
+void leadOut(std::vector<Edge>& edges, const std::vector<Edge>& sources)
+{
+    std::erase_if(edges, [](const Edge& edge) { return edge.to == processors::chain_output; });
+    for (const Edge& source : sources)
+        edges.push_back({source.from, source.output, processors::chain_output, {}});
+}
+
 std::optional<Chain> keySignal(const Chain& chain)
 {
-    const processors::Graph graph = chain.graph();
+    using processors::KeySource;
+    const auto edges = chain.graph().edges;
     for (const Node& node : chain.nodes) {
-        if (node.kind != NodeKind::Stage || !node.on)
-            continue;
-        std::vector<Edge> to_key;
-        for (const Edge& edge : graph.edges)
-            if (edge.to == node.id && edge.input == "key")
-                to_key.push_back({edge.from, edge.output, processors::chain_output, {}});
-        if (to_key.empty() && node.key == processors::KeySource::Chain)
-            to_key.push_back({processors::chain_input, {}, processors::chain_output, {}});
-        if (to_key.empty())
+        const bool own = node.key == KeySource::Own || node.key == KeySource::None;
+        if (node.kind != NodeKind::Stage || !node.on || own)
             continue;
         Chain heard = chain;
-        heard.edges = graph.edges;
-        std::erase_if(heard.edges, [](const Edge& edge) { return edge.to == processors::chain_output; });
-        heard.edges.insert(heard.edges.end(), to_key.begin(), to_key.end());
+        heard.edges = edges;
+        leadOut(heard.edges, edgesToKey(edges, node));
         return heard;
     }
     return std::nullopt;

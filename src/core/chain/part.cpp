@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "chain/part.h"
 
+#include "chain/key_signal.h"
+
 #include <algorithm>
 #include <set>
 
@@ -84,17 +86,11 @@ Result<Chain> keyOf(const Chain& chain, const std::string& stage)
     const Node* node = chain.node(stage);
     if (!node || node->kind != NodeKind::Stage)
         return wrongRequest("There is no \"" + stage + "\" in the chain");
-    if (node->key == processors::KeySource::None)
+    auto edges = chain.graph().edges;
+    const auto key = edgesToKey(edges, *node);
+    if (key.empty())
         return wrongRequest("The key input listens to nothing.");
-    std::vector<Edge> edges = chain.graph().edges;
-    std::vector<Edge> heard;
-    for (const Edge& edge : edges)
-        if (edge.to == stage && (edge.input == "key") == (node->key == processors::KeySource::Wired))
-            heard.push_back({edge.from, edge.output, processors::chain_output, {}});
-    if (node->key == processors::KeySource::Chain)
-        heard = {{processors::chain_input, {}, processors::chain_output, {}}};
-    std::erase_if(edges, [](const Edge& edge) { return edge.to == processors::chain_output; });
-    edges.insert(edges.end(), heard.begin(), heard.end());
+    leadOut(edges, key);
     return wiredBy(chain, std::move(edges));
 }
 
@@ -103,14 +99,9 @@ Result<Chain> upTo(const Chain& chain, const std::string& node)
     const Node* end = chain.node(node);
     if (!end)
         return wrongRequest("There is no \"" + node + "\" in the chain");
-    const processors::Graph graph = chain.graph();
-    const auto kept = feeding(graph.edges, node);
     Chain part = chain;
-    std::erase_if(part.nodes, [&](const Node& one) { return !kept.contains(one.id); });
-    part.edges.clear();
-    for (const Edge& edge : graph.edges)
-        if (kept.contains(edge.to))
-            part.edges.push_back(edge);
+    part.edges = chain.graph().edges;
+    std::erase_if(part.edges, [](const Edge& edge) { return edge.to == processors::chain_output; });
     if (end->kind == NodeKind::MidSide) {
         Node sides;
         sides.kind = NodeKind::Rejoin;
@@ -126,9 +117,8 @@ Result<Chain> upTo(const Chain& chain, const std::string& node)
         for (const std::string& output : processors::outputsOf(ending))
             part.edges.push_back({node, output, processors::chain_output, ""});
     }
-    if (auto compiled = processors::compile(part.graph()); !compiled)
-        return tl::make_unexpected(compiled.error());
-    return part;
+    std::vector<Edge> edges = std::move(part.edges);
+    return wiredBy(std::move(part), std::move(edges));
 }
 
 Result<std::vector<std::string>> scheduleOf(const Chain& chain)

@@ -222,15 +222,13 @@ void BuildPage::setValue(const QString& id, const QString& key, double value, co
 void BuildPage::askValue(const QString& id, const QString& key, const QPoint& at)
 {
     const chain::Node* stage = m_services.draft.node(id.toStdString());
-    const StageFacts::Facts* facts = stage ? m_services.facts.of(stage->processor) : nullptr;
-    const auto index = facts ? facts->info.parameterIndex(key.toStdString()) : std::nullopt;
-    const auto values = stage ? m_services.facts.valuesOf(*stage) : std::vector<double>();
-    if (!index || values.empty())
+    const auto standing = stage ? m_services.facts.parameterOf(*stage, key.toStdString()) : std::nullopt;
+    if (!standing)
         return;
-    const processors::ParameterInfo parameter = facts->info.parameters[*index];
+    const processors::ParameterInfo parameter = standing->parameter;
     askName(
         m_picture, tr("value of %1").arg(QString::fromStdString(parameter.name)),
-        QString::fromStdString(processors::valueText(parameter, values[*index])),
+        QString::fromStdString(processors::valueText(parameter, standing->value)),
         [this, id, key, parameter](const QString& typed) {
             const auto value = processors::parseValue(parameter, typed.toStdString());
             if (!value || !parameter.allows(*value))

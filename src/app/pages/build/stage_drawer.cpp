@@ -5,6 +5,7 @@
 #include "theme/theme.h"
 #include "widgets/ask_file.h"
 #include "widgets/basics.h"
+#include "widgets/limits_menu.h"
 #include "widgets/parameter_row.h"
 
 #include <QCompleter>
@@ -334,24 +335,15 @@ void StageDrawer::refresh(const chain::Node& node)
 void StageDrawer::openChanceMenu(const processors::ParameterInfo& parameter, const QPoint& at)
 {
     const chain::Node* stage = m_services.draft.node(m_node);
-    const StageFacts::Facts* facts = stage ? m_services.facts.of(stage->processor) : nullptr;
-    const auto index = facts ? facts->info.parameterIndex(parameter.key) : std::nullopt;
-    const auto values = stage ? m_services.facts.valuesOf(*stage) : std::vector<double>();
-    if (!index || values.empty())
+    const auto standing = stage ? m_services.facts.parameterOf(*stage, parameter.key) : std::nullopt;
+    if (!standing)
         return;
-    const double value = values[*index];
-    const auto known = m_services.chance.limits(m_node, parameter.key);
-    const auto [low, high] = known.value_or(std::pair(parameter.minimum, parameter.maximum));
     QMenu* menu = menuFor(this);
-    const auto add = [&](const QString& words, const ChainChance::Limits& limits) {
-        menu->addAction(words, this, [this, node = m_node, key = parameter.key, limits] {
-            m_services.chance.setLimits(node, key, limits);
-        });
-    };
-    add(tr("Random settings from here up"), std::pair(value, std::max(value, high)));
-    add(tr("Random settings up to here"), std::pair(std::min(value, low), value));
-    if (known)
-        add(tr("Random settings anywhere"), std::nullopt);
+    addLimitsTo(*menu, this, standing->parameter, standing->value,
+                m_services.chance.limits(m_node, parameter.key),
+                [this, node = m_node, key = parameter.key](const RandomLimits& limits) {
+                    m_services.chance.setLimits(node, key, limits);
+                });
     menu->popup(at);
 }
 

@@ -4,6 +4,7 @@
 #include "theme/theme.h"
 #include "widgets/ask_file.h"
 #include "widgets/basics.h"
+#include "widgets/limits_menu.h"
 #include "widgets/parameter_row.h"
 
 #include <QGridLayout>
@@ -111,11 +112,7 @@ void ParameterGrid::openMenu(std::size_t parameter, const QPoint& at)
     };
     const bool is_pinned = contender->pinned.contains(parameter);
     const bool is_held = contender->held.contains(parameter);
-    const double value = contender->values[parameter];
-    const auto& info = contender->info.parameters[parameter];
     const auto known = contender->limits.find(parameter);
-    const auto limits =
-        known == contender->limits.end() ? std::pair(info.minimum, info.maximum) : known->second;
     add(
         tr("Seen first"), [edits, id = m_id, parameter, is_pinned] { edits->pin(id, parameter, !is_pinned); },
         is_pinned);
@@ -123,15 +120,10 @@ void ParameterGrid::openMenu(std::size_t parameter, const QPoint& at)
         tr("Held against presets and random settings"),
         [edits, id = m_id, parameter, is_held] { edits->hold(id, parameter, !is_held); }, is_held);
     menu->addSeparator();
-    add(tr("Random settings from here up"), [edits, id = m_id, parameter, value, high = limits.second] {
-        edits->setLimits(id, parameter, std::pair(value, std::max(value, high)));
-    });
-    add(tr("Random settings up to here"), [edits, id = m_id, parameter, value, low = limits.first] {
-        edits->setLimits(id, parameter, std::pair(std::min(value, low), value));
-    });
-    if (known != contender->limits.end())
-        add(tr("Random settings anywhere"),
-            [edits, id = m_id, parameter] { edits->setLimits(id, parameter, std::nullopt); });
+    addLimitsTo(
+        *menu, edits, contender->info.parameters[parameter], contender->values[parameter],
+        known == contender->limits.end() ? RandomLimits() : RandomLimits(known->second),
+        [edits, id = m_id, parameter](const RandomLimits& limits) { edits->setLimits(id, parameter, limits); });
     menu->popup(at);
 }
 
