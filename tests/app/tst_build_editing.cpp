@@ -183,18 +183,18 @@ private slots:
             emit picture()->menuAsked(picture()->mapToGlobal(QPoint(0, 0)));
             m_bench->choose(choice);
         };
-        menu(QStringLiteral("filtered, from 1 Gain"));
+        menu(QStringLiteral("Filtered, from 1 Gain"));
         QTRY_VERIFY(draft().node("s3")->key == processors::KeySource::Wired);
         const auto key = std::ranges::find(draft().nodes, chain::NodeKind::Key, &chain::Node::kind);
         QVERIFY(key != draft().nodes.end());
         picture()->choose(QString::fromStdString(key->id));
         QVERIFY(m_bench->find<Track>(QStringLiteral("Low cut")));
         choose("s3");
-        menu(QStringLiteral("what it gets itself"));
+        menu(QStringLiteral("What it gets itself"));
         QTRY_VERIFY(draft().isSeries() && draft().nodes.size() == 3);
         choose("s1");
         emit picture()->menuAsked(picture()->mapToGlobal(QPoint(0, 0)));
-        QVERIFY(!m_bench->entryOf(QStringLiteral("on to 3"))); // 2 would hang
+        QVERIFY(!m_bench->entryOf(QStringLiteral("On to 3"))); // 2 would hang
     }
 
     void valuesAreTurnedOnTheStage()
@@ -429,8 +429,8 @@ private slots:
             emit picture()->menuAsked(picture()->mapToGlobal(QPoint(0, 0)));
             return m_bench->entryOf(QLatin1String(words));
         };
-        QTRY_VERIFY(offered("it was never measured")); // what is measured is read first
-        QVERIFY(!offered("it was never measured")->isEnabled());
+        QTRY_VERIFY(offered("It was never measured")); // what is measured is read first
+        QVERIFY(!offered("It was never measured")->isEnabled());
         for (const char* measured : {"reference:gain", "reference:low-pass", "reference:hard-clip"})
             desk().bench.measureInBackground({QString::fromLatin1(measured)});
         QVERIFY(QTest::qWaitFor([&] { return desk().bench.waiting() == 0; }, 60000));

@@ -99,6 +99,42 @@ private slots:
         QCOMPARE(amount->value(), 100.0);
     }
 
+    /// Whoever only listens has changed nothing, and of what was turned that alone is told.
+    void hearingNotesNoDefaults()
+    {
+        openQuay();
+        desk().hearing.hear();
+        const ContenderId id = desk().hearing.whole()->id;
+        QVERIFY(QTest::qWaitFor([&] { return desk().line_up.find(id)->match == MatchState::Matched; }, 10000));
+        const auto& info = desk().line_up.find(id)->info;
+        desk().edits.setValue(id, *info.parameterIndex("s3.gain_db"), 3);
+        QCOMPARE(draft().nodes[0].settings.size(), std::size_t{1});
+        QCOMPARE(draft().nodes[2].settings.at(0).value, 3.0);
+        desk().undo.undo();
+    }
+
+    /// However the stages are scrolled, each has its levels below it.
+    void theLevelsGoAlongWithTheStages()
+    {
+        openQuay();
+        for (int i = 0; i < 12; ++i)
+            desk().draft.append({QStringLiteral("reference:gain")});
+        const auto apart = [&] {
+            return picture()->mapTo(m_bench->window.get(), QPoint()).x() -
+                   ladder()->mapTo(m_bench->window.get(), QPoint()).x();
+        };
+        const int before = apart();
+        for (const char* id : {"s15", "s7", "s1", "s15"}) {
+            picture()->choose(QLatin1String(id));
+            const auto x = [&] {
+                const QPoint middle = picture()->placeOf(QLatin1String(id)).center();
+                return picture()->mapTo(m_bench->window.get(), middle).x();
+            };
+            QTRY_VERIFY(x() > 0 && x() < m_bench->window->width());
+            QTRY_COMPARE(apart(), before);
+        }
+    }
+
     void versionsAreKeptHeardAndTaken()
     {
         openQuay();

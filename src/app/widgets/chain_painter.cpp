@@ -119,9 +119,9 @@ void ChainPainter::paintPath(const DrawnPath& path) const
     if (!named.isEmpty() && path.lane != path.from_lane)
         m_painter.drawText(QPointF(left + ChainLayout::bend + 3, m_layout.middleOf(path.lane) - 4), named);
     else if (!named.isEmpty())
-        m_painter.drawText(QRectF(left - ChainLayout::column_gap, m_layout.middleOf(path.lane) - 40,
-                                  3 * ChainLayout::column_gap, 14),
-                           Qt::AlignCenter, named);
+        m_painter.drawText(QRectF(right - 4 * ChainLayout::column_gap, m_layout.middleOf(path.lane) - 40,
+                                  4 * ChainLayout::column_gap - 3, 14),
+                           Qt::AlignRight | Qt::AlignVCenter, named);
 }
 
 void ChainPainter::paintDryPath(const QRectF& box, double blend_percent) const

@@ -49,7 +49,8 @@ void LevelLadder::paintEvent(QPaintEvent*)
     painter.setFont(Theme::words(Theme::small_px));
     painter.setPen(p.faint);
     if (m_steps.empty()) {
-        painter.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap, m_remark);
+        painter.drawText(rect().adjusted(ladder_scale_px, 0, 0, 0),
+                         Qt::AlignLeft | Qt::AlignVCenter | Qt::TextWordWrap, m_remark);
         return;
     }
     double lowest_db = -least_span_db;
@@ -71,8 +72,17 @@ void LevelLadder::paintEvent(QPaintEvent*)
     const auto x = [&](std::size_t i) {
         return m_steps[i].middle_px.value_or(ladder_scale_px + width_px * (static_cast<double>(i) + 0.5));
     };
-    const double lines =
-        std::max(ladder_step_db, std::ceil((highest_db - lowest_db) / 5 / ladder_step_db) * ladder_step_db);
+    constexpr double least_apart_px = 13; // of two numbers of the scale
+    const double most_lines = std::clamp(std::floor((bottom - top) / least_apart_px), 1.0, 5.0);
+    const double lines = std::max(
+        ladder_step_db, std::ceil((highest_db - lowest_db) / most_lines / ladder_step_db) * ladder_step_db);
+    const auto tell = [&painter, &p](const QPointF& at, const QString& text) { // over no line
+        const QFontMetrics metrics = painter.fontMetrics();
+        painter.fillRect(QRectF(at.x() - 1, at.y() - metrics.ascent() + 1, metrics.horizontalAdvance(text) + 2,
+                                metrics.ascent()),
+                         p.sheet);
+        painter.drawText(at, text);
+    };
     for (double db = highest_db; db >= lowest_db; db -= lines) {
         painter.setPen(QPen(p.rule, 1));
         painter.drawLine(QPointF(ladder_scale_px, y(db)), QPointF(width(), y(db)));
@@ -105,8 +115,7 @@ void LevelLadder::paintEvent(QPaintEvent*)
             painter.setBrush(p.ink);
             painter.drawEllipse(here, 3, 3);
             if (worded)
-                painter.drawText(here + QPointF(7, here.y() + 14 < bottom ? 13 : -5),
-                                 number(*step.loudness_lufs, 1));
+                tell(here + QPointF(7, here.y() + 14 < bottom ? 13 : -5), number(*step.loudness_lufs, 1));
         }
         if (step.true_peak_dbtp) {
             const bool over = *step.true_peak_dbtp > 0;
@@ -123,8 +132,7 @@ void LevelLadder::paintEvent(QPaintEvent*)
             const bool in_words = text != level;
             const double beside = here.x() + 12 + text_px < width() ? 12 : -12 - text_px;
             if (worded || over) // words go above, where no peak beside it is
-                painter.drawText(here + (in_words ? QPointF(std::min(-8.0, beside), -6) : QPointF(beside, 4)),
-                                 text);
+                tell(here + (in_words ? QPointF(std::min(-8.0, beside), -6) : QPointF(beside, 4)), text);
             arose = arose || over;
         }
         if (!worded || named_elsewhere)

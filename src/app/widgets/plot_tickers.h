@@ -50,12 +50,13 @@ public:
 protected:
     double getTickStep(const QCPRange& range) override
     {
-        constexpr double most = 8;
+        constexpr double most = 8, least_above_px = 15;
         // Along a line of text; "10000" takes more of it than "10".
         const double largest = std::max(10.0, std::max(std::abs(range.lower), std::abs(range.upper)));
         const double least_apart_px = 12 + 7 * std::ceil(std::log10(largest));
-        const double room =
-            m_axis.orientation() == Qt::Horizontal ? m_axis.axisRect()->width() / least_apart_px : most;
+        const double room = m_axis.orientation() == Qt::Horizontal
+                                ? m_axis.axisRect()->width() / least_apart_px
+                                : m_axis.axisRect()->height() / least_above_px;
         const double lines = std::clamp(room, 2.0, most);
         for (const double step : {0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 3.0, 6.0, 10.0, 20.0, 50.0})
             if (range.size() / step <= lines)

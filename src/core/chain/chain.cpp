@@ -161,7 +161,7 @@ Chain with(Chain chain, const processors::ProcessorInfo& info, std::span<const d
             setAdded(*node, address->key, values[p]);
         else if (own != node->settings.end())
             own->value = values[p];
-        else
+        else if (!node->preset.empty() || values[p] != info.parameters[p].default_value)
             node->settings.push_back({address->key, values[p]});
     }
     return chain;

@@ -80,7 +80,8 @@ Placed place(const Chain& chain, const std::function<Result<hosting::Location>(c
 /// of missing stages are passed over.
 Result<std::vector<double>> values(const Chain& chain, const processors::ProcessorInfo& info);
 
-/// The same chain with these values of the opened one written into its nodes; missing stages stay as they are.
+/// The same chain with these values of the opened one written into its nodes; missing stages stay as they are,
+/// and of what stands at its default nothing is noted that was not.
 Chain with(Chain chain, const processors::ProcessorInfo& info, std::span<const double> values);
 
 /// What the chain adds to a node, by the keys of network.h.

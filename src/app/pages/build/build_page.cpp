@@ -22,6 +22,7 @@
 
 #include <QLineEdit>
 #include <QScrollArea>
+#include <QScrollBar>
 #include <QVBoxLayout>
 #include <algorithm>
 
@@ -29,8 +30,25 @@ namespace hr::app {
 
 namespace {
 
-constexpr int ladder_height = 78;
+constexpr int ladder_height = 84;
+constexpr int around_stages_px = 10;
 constexpr int least_height_for_values = 620; // of the page; else the ladder would be below what is seen
+
+QScrollArea* scrolled(QWidget& inside, const QMargins& margins)
+{
+    auto* scroll = new QScrollArea;
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setWidgetResizable(true);
+    scroll->setFocusPolicy(Qt::NoFocus);
+    auto* paper = new QWidget;
+    auto* column = new QVBoxLayout(paper);
+    column->setContentsMargins(margins);
+    column->addWidget(&inside);
+    scroll->setWidget(paper);
+    scroll->viewport()->setAutoFillBackground(false);
+    paper->setAutoFillBackground(false);
+    return scroll;
+}
 
 } // namespace
 
@@ -42,7 +60,7 @@ BuildPage::BuildPage(const BuildServices& services, QWidget* parent)
     column->setContentsMargins(20, 16, 20, 12);
     column->setSpacing(12);
     column->addWidget(makeTop());
-    auto* sheet = new Sheet;
+    auto* sheet = m_sheet = new Sheet;
     m_stack = new Stack(sheet);
     m_stack->addWidget(makeChain());
     auto* empty = new EmptyState(
@@ -107,32 +125,36 @@ QWidget* BuildPage::makeTop()
     return top;
 }
 
-/// Stages and the levels behind them scroll together.
+/// The levels stay in sight below the stages, and go along with them sideways.
 QWidget* BuildPage::makeChain()
 {
-    m_scroll = new QScrollArea;
-    m_scroll->setFrameShape(QFrame::NoFrame);
-    m_scroll->setWidgetResizable(true);
-    m_scroll->setFocusPolicy(Qt::NoFocus);
-    auto* paper = new QWidget;
-    auto* column = new QVBoxLayout(paper);
-    column->setContentsMargins(6, 4, 6, 4);
-    column->setSpacing(4);
     m_picture = new ChainPicture(QLatin1String(ProcessorModel::ids_format));
-    column->addWidget(m_picture);
+    m_scroll = scrolled(*m_picture, {6, 4, 6, 0});
     m_ladder = new LevelLadder;
-    m_ladder->setMinimumHeight(ladder_height);
-    column->addWidget(m_ladder, 1);
-    m_scroll->setWidget(paper);
-    m_scroll->viewport()->setAutoFillBackground(false);
-    paper->setAutoFillBackground(false);
+    m_ladder->setMinimumHeight(ladder_height - 4);
+    auto* levels = scrolled(*m_ladder, {6, 0, 6, 4});
+    levels->setFixedHeight(ladder_height);
+    levels->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    levels->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    QScrollBar* const along = levels->horizontalScrollBar();
+    const auto follow = [this, along] { along->setValue(m_scroll->horizontalScrollBar()->value()); };
+    connect(m_scroll->horizontalScrollBar(), &QScrollBar::valueChanged, along, follow);
+    connect(along, &QScrollBar::rangeChanged, along, follow); // it may grow after the stages have been scrolled
+    connect(m_scroll->horizontalScrollBar(), &QScrollBar::rangeChanged, this, &BuildPage::scrollToChosen);
+    connect(m_scroll->verticalScrollBar(), &QScrollBar::rangeChanged, this, &BuildPage::fitLadder);
+    auto* both = new QWidget;
+    auto* column = new QVBoxLayout(both);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    column->addWidget(m_scroll, 1);
+    column->addWidget(levels);
     connect(m_picture, &ChainPicture::chosenChanged, this, &BuildPage::showChosen);
     connect(m_picture, &ChainPicture::opened, this, [this] { m_drawer->takeFocus(); });
     connect(m_picture, &ChainPicture::valueMoved, this,
             [this](const QString& id, const QString& key, double value) { setValue(id, key, value, key); });
     connect(m_picture, &ChainPicture::valueAsked, this, &BuildPage::askValue);
     connect(m_picture, &ChainPicture::zoomed, this, &BuildPage::showLevels);
-    return m_scroll;
+    return both;
 }
 
 QWidget* BuildPage::makeBelow()
@@ -191,6 +213,7 @@ void BuildPage::resizeEvent(QResizeEvent* event)
         m_with_values = room;
         reload();
     }
+    fitSheet();
 }
 
 void BuildPage::hideEvent(QHideEvent* event)
@@ -209,6 +232,22 @@ void BuildPage::keepName()
         chain.name = name;
         return chain::Edited(std::move(chain));
     });
+}
+
+/// As high as the stages and their levels, up to a share of the page.
+void BuildPage::fitSheet()
+{
+    constexpr double largest_share = 0.41;
+    m_sheet->setMinimumHeight(std::min(m_picture->sizeHint().height() + ladder_height + around_stages_px,
+                                       static_cast<int>(largest_share * height())));
+}
+
+/// As far as the stages go, and what stands beside them when they are scrolled to their end.
+void BuildPage::fitLadder()
+{
+    const QScrollBar& beside = *m_scroll->verticalScrollBar();
+    m_ladder->setMinimumWidth(m_picture->sizeHint().width() +
+                              (beside.maximum() > 0 ? beside.sizeHint().width() : 0));
 }
 
 /// `moves`: what steps in a row move is one step (ChainDraft).
@@ -255,6 +294,7 @@ void BuildPage::reload()
         m_picture->step(1);
     m_stack->setCurrentIndex(chain.nodes.empty() ? 1 : 0);
     m_below->setVisible(!chain.nodes.empty());
+    fitSheet();
     showLevels();
     showHeard();
 }
@@ -262,15 +302,26 @@ void BuildPage::reload()
 void BuildPage::showChosen()
 {
     m_drawer->show(m_picture->current());
-    const QRect place = m_picture->placeOf(m_picture->current());
+    m_scrolls_to_chosen = true;
+    scrollToChosen();
+}
+
+/// What is new has its place only once the scrolled sheet has grown: until then it is due.
+void BuildPage::scrollToChosen()
+{
+    const QRect place = m_picture->placeOf(m_picture->current()).translated(m_picture->pos());
+    const int reaches = m_scroll->horizontalScrollBar()->maximum() + m_scroll->viewport()->width();
+    if (!m_scrolls_to_chosen || place.right() > reaches)
+        return;
+    m_scrolls_to_chosen = false;
     if (!place.isNull())
-        m_scroll->ensureVisible(m_picture->x() + place.center().x(), m_picture->y() + place.center().y(),
-                                place.width(), place.height() / 2);
+        m_scroll->ensureVisible(place.center().x(), place.center().y(), place.width(), place.height() / 2);
 }
 
 void BuildPage::showLevels()
 {
     const chain::Chain& chain = m_services.draft.chain();
+    fitLadder();
     std::vector<LadderStep> steps;
     for (const audition::PathPoint& point : m_services.study.levels()) {
         const chain::Node* node = chain.node(point.after);

@@ -33,17 +33,21 @@ private:
     QWidget* makeBelow();
     void keepName();
     void setValue(const QString& id, const QString& key, double value, const QString& moves);
+    void fitSheet();
+    void fitLadder();
     void askValue(const QString& id, const QString& key, const QPoint& at);
     void reload();
     void showLevels();
     void showHeard();
     void showChosen();
+    void scrollToChosen();
     void saySomethingArose(const std::string& node, double true_peak_dbtp);
 
     const BuildServices m_services;
     SilencedRemarks m_silenced;
     QLineEdit* m_name = nullptr;
     ElidedLabel* m_heard = nullptr;
+    QWidget* m_sheet = nullptr; // of the stages and their levels
     QStackedLayout* m_stack = nullptr;
     QScrollArea* m_scroll = nullptr;
     ChainPicture* m_picture = nullptr;
@@ -53,7 +57,8 @@ private:
     LevelLadder* m_ladder = nullptr;
     StageDrawer* m_drawer = nullptr;
     QWidget* m_below = nullptr;
-    bool m_with_values = true; // there is room for them on the stages
+    bool m_scrolls_to_chosen = false; // as soon as there is room for it
+    bool m_with_values = true;        // there is room for them on the stages
 
 protected:
     void showEvent(QShowEvent* event) override;

@@ -209,16 +209,16 @@ void ChainActions::openMenu(const QPoint& at)
     m_routing.addTo(*menu);
     if (const chain::Node* stage = m_services.draft.node(m_edits.currentId());
         stage && stage->kind == chain::NodeKind::Stage && !m_services.facts.of(stage->processor))
-        addAlike(*menu->addMenu(tr("what is most alike, as measured")), *stage);
-    QMenu* phases = menu->addMenu(tr("phase"));
+        addAlike(*menu->addMenu(tr("What is most alike, as measured")), *stage);
+    QMenu* phases = menu->addMenu(tr("Phase"));
     for (const QString& phase : usualPhases())
         phases->addAction(phase, this, [this, phase] { setPhase(phase); });
-    phases->addAction(tr("another word …"), this, &ChainActions::askPhase);
-    phases->addAction(tr("none"), this, [this] { setPhase({}); });
+    phases->addAction(tr("Another word …"), this, &ChainActions::askPhase);
+    phases->addAction(tr("None"), this, [this] { setPhase({}); });
     phases->setEnabled(!m_edits.chosenStages().empty());
     if (const auto remark =
             remarkOn(m_picture.current().toStdString(), m_services.draft.chain(), m_services.facts, m_silenced))
-        menu->addAction(tr("never say so again: %1").arg(QString::fromStdString(remark->reason)), this,
+        menu->addAction(tr("Never say so again: %1").arg(QString::fromStdString(remark->reason)), this,
                         [this, rule = remark->rule] {
                             if (m_services.notices.succeeded(m_silenced.silence(rule)))
                                 emit silenced();
@@ -304,9 +304,9 @@ void ChainActions::addAlike(QMenu& menu, const chain::Node& missing)
     const auto at = prints ? prints->ids.indexOf(QString::fromStdString(missing.processor)) : -1;
     const auto only = [&](const QString& words) { menu.addAction(words)->setEnabled(false); };
     if (!prints)
-        return only(tr("what is measured is being read: ask again"));
+        return only(tr("What is measured is being read: ask again"));
     if (at < 0)
-        return only(tr("it was never measured here"));
+        return only(tr("It was never measured here"));
     for (const auto& [index, distance] :
          bench::nearest(prints->prints, prints->prints[static_cast<std::size_t>(at)], most + 1)) {
         const QString id = prints->ids[static_cast<qsizetype>(index)];
@@ -322,7 +322,7 @@ void ChainActions::addAlike(QMenu& menu, const chain::Node& missing)
                        });
     }
     if (menu.isEmpty())
-        only(tr("nothing else is measured yet"));
+        only(tr("Nothing else is measured yet"));
 }
 
 /// Whatever settings mean the same with the other one are kept.

@@ -43,7 +43,7 @@ void ChainFiles::openMenu(QWidget* at)
         menu->addAction(m_services.actions.view(QLatin1String("build.") + QLatin1String(id), menu));
     };
     view("open");
-    addTemplates(*menu->addMenu(tr("begin from a template")));
+    addTemplates(*menu->addMenu(tr("Begin from a template")));
     menu->addSeparator();
     for (const char* id : {"save.all", "template", "keep", "print"})
         view(id);
@@ -117,7 +117,7 @@ void ChainFiles::addTemplates(QMenu& menu)
     for (const auto& file : files)
         menu.addAction(QString::fromStdString(file.stem().string()), this, [this, file] { beginFrom(file); });
     if (files.empty())
-        menu.addAction(tr("none yet: save a chain as one"))->setEnabled(false);
+        menu.addAction(tr("None yet: save a chain as one"))->setEnabled(false);
 }
 
 /// Neutral: nothing is changed before a stage is turned on.

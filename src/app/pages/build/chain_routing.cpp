@@ -54,8 +54,8 @@ void ChainRouting::addTo(QMenu& menu)
     if (!node)
         return;
     if (const StageFacts::Facts* facts = m_services.facts.of(node->processor); facts && facts->info.key_in > 0)
-        addKeys(*menu.addMenu(tr("key input")), *node);
-    addLeads(*menu.addMenu(tr("lead its path")), *node);
+        addKeys(*menu.addMenu(tr("Key input")), *node);
+    addLeads(*menu.addMenu(tr("Lead its path")), *node);
 }
 
 void ChainRouting::addKeys(QMenu& menu, const chain::Node& stage)
@@ -66,9 +66,9 @@ void ChainRouting::addKeys(QMenu& menu, const chain::Node& stage)
         action->setCheckable(true);
         action->setChecked(now);
     };
-    for (const auto& [words, source] : {std::pair(tr("what it gets itself"), KeySource::Own),
-                                        {tr("what goes into the chain"), KeySource::Chain},
-                                        {tr("nothing"), KeySource::None}})
+    for (const auto& [words, source] : {std::pair(tr("What it gets itself"), KeySource::Own),
+                                        {tr("What goes into the chain"), KeySource::Chain},
+                                        {tr("Nothing"), KeySource::None}})
         put(words, stage.key == source,
             [id = stage.id, source = source](const chain::Chain& chain) { return setKey(chain, id, source); });
     menu.addSeparator();
@@ -78,7 +78,7 @@ void ChainRouting::addKeys(QMenu& menu, const chain::Node& stage)
         if (node.kind == chain::NodeKind::Stage && keyFrom(m_services.draft.chain(), stage.id, node.id))
             places.push_back(node.id);
     for (const std::string& from : places)
-        put(tr("filtered, from %1").arg(nameOf(from)), false,
+        put(tr("Filtered, from %1").arg(nameOf(from)), false,
             [id = stage.id, from](const chain::Chain& chain) { return keyFrom(chain, id, from); });
 }
 
@@ -91,8 +91,8 @@ void ChainRouting::addLeads(QMenu& menu, const chain::Node& node)
         (arrives ? as.to : as.from) = place;
         if (as == edge || !chain::lead(chain, edge, as))
             return;
-        menu.addAction(arrives ? tr("on to %1 instead of %2").arg(nameOf(place), nameOf(edge.to))
-                               : tr("from %1 instead of %2").arg(nameOf(place), nameOf(edge.from)),
+        menu.addAction(arrives ? tr("On to %1 instead of %2").arg(nameOf(place), nameOf(edge.to))
+                               : tr("From %1 instead of %2").arg(nameOf(place), nameOf(edge.from)),
                        this, [this, edge, arrives, place] { leadTo(edge, arrives, place); });
     };
     std::vector<std::string> places{processors::chain_input};
