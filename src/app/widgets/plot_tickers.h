@@ -41,8 +41,8 @@ private:
     const QCPAxis& m_axis;
 };
 
-/// Steps of 1, 2, 3, 6, 10 or 20 dB, and on by 1, 2 and 5 (of milliseconds there are thousands), with a real
-/// minus; as many as there is room for.
+/// Steps of 1, 2, 3, 6, 10, 20 or 30 dB, and on by 1, 2 and 5 (of milliseconds there are thousands), with a
+/// real minus; as many as there is room for.
 class LevelTicker : public QCPAxisTicker {
 public:
     explicit LevelTicker(const QCPAxis& axis) : m_axis(axis) {}
@@ -50,15 +50,16 @@ public:
 protected:
     double getTickStep(const QCPRange& range) override
     {
-        constexpr double most = 8, least_above_px = 15;
+        // Of the plot, since the rectangle of the axes is laid out after its ticks.
+        constexpr double most = 8, least_above_px = 12, below_px = 50;
         // Along a line of text; "10000" takes more of it than "10".
         const double largest = std::max(10.0, std::max(std::abs(range.lower), std::abs(range.upper)));
         const double least_apart_px = 12 + 7 * std::ceil(std::log10(largest));
         const double room = m_axis.orientation() == Qt::Horizontal
                                 ? m_axis.axisRect()->width() / least_apart_px
-                                : m_axis.axisRect()->height() / least_above_px;
+                                : (m_axis.parentPlot()->height() - below_px) / least_above_px;
         const double lines = std::clamp(room, 2.0, most);
-        for (const double step : {0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 3.0, 6.0, 10.0, 20.0, 50.0})
+        for (const double step : {0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 3.0, 6.0, 10.0, 20.0, 30.0, 50.0})
             if (range.size() / step <= lines)
                 return step;
         const double least = range.size() / lines;

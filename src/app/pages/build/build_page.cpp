@@ -133,21 +133,24 @@ QWidget* BuildPage::makeChain()
     m_ladder = new LevelLadder;
     m_ladder->setMinimumHeight(ladder_height - 4);
     auto* levels = scrolled(*m_ladder, {6, 0, 6, 4});
-    levels->setFixedHeight(ladder_height);
+    levels->setMinimumHeight(ladder_height);
     levels->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     levels->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     QScrollBar* const along = levels->horizontalScrollBar();
     const auto follow = [this, along] { along->setValue(m_scroll->horizontalScrollBar()->value()); };
     connect(m_scroll->horizontalScrollBar(), &QScrollBar::valueChanged, along, follow);
     connect(along, &QScrollBar::rangeChanged, along, follow); // it may grow after the stages have been scrolled
-    connect(m_scroll->horizontalScrollBar(), &QScrollBar::rangeChanged, this, &BuildPage::scrollToChosen);
+    connect(m_scroll->horizontalScrollBar(), &QScrollBar::rangeChanged, this, [this] {
+        fitSheet();
+        scrollToChosen();
+    });
     connect(m_scroll->verticalScrollBar(), &QScrollBar::rangeChanged, this, &BuildPage::fitLadder);
     auto* both = new QWidget;
     auto* column = new QVBoxLayout(both);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
-    column->addWidget(m_scroll, 1);
-    column->addWidget(levels);
+    column->addWidget(m_scroll, 100); // all that it needs, and the levels have the rest
+    column->addWidget(levels, 1);
     connect(m_picture, &ChainPicture::chosenChanged, this, &BuildPage::showChosen);
     connect(m_picture, &ChainPicture::opened, this, [this] { m_drawer->takeFocus(); });
     connect(m_picture, &ChainPicture::valueMoved, this,
@@ -238,8 +241,10 @@ void BuildPage::keepName()
 void BuildPage::fitSheet()
 {
     constexpr double largest_share = 0.41;
-    m_sheet->setMinimumHeight(std::min(m_picture->sizeHint().height() + ladder_height + around_stages_px,
-                                       static_cast<int>(largest_share * height())));
+    const int stages = m_picture->sizeHint().height() + around_stages_px;
+    const bool is_wider = m_scroll->horizontalScrollBar()->maximum() > 0;
+    m_scroll->setMaximumHeight(stages + (is_wider ? m_scroll->horizontalScrollBar()->sizeHint().height() : 0));
+    m_sheet->setMinimumHeight(std::min(stages + ladder_height, static_cast<int>(largest_share * height())));
 }
 
 /// As far as the stages go, and what stands beside them when they are scrolled to their end.
