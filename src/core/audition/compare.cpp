@@ -42,7 +42,7 @@ std::vector<double> thirdOctaves(const std::vector<Bins>& spectra, std::size_t f
 std::optional<double> responseDifference(const std::vector<double>& a, const std::vector<double>& b,
                                          double gain_db)
 {
-    const double floor = *std::ranges::max_element(a) * std::pow(10, band_floor_db / 10);
+    const double floor = *std::ranges::max_element(a) * signal::dbToPower(band_floor_db);
     std::optional<double> largest;
     for (std::size_t i = 0; i < a.size(); ++i)
         if (a[i] > floor && b[i] > 0)

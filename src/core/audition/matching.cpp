@@ -61,7 +61,7 @@ LoopLevels together(std::span<const LoopLevels> repetitions)
     const auto mean = [repetitions](std::optional<double> LoopLevels::*level) -> std::optional<double> {
         double power = 0;
         for (const LoopLevels& one : repetitions)
-            power += one.*level ? std::pow(10, *(one.*level) / 10) : 0;
+            power += one.*level ? signal::dbToPower(*(one.*level)) : 0;
         if (power == 0)
             return std::nullopt;
         return signal::powerToDb(power / static_cast<double>(repetitions.size()));

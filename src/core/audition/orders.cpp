@@ -97,7 +97,7 @@ bool areTheSame(const Sounded& one, const Sounded& other)
                same_order_below_db;
     const double apart = Sketch::distance(one.sketch, one.gain, other.sketch, other.gain);
     const double power = one.sketch.power() * one.gain * one.gain;
-    return apart <= power * std::pow(10, same_order_below_db / 10);
+    return apart <= power * signal::dbToPower(same_order_below_db);
 }
 
 /// As built on top, then those that differ most; and which of them are the same.

@@ -57,8 +57,8 @@ std::optional<hosting::Fault> OutputGuard::look(const std::array<const float*, 2
         const double power_out = power(out[c], frames);
         side.most_power_in = std::max(side.most_power_in, power(in[c], frames));
         offset = std::max(offset, std::abs(side.mean_out) - 4 * std::abs(side.mean_in));
-        if (power_out > std::pow(10, scream_dbfs / 10) &&
-            power_out > side.most_power_in * std::pow(10, scream_above_input_db / 10)) {
+        if (power_out > signal::dbToPower(scream_dbfs) &&
+            power_out > side.most_power_in * signal::dbToPower(scream_above_input_db)) {
             screams = true;
             scream_power = std::max(scream_power, power_out);
         }

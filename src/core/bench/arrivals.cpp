@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/arrivals.h"
 #include "signal/transform.h"
+#include "signal/levels.h"
 
 #include <algorithm>
 #include <cmath>
@@ -103,8 +104,8 @@ Arrivals arrivalsIn(const std::vector<std::vector<double>>& responses, std::size
     const std::vector<double>& power = powers.envelope;
     const auto reach = static_cast<std::size_t>(arrival_reach_s * sample_rate_hz);
     const double apart = apart_s * sample_rate_hz - 1;
-    const double floor = std::max(std::ranges::max(power) * std::pow(10, quietest_db / 10),
-                                  noisePower(power) * std::pow(10, above_noise_db / 10));
+    const double floor = std::max(std::ranges::max(power) * signal::dbToPower(quietest_db),
+                                  noisePower(power) * signal::dbToPower(above_noise_db));
     std::vector<std::size_t> highs;
     for (std::size_t i = 0; i < frames; ++i)
         if (power[i] > floor && power[i] >= std::ranges::max(around(power, i, reach)))

@@ -39,7 +39,7 @@ double meanDb(const Points& points, double from_hz, double to_hz)
     int count = 0;
     for (const auto& [frequency_hz, magnitude_db] : points)
         if (frequency_hz >= from_hz && frequency_hz < to_hz) {
-            power += std::pow(10, magnitude_db / 10);
+            power += signal::dbToPower(magnitude_db);
             ++count;
         }
     return count > 0 ? signal::powerToDb(power / count) : valueAt(points, std::sqrt(from_hz * to_hz));

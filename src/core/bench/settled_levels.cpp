@@ -71,7 +71,7 @@ ToneAndHiss toneAndHiss(const std::vector<double>& samples, double frequency_hz,
 /// Power that the subject adds by itself is not part of the answer.
 double withoutNoise(double level_dbfs, double idle_dbfs)
 {
-    const double power = std::pow(10, level_dbfs / 10) - std::pow(10, idle_dbfs / 10);
+    const double power = signal::dbToPower(level_dbfs) - signal::dbToPower(idle_dbfs);
     return power > 0 ? std::max(silent_dbfs, signal::powerToDb(power)) : silent_dbfs;
 }
 
@@ -195,7 +195,7 @@ FaultOr<bool> addsInharmonics(Subject& subject)
     double other = 0;
     for (std::size_t k = 1; k < bins.size(); ++k)
         (k % cycles == 0 ? harmonic : other) += std::norm(bins[k]);
-    return other > harmonic * std::pow(10, clearly_db / 10);
+    return other > harmonic * signal::dbToPower(clearly_db);
 }
 
 /// Why there are no dynamics to speak of; empty where there may be.

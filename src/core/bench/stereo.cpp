@@ -33,7 +33,7 @@ double bandPower(const Spectrum& spectrum, double rate_hz)
     double sum = 0;
     double count = 0;
     for (double f = 20; f < high_hz; f += band_step_hz, ++count)
-        sum += std::pow(10, spectrum.magnitudeDb(f) / 10);
+        sum += signal::dbToPower(spectrum.magnitudeDb(f));
     return sum / count;
 }
 

@@ -20,6 +20,10 @@ inline double linearToDb(double amplitude)
 {
     return amplitude > 0 ? 20.0 * std::log10(amplitude) : no_level_db;
 }
+inline double dbToPower(double level_db)
+{
+    return std::pow(10.0, level_db / 10.0);
+}
 inline double powerToDb(double power)
 {
     return power > 0 ? 10.0 * std::log10(power) : no_level_db;
