@@ -85,4 +85,12 @@ std::vector<std::string> jackPorts(jack_client_t* client, unsigned long flags)
     return names;
 }
 
+std::size_t jackLatency(jack_port_t* port, jack_latency_callback_mode_t mode)
+{
+    jack_latency_range_t range{0, 0};
+    if (port)
+        jack_port_get_latency_range(port, mode, &range);
+    return range.max;
+}
+
 } // namespace hr::audition

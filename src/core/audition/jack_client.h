@@ -160,6 +160,8 @@ inline constexpr const char* jack_does_not_answer =
 
 /// "system" of "system:capture_1".
 std::string jackClientOf(const std::string& port);
+/// How old what a port takes is, or how long what it gives takes to be heard, at the most.
+std::size_t jackLatency(jack_port_t* port, jack_latency_callback_mode_t mode);
 /// Every audio port with these flags (JackPortFlags), as "client:port", in the server's order.
 std::vector<std::string> jackPorts(jack_client_t* client, unsigned long flags);
 

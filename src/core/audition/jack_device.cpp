@@ -41,6 +41,7 @@ public:
 
     const DeviceChoice& choice() const override { return m_choice; }
     double rateHz() const override { return m_rate_hz; }
+    std::size_t latencyFrames() const override { return jackLatency(m_ports[0], JackPlaybackLatency); }
     bool isAlive() const override { return !m_client.isDead(); }
     std::size_t xruns() const override { return m_xruns.load(std::memory_order_relaxed); }
 

@@ -21,6 +21,7 @@ public:
 
     const DeviceChoice& choice() const override { return m_choice; }
     double rateHz() const override { return m_rate_hz; }
+    std::size_t latencyFrames() const override { return jackLatency(m_ports[0], JackCaptureLatency); }
 
     Result<void> start(CaptureCallback take, std::function<void()> lost) override
     {

@@ -22,6 +22,7 @@ public:
 
     const DeviceChoice& choice() const override { return m_choice; }
     double rateHz() const override { return m_rate_hz; }
+    std::size_t latencyFrames() const override { return 0; }
     bool isAlive() const override { return true; }
     std::size_t xruns() const override { return 0; } // nobody listens
 

@@ -32,6 +32,9 @@ public:
 
     virtual const DeviceChoice& choice() const = 0;
     virtual double rateHz() const = 0;
+    /// How long what the callback fills takes to be heard, as far as the system tells; once it has been
+    /// started.
+    virtual std::size_t latencyFrames() const = 0;
     /// Begins to call `render`, with all frames that it takes at once in one call up to most_at_once. `lost` is
     /// called on any thread, once, when the server or the hardware has gone. Errors name the device and say
     /// why.

@@ -22,6 +22,7 @@ constexpr auto patience = 2s; // with a server that does not answer
 /// heard.
 constexpr std::uint32_t kept_us = 15000;
 constexpr std::uint32_t asked_at_once_us = 5000;
+constexpr auto timed = static_cast<pa_stream_flags_t>(PA_STREAM_ADJUST_LATENCY | PA_STREAM_AUTO_TIMING_UPDATE);
 
 struct Sink {
     std::string name; // the server's own
@@ -85,6 +86,16 @@ public:
         return done;
     }
     pa_context* context() const { return m_context; }
+    /// Of what a stream plays or records, as the server tells it; 0 where it does not.
+    std::size_t latencyFrames(pa_stream* stream, double rate_hz) const
+    {
+        pa_usec_t latency_us = 0;
+        int is_negative = 0;
+        const int failed = locked([&] { return pa_stream_get_latency(stream, &latency_us, &is_negative); });
+        return failed != 0 || is_negative != 0
+                   ? 0
+                   : static_cast<std::size_t>(1e-6 * static_cast<double>(latency_us) * rate_hz);
+    }
 
 private:
     static bool isGoing(pa_context_state_t state) { return PA_CONTEXT_IS_GOOD(state); }
@@ -145,6 +156,7 @@ public:
 
     const DeviceChoice& choice() const override { return m_choice; }
     double rateHz() const override { return m_sink.rate_hz; }
+    std::size_t latencyFrames() const override { return m_connection->latencyFrames(m_stream, rateHz()); }
     std::size_t xruns() const override { return m_xruns.load(std::memory_order_relaxed); }
     bool isAlive() const override { return m_alive.load(std::memory_order_relaxed); }
 
@@ -164,8 +176,7 @@ public:
             pa_stream_set_write_callback(m_stream, wanted, this);
             pa_stream_set_underflow_callback(m_stream, missed, this);
             pa_stream_set_state_callback(m_stream, changed, this);
-            return pa_stream_connect_playback(m_stream, m_sink.name.c_str(), &kept, PA_STREAM_ADJUST_LATENCY,
-                                              nullptr, nullptr);
+            return pa_stream_connect_playback(m_stream, m_sink.name.c_str(), &kept, timed, nullptr, nullptr);
         });
         if (refused == 0 &&
             m_connection->becomes(PA_STREAM_READY, [this] { return pa_stream_get_state(m_stream); }))
@@ -265,6 +276,7 @@ public:
 
     const DeviceChoice& choice() const override { return m_choice; }
     double rateHz() const override { return m_input.rate_hz; }
+    std::size_t latencyFrames() const override { return m_connection->latencyFrames(m_stream, rateHz()); }
 
     Result<void> start(CaptureCallback take, std::function<void()> lost) override
     {
@@ -281,7 +293,7 @@ public:
                 return -1;
             pa_stream_set_read_callback(m_stream, arrived, this);
             pa_stream_set_state_callback(m_stream, changed, this);
-            return pa_stream_connect_record(m_stream, m_input.name.c_str(), &kept, PA_STREAM_ADJUST_LATENCY);
+            return pa_stream_connect_record(m_stream, m_input.name.c_str(), &kept, timed);
         });
         if (refused == 0 &&
             m_connection->becomes(PA_STREAM_READY, [this] { return pa_stream_get_state(m_stream); }))
@@ -351,16 +363,18 @@ std::vector<DeviceChoice> pulseInputs()
     return choices;
 }
 
-Result<std::unique_ptr<InputDevice>> openPulseInput(const std::string& name)
+Result<std::unique_ptr<InputDevice>> openPulseInput(const std::string& name, double rate_hz)
 {
     auto connection = std::make_unique<Connection>();
     if (!connection->isReady())
         return machineFailed("PulseAudio does not answer: is its server running?");
-    const auto inputs = inputsOf(*connection);
+    auto inputs = inputsOf(*connection);
     const auto found = name.empty() ? inputs.begin() : std::ranges::find(inputs, name, &Sink::description);
     if (found == inputs.end())
         return machineFailed("PulseAudio has no input" + (name.empty() ? "" : " named " + name) +
                              ": choose another.");
+    if (rate_hz > 0)
+        found->rate_hz = rate_hz;
     return std::make_unique<PulseInput>(std::move(connection), *found);
 }
 
