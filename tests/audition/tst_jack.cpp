@@ -31,6 +31,7 @@ public:
         m_left = jack_port_register(m_client, "left", JACK_DEFAULT_AUDIO_TYPE, JackPortIsInput, 0);
         m_right = jack_port_register(m_client, "right", JACK_DEFAULT_AUDIO_TYPE, JackPortIsInput, 0);
         m_recorded.reserve(192000 * 10);
+        m_recorded_right.reserve(192000 * 10);
         jack_set_process_callback(m_client, process, this);
         return jack_activate(m_client) == 0;
     }
@@ -44,19 +45,21 @@ public:
     bool connectTo(const char* pattern)
     {
         const char** ports = jack_get_ports(m_client, pattern, JACK_DEFAULT_AUDIO_TYPE, JackPortIsOutput);
-        bool good = ports && ports[0] && ports[1];
-        if (good) {
-            good = jack_connect(m_client, ports[0], jack_port_name(m_left)) == 0 &&
-                   jack_connect(m_client, ports[1], jack_port_name(m_right)) == 0;
-        }
+        const bool good = ports && ports[0] && ports[1] && connectTo(ports[0], ports[1]);
         jack_free(ports);
         return good;
     }
+    bool connectTo(const char* left, const char* right)
+    {
+        return jack_connect(m_client, left, jack_port_name(m_left)) == 0 &&
+               jack_connect(m_client, right, jack_port_name(m_right)) == 0;
+    }
 
-    std::vector<float> taken()
+    std::vector<float> taken() { return takenRight(false); }
+    std::vector<float> takenRight(bool right = true)
     {
         const std::lock_guard lock(m_mutex);
-        return m_recorded;
+        return right ? m_recorded_right : m_recorded;
     }
 
     /// Whether a period was lost, so that what was recorded is not what was played.
@@ -71,8 +74,10 @@ private:
             self.m_broken = true;
         self.m_next = at + frames;
         const auto* left = static_cast<const float*>(jack_port_get_buffer(self.m_left, frames));
+        const auto* right = static_cast<const float*>(jack_port_get_buffer(self.m_right, frames));
         const std::lock_guard lock(self.m_mutex); // a test's recorder may wait
         self.m_recorded.insert(self.m_recorded.end(), left, left + frames);
+        self.m_recorded_right.insert(self.m_recorded_right.end(), right, right + frames);
         return 0;
     }
 
@@ -82,7 +87,7 @@ private:
     std::optional<jack_nframes_t> m_next; // where the next period begins, of the process thread
     std::atomic<bool> m_broken{false};
     std::mutex m_mutex;
-    std::vector<float> m_recorded; // guarded by m_mutex
+    std::vector<float> m_recorded, m_recorded_right; // guarded by m_mutex
 };
 
 /// Another program that plays a sound over and over, on one channel.
@@ -331,6 +336,51 @@ private slots:
         const std::vector<float> needle(noise.begin() + 500, noise.begin() + 3500);
         QVERIFY(find(heard, needle) >= 0);
         QVERIFY(recent.since(recent.arrived()).frames() == 0 && recent.takePeak() > 0.1F);
+    }
+
+    /// Another program plays, we play it on through who is heard, and a third records: as late as is told.
+    void whatComesInIsPlayedAsLateAsIsTold()
+    {
+        const auto noise = signal::gaussianNoise(0.1, 30000, 6);
+        Player player(std::vector<float>(noise.begin(), noise.end()));
+        QVERIFY(player.open());
+        Engine engine(48000);
+        const auto recent = std::make_shared<audition::RecentInput>(48000);
+        const auto device = audition::openDevice({"JACK", "system"});
+        const auto input = audition::openInput({"JACK", "tide machine"});
+        HR_VERIFY(device);
+        HR_VERIFY(input);
+        HR_VERIFY((*input)->start(
+            [&](const float* interleaved, std::size_t frames) { recent->put(interleaved, frames); }));
+        HR_VERIFY((*device)->start([&](float* out, std::size_t frames) { engine.render(out, frames); }));
+        engine.hear(1);
+        engine.setScene({nullptr, {}, {test::contender(1)}, recent});
+        engine.play();
+        const auto plays = [&] {
+            engine.applyPending();
+            return engine.isSettled() && engine.audible() == 1;
+        };
+        QTRY_VERIFY_WITH_TIMEOUT(plays(), 10000);
+        Recorder recorder; // what the other program plays on the left, what we play on the right
+        QVERIFY(recorder.open() && recorder.connectTo("tide machine:out", "Honest Rack:left"));
+        // Where the machine interrupts it breaks off and goes on: some stretch of a tenth of a second is whole.
+        int late = -1;
+        for (int again = 0; again < 10 && late < 0; ++again) {
+            QTest::qWait(800);
+            const auto ours = recorder.takenRight();
+            auto theirs = recorder.taken();
+            theirs.erase(theirs.begin(),
+                         theirs.begin() + static_cast<std::ptrdiff_t>(ours.size() - noise.size()));
+            const int at = find(theirs, std::span(ours).last(4800));
+            late = at < 0 ? -1 : static_cast<int>(noise.size()) - 4800 - at;
+        }
+        const auto told = static_cast<int>(engine.liveLagFrames());
+        // Which of two programs has its turn first in a period is the server's.
+        QVERIFY2(late > 0 && std::abs(late - told) <= 256,
+                 qPrintable(QStringLiteral("late by %1, told %2").arg(late).arg(told)));
+        QVERIFY(told < 2000);                                   // usually 500
+        QCOMPARE((*device)->latencyFrames(), std::size_t{512}); // of this server, two periods
+        QVERIFY((*input)->latencyFrames() <= 256);
     }
 
     void cleanupTestCase() { stopServer(); }

@@ -111,21 +111,26 @@ void Engine::setScene(Scene scene, std::optional<std::size_t> position)
         m_dirty = true;
     if (scene.source)
         scene.loop = fitted(scene.loop, scene.source->frames(), Lane::stretch_frames);
-    const bool same_course =
-        m_course && !position && m_course->source == scene.source && m_course->loop == scene.loop;
-    std::shared_ptr<Timeline> course = m_course;
-    if (!same_course) {
-        const std::size_t at = position.value_or(
-            m_course && m_course->source == scene.source ? this->position() : scene.loop.first);
-        const bool inside = at >= scene.loop.first && at < scene.loop.first + scene.loop.frames;
-        course = scene.source
-                     ? std::make_shared<Timeline>(scene.source, scene.loop, inside ? at - scene.loop.first : 0)
-                     : nullptr;
-    }
+    const auto course = courseOf(scene, position);
     m_scene = std::move(scene);
     aim(course);
     m_dirty = m_spares_due = true;
     applyPending();
+}
+
+/// The one that there is, where the scene goes on along it.
+std::shared_ptr<Timeline> Engine::courseOf(const Scene& scene, std::optional<std::size_t> position) const
+{
+    if (scene.live)
+        return m_course && m_course->live == scene.live ? m_course : std::make_shared<Timeline>(scene.live);
+    if (!scene.source)
+        return m_course && !m_course->live && !m_course->source ? m_course : nullptr;
+    const bool same_source = m_course && m_course->source == scene.source;
+    if (same_source && !position && m_course->loop == scene.loop)
+        return m_course;
+    const std::size_t at = position.value_or(same_source ? this->position() : scene.loop.first);
+    const bool inside = at >= scene.loop.first && at < scene.loop.first + scene.loop.frames;
+    return std::make_shared<Timeline>(scene.source, scene.loop, inside ? at - scene.loop.first : 0);
 }
 
 /// Makes the lanes those of the scene on this course. Lanes that play are left alone unless they go on as they
@@ -267,6 +272,8 @@ void Engine::offer()
     for (const auto& lane : m_lanes)
         if (!isNewcomer(*lane) || lane->filled() || lane->isSilent())
             next->lanes.push_back(lane);
+    if (next->lanes.empty() && !m_lanes.empty() && next->timeline->isLive())
+        return; // how far ahead live sound is to be is not known before there is any
     const Arrangement* playing = m_mixer.playing();
     if (playing && playing->timeline == next->timeline && playing->lanes == next->lanes)
         return; // as it is

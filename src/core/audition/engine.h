@@ -82,7 +82,12 @@ public:
     /// Whether what was asked for last is what plays, newcomers and all.
     bool isSettled() const;
 
-    /// Frame of the source that is being handed to the device; while a seek is under way, where it leads.
+    /// Live: how long after it came in what is heard goes to the device, the latency of its processor apart; 0
+    /// while nothing is heard live.
+    std::size_t liveLagFrames() const { return m_mixer.liveLagFrames(); }
+
+    /// Frame of the source that is being handed to the device; while a seek is under way, where it leads. Live:
+    /// of the ten seconds that its frames are counted by.
     std::size_t position() const;
 
     struct LaneState {
@@ -115,6 +120,7 @@ public:
 
 private:
     std::shared_ptr<Lane> laneOf(const ContenderSpec& spec) const;
+    std::shared_ptr<Timeline> courseOf(const Scene& scene, std::optional<std::size_t> position) const;
     void aim(const std::shared_ptr<Timeline>& course);
     void release(std::shared_ptr<Lane> lane);
     void loadSpares();

@@ -6,6 +6,7 @@
 #include "signal/hash.h"
 #include "signal/levels.h"
 
+#include <bit>
 #include <chrono>
 #include <cmath>
 
@@ -38,6 +39,12 @@ std::size_t LaneClock::aheadFrames() const
 {
     return static_cast<std::size_t>(Lane::margin_s * m_rate_hz) +
            std::min(m_period.load(std::memory_order_relaxed), Lane::longest_period_frames);
+}
+
+std::size_t LaneClock::liveStretch() const
+{
+    constexpr std::size_t least = 16;
+    return std::bit_floor(std::clamp(m_period.load(std::memory_order_relaxed), least, Lane::stretch_frames));
 }
 
 std::optional<LaneClock::Latency> LaneClock::latencyOf(const std::string& what) const
@@ -117,7 +124,7 @@ std::optional<hosting::Fault> Lane::fault() const
 
 std::size_t Lane::readyAt(std::uint64_t at) noexcept
 {
-    const std::uint64_t front = m_base + m_ring.taken();
+    const std::uint64_t front = firstFrame();
     const std::size_t readable = m_ring.readable();
     if (front > at)
         return 0;
@@ -144,7 +151,7 @@ void Lane::run(const std::stop_token& stop)
             lock.unlock();
             beginFill();
             lock.lock();
-        } else if (m_filling && m_ring.readable() < m_clock->aheadFrames()) {
+        } else if (m_filling && wantsMore()) {
             const auto changes = std::exchange(m_changes, {});
             lock.unlock();
             for (const auto& [index, value] : changes)
@@ -152,18 +159,35 @@ void Lane::run(const std::stop_token& stop)
                     m_processor->setParameter(index, value);
             fill();
             lock.lock();
-        } else if (m_filling && m_clock->isPlaying()) {
-            // The callback makes no system call, so it cannot wake us: look again before much has been taken.
-            const std::chrono::duration<double> soon(static_cast<double>(m_clock->aheadFrames()) / 16 /
-                                                     m_clock->rateHz());
-            m_changed.wait_for(lock, stop, soon, [this] { return m_next_timeline != nullptr; });
         } else {
-            m_changed.wait(lock, stop, [this] { return m_next_timeline || m_woken; });
+            waitAWhile(lock, stop);
         }
         m_woken = false;
     }
     lock.unlock();
     m_processor.reset();
+}
+
+/// Of a source up to where it should be ahead; live whatever has come in.
+bool Lane::wantsMore() const
+{
+    if (!m_timeline->isLive())
+        return m_ring.readable() < m_clock->aheadFrames();
+    return m_timeline->availableFrom(m_in) >= m_stretch && m_ring.writable() >= m_stretch;
+}
+
+void Lane::waitAWhile(std::unique_lock<std::mutex>& lock, const std::stop_token& stop)
+{
+    const bool live = m_filling && m_timeline->isLive();
+    if (!live && !(m_filling && m_clock->isPlaying())) {
+        m_changed.wait(lock, stop, [this] { return m_next_timeline || m_woken; });
+        return;
+    }
+    // Neither callback makes a system call, so they cannot wake us: look again before much has been taken, or
+    // soon after something may have come in.
+    const std::size_t frames = live ? m_stretch / 4 : m_clock->aheadFrames() / 16;
+    const std::chrono::duration<double> soon(static_cast<double>(frames) / m_clock->rateHz());
+    m_changed.wait_for(lock, stop, soon, [this] { return m_next_timeline != nullptr; });
 }
 
 void Lane::open(const std::stop_token& stop)
@@ -201,18 +225,21 @@ void Lane::beginFill()
     m_mix = {m_dry.load(std::memory_order_relaxed), m_wet.load(std::memory_order_relaxed)};
     m_filling = true;
     m_guard.reset();
-    m_tempo_bpm = m_timeline->source->tempoBpm();
+    m_tempo_bpm = m_timeline->tempoBpm();
+    m_stretch = m_timeline->isLive() ? m_clock->liveStretch() : stretch_frames;
     if (m_processor)
         if (auto started = startProcessor(values); !started)
             fail(started.error());
-    // Opening took its time: what has been played meanwhile need not be made up for.
+    // Opening took its time: what has been played or has come in meanwhile need not be made up for.
     m_base = m_in = m_timeline->played.load(std::memory_order_relaxed);
+    if (m_timeline->isLive() && m_base == 0)
+        m_base = m_in = m_timeline->availableFrom(0);
 }
 
 /// Freshly, with the latency that is to be taken out: found from the sound rather than taken on trust.
 hosting::FaultOr<void> Lane::startProcessor(const std::vector<double>& values)
 {
-    const processors::PlayConditions conditions{m_clock->rateHz(), stretch_frames, m_tempo_bpm, true};
+    const processors::PlayConditions conditions{m_clock->rateHz(), m_stretch, m_tempo_bpm, true};
     const std::string what = whatOf(m_location, values);
     auto latency = m_clock->latencyOf(what);
     if (latency) {
@@ -227,8 +254,9 @@ hosting::FaultOr<void> Lane::startProcessor(const std::vector<double>& values)
         latency = LaneClock::Latency{*found, reported};
         m_clock->remember(what, *latency);
     }
-    m_to_drop = latency->found.value_or(latency->reported);
-    m_latency.store(m_to_drop, std::memory_order_relaxed);
+    const std::size_t late = latency->found.value_or(latency->reported);
+    m_latency.store(late, std::memory_order_relaxed);
+    m_to_drop = m_timeline->isLive() ? 0 : late; // who plays hears it when it comes
     m_latency_reported = latency->reported;
     (void)m_processor->takeBlockTimes(); // timed from now on
     return {};
@@ -242,7 +270,7 @@ void Lane::noteShare()
         taken_ns += block_ns;
     if (taken_ns == 0)
         return;
-    const double stretch_s = static_cast<double>(stretch_frames) / m_clock->rateHz();
+    const double stretch_s = static_cast<double>(m_stretch) / m_clock->rateHz();
     const auto share = static_cast<float>(static_cast<double>(taken_ns) * 1e-9 / stretch_s);
     const float before = m_core_share.load(std::memory_order_relaxed);
     const auto follow = static_cast<float>(stretch_s / share_follows_s);
@@ -253,7 +281,9 @@ void Lane::noteShare()
 void Lane::followLatency()
 {
     const std::size_t reported = m_processor->latencySamples();
-    if (reported > m_latency_reported) {
+    if (m_timeline->isLive()) {
+        // Nothing is kept in step.
+    } else if (reported > m_latency_reported) {
         const std::size_t held = std::min(m_to_hold, reported - m_latency_reported);
         m_to_hold -= held;
         m_to_drop += reported - m_latency_reported - held;
@@ -293,39 +323,40 @@ void Lane::fill()
         return;
     }
     m_readers = m_taps->any() ? m_taps->of(m_id) : std::vector<std::shared_ptr<TapReader>>();
-    const std::size_t at = m_timeline->frameOfLoop(m_in);
-    m_timeline->source->read(m_timeline->loop, at, m_left.data(), m_right.data(), stretch_frames);
-    tap(TapPoint::Input, m_in, m_left.data(), m_right.data(), stretch_frames);
-    m_in += stretch_frames;
-    if (m_faulted.load(std::memory_order_relaxed)) {
+    const std::uint64_t at = m_in;
+    m_timeline->read(static_cast<std::int64_t>(at), m_left.data(), m_right.data(), m_stretch);
+    tap(TapPoint::Input, at, m_left.data(), m_right.data(), m_stretch);
+    m_in += m_stretch;
+    if (m_faulted.load(std::memory_order_relaxed) || (m_rendered && m_timeline->isLive())) {
         std::ranges::fill(m_out_left, 0.0F);
-        return write(m_out_left.data(), m_out_left.data(), stretch_frames);
+        return write(m_out_left.data(), m_out_left.data(), m_stretch);
     }
     if (m_rendered) {
-        m_rendered->read(m_timeline->loop, at, m_out_left.data(), m_out_right.data(), stretch_frames);
-        mixDryIn(m_out_left.data(), m_out_right.data(), stretch_frames);
-        return write(m_out_left.data(), m_out_right.data(), stretch_frames);
+        m_rendered->read(m_timeline->loop, m_timeline->frameOfLoop(at), m_out_left.data(), m_out_right.data(),
+                         m_stretch);
+        mixDryIn(m_out_left.data(), m_out_right.data(), m_stretch);
+        return write(m_out_left.data(), m_out_right.data(), m_stretch);
     }
     if (!m_processor)
-        return write(m_left.data(), m_right.data(), stretch_frames);
-    if (const double bpm = m_timeline->source->tempoBpm(); bpm != m_tempo_bpm)
+        return write(m_left.data(), m_right.data(), m_stretch);
+    if (const double bpm = m_timeline->tempoBpm(); bpm != m_tempo_bpm)
         m_processor->setTempo(m_tempo_bpm = bpm);
     if (auto done = m_processor->processStereo(m_left.data(), m_right.data(), m_out_left.data(),
-                                               m_out_right.data(), stretch_frames);
+                                               m_out_right.data(), m_stretch);
         !done)
         return fail(done.error()); // the next stretch is silent
     for (std::vector<float>* side : {&m_out_left, &m_out_right})
         for (float& sample : *side) // what comes behind reckons with it
             sample = std::clamp(sample, -most_sample, most_sample);
-    if (auto harm = m_guard.look({m_left.data(), m_right.data()}, {m_out_left.data(), m_out_right.data()},
-                                 stretch_frames))
+    if (auto harm =
+            m_guard.look({m_left.data(), m_right.data()}, {m_out_left.data(), m_out_right.data()}, m_stretch))
         return fail(std::move(*harm));
     followLatency();
     noteShare();
-    const std::size_t drop = std::min(m_to_drop, stretch_frames);
+    const std::size_t drop = std::min(m_to_drop, m_stretch);
     m_to_drop -= drop;
-    mixDryIn(m_out_left.data() + drop, m_out_right.data() + drop, stretch_frames - drop);
-    write(m_out_left.data() + drop, m_out_right.data() + drop, stretch_frames - drop);
+    mixDryIn(m_out_left.data() + drop, m_out_right.data() + drop, m_stretch - drop);
+    write(m_out_left.data() + drop, m_out_right.data() + drop, m_stretch - drop);
 }
 
 /// The source of the same frames beside what has been made of it.
@@ -334,8 +365,9 @@ void Lane::mixDryIn(float* left, float* right, std::size_t count)
     const WetDry wanted{m_dry.load(std::memory_order_relaxed), m_wet.load(std::memory_order_relaxed)};
     if (count == 0 || (wanted.isWetAlone() && m_mix.isWetAlone()))
         return;
-    m_timeline->source->read(m_timeline->loop, m_timeline->frameOfLoop(m_base + m_ring.written()),
-                             m_left.data(), m_right.data(), count);
+    const std::size_t late = m_timeline->isLive() ? m_latency.load(std::memory_order_relaxed) : 0;
+    m_timeline->read(static_cast<std::int64_t>(m_base + m_ring.written()) - static_cast<std::int64_t>(late),
+                     m_left.data(), m_right.data(), count);
     const auto glide = static_cast<float>(1 - std::exp(-1 / (mix_glide_s * m_clock->rateHz())));
     for (std::size_t i = 0; i < count; ++i) {
         m_mix.dry += (wanted.dry - m_mix.dry) * glide;
@@ -356,7 +388,8 @@ void Lane::write(const float* left, const float* right, std::size_t count)
     tap(TapPoint::Output, frame, left, right, count);
     tap(TapPoint::Matched, frame, left, right, count);
     m_ring.write(left, right, count);
-    if (m_filled.load(std::memory_order_relaxed) != m_round && m_ring.readable() >= m_clock->aheadFrames()) {
+    const std::size_t ahead = m_timeline->isLive() ? m_stretch : m_clock->aheadFrames();
+    if (m_filled.load(std::memory_order_relaxed) != m_round && m_ring.readable() >= ahead) {
         m_filled.store(m_round, std::memory_order_release);
         m_attention();
     }

@@ -13,6 +13,7 @@
 #include "audition/rendered.h"
 #include "audition/ring.h"
 #include "audition/tap.h"
+#include "audition/timeline.h"
 #include "hosting/instance.h"
 
 #include <chrono>
@@ -32,6 +33,8 @@ public:
     /// How far lanes render ahead: what the device takes at once, and 43 ms in which a lane may not get its
     /// turn.
     std::size_t aheadFrames() const;
+    /// What lanes render at a time of what comes in live: a period of the device, up to Lane::stretch_frames.
+    std::size_t liveStretch() const;
     void setPeriod(std::size_t frames) { m_period.store(frames, std::memory_order_relaxed); }
     bool isPlaying() const { return m_playing.load(std::memory_order_relaxed); }
     void setPlaying(bool on) { m_playing.store(on, std::memory_order_relaxed); }
@@ -54,7 +57,7 @@ private:
 
 class Lane {
 public:
-    static constexpr std::size_t stretch_frames = 256; ///< rendered at a time
+    static constexpr std::size_t stretch_frames = 256; ///< rendered at a time, at the most
     static constexpr double margin_s = 0.043;
     static constexpr std::size_t longest_period_frames = 16384;
 
@@ -90,7 +93,7 @@ public:
     std::optional<hosting::Fault> fault() const;
     /// Processor time of a second of sound, as its blocks have taken of late; 0 where none have been timed.
     float coreShare() const { return m_core_share.load(std::memory_order_relaxed); }
-    /// By how much it is late, which is taken out.
+    /// By how much it is late: taken out, except where it plays live.
     std::size_t latencyFrames() const { return m_latency.load(std::memory_order_relaxed); }
 
     /// Empty: not to be heard yet.
@@ -117,6 +120,8 @@ public:
     std::size_t readyAt(std::uint64_t at) noexcept;
     /// The same without letting go of anything: for whoever looks on.
     std::size_t readableFrom(std::uint64_t at) const noexcept;
+    /// The earliest frame of its course that it still has, or will have.
+    std::uint64_t firstFrame() const noexcept { return m_base + m_ring.taken(); }
     const Frame& peek(std::size_t ahead) const noexcept { return m_ring.peek(ahead); }
     /// It is part of what plays from now on.
     void join() noexcept { m_joined.store(true, std::memory_order_relaxed); }
@@ -128,6 +133,8 @@ private:
     hosting::FaultOr<void> startProcessor(const std::vector<double>& values);
     void fill();
     bool catchUp();
+    bool wantsMore() const;
+    void waitAWhile(std::unique_lock<std::mutex>& lock, const std::stop_token& stop);
     void followLatency();
     void noteShare();
     void mixDryIn(float* left, float* right, std::size_t count);
@@ -172,10 +179,11 @@ private:
     std::unique_ptr<hosting::Instance> m_processor;  // null: untreated, rendered, or failed
     std::unique_ptr<const RenderedSound> m_rendered; // null: it is not
     std::shared_ptr<Timeline> m_timeline;
-    std::uint32_t m_round = 0;          // which begin() it is on
-    std::uint64_t m_base = 0;           // frame of the course at which the ring began
-    std::uint64_t m_in = 0;             // frame of the course that is read next
-    std::size_t m_to_drop = 0;          // frames of latency still to come out
+    std::size_t m_stretch = stretch_frames; // rendered at a time on this course
+    std::uint32_t m_round = 0;              // which begin() it is on
+    std::uint64_t m_base = 0;               // frame of the course at which the ring began
+    std::uint64_t m_in = 0;                 // frame of the course that is read next
+    std::size_t m_to_drop = 0;              // frames of latency still to come out
     std::size_t m_to_hold = 0;          // frames of silence to put in, where a change has made the latency less
     std::size_t m_latency_reported = 0; // as of the last stretch
     double m_tempo_bpm = 0;             // as it was told last

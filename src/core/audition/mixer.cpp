@@ -26,7 +26,7 @@ std::size_t Mixer::laneWanted() const noexcept
 /// Until whoever is wanted is changed over to: to the next bar, while something is heard.
 std::size_t Mixer::framesToSwitch() const noexcept
 {
-    const double bar = m_bar_frames.load(std::memory_order_relaxed);
+    const double bar = m_current->timeline->isLive() ? 0 : m_bar_frames.load(std::memory_order_relaxed);
     if (bar < 1 || m_master == 0.0F || m_heard >= m_current->lanes.size())
         return 0;
     const Timeline& timeline = *m_current->timeline;
@@ -83,7 +83,7 @@ void Mixer::followAccompaniment() noexcept
 std::size_t Mixer::readableNow(std::size_t coming) noexcept
 {
     const std::uint64_t at = m_current->timeline->played.load(std::memory_order_relaxed);
-    std::size_t readable = Lane::longest_period_frames * 4;
+    std::size_t readable = nothing_limits;
     for (std::size_t l = 0; l < m_current->lanes.size(); ++l) {
         const std::size_t ready = m_current->lanes[l]->readyAt(at);
         const bool used = l == m_heard || l == coming || m_current->voices[l].heard > 0 ||
@@ -144,14 +144,20 @@ Frame Mixer::apart(const Arrangement& arrangement, std::size_t lane, std::size_t
 /// half full: by this much a frame.
 float Mixer::supplyStep(std::size_t readable, std::size_t frames) noexcept
 {
-    const auto margin = static_cast<std::size_t>(Lane::margin_s * m_rate_hz);
-    if (m_dry && readable >= frames + margin / 2)
+    if (m_dry && readable >= supplyNeeded(frames))
         m_dry = false;
-    if (m_dry || readable >= frames + std::min(frames, Lane::stretch_frames / 2))
+    if (m_dry || readable >= LivePace::needed(frames))
         return m_fade_step;
     m_dry = true;
     m_underruns.fetch_add(1, std::memory_order_relaxed);
     return -1.0F / static_cast<float>(std::max<std::size_t>(1, std::min(readable, frames)));
+}
+
+/// From which on what has run dry is heard again.
+std::size_t Mixer::supplyNeeded(std::size_t frames) const noexcept
+{
+    const auto margin = static_cast<std::size_t>(Lane::margin_s * m_rate_hz);
+    return m_current->timeline->isLive() ? LivePace::needed(frames) : frames + margin / 2;
 }
 
 /// One frame of all that is heard of it; `heard` is the voice that fades in, the others fade out.
@@ -218,7 +224,12 @@ void Mixer::mix(float* interleaved, std::size_t frames) noexcept
     const bool stopping = !m_playing.load(std::memory_order_relaxed);
     const std::size_t readable = readableNow(to_switch < frames ? laneWanted() : m_heard);
     const bool was_dry = m_dry;
-    const float supply_step = stopping ? 0.0F : supplyStep(readable, frames);
+    float supply_step = stopping ? 0.0F : supplyStep(readable, frames);
+    std::size_t skip = 0; // live: behind this block, over which it fades out
+    if (m_current->timeline->isLive() && !stopping && readable != nothing_limits)
+        skip = m_current->timeline->pace.look(readable, frames).skip;
+    if (skip > 0)
+        supply_step = -1.0F / static_cast<float>(frames);
     const std::size_t available = was_dry && m_dry ? 0 : std::min(frames, readable);
     const std::size_t fading = m_previous ? fadingNow(frames) : 0;
     const bool own_course = m_previous && m_previous->timeline != m_current->timeline;
@@ -247,7 +258,7 @@ void Mixer::mix(float* interleaved, std::size_t frames) noexcept
         m_master = 0; // nothing left to fade with
     if (own_course)
         advance(*m_previous, std::min(used, fading));
-    advance(*m_current, used);
+    advance(*m_current, used + skip);
     if (!m_previous)
         return;
     if (!own_course) // its lanes follow the course they share; those that leave with it are nobody's else
@@ -308,6 +319,25 @@ void Mixer::limitAndTell(float* interleaved, std::size_t frames) noexcept
     }
 }
 
+/// Paused. Live sound goes on meanwhile.
+void Mixer::restHere(std::size_t frames) noexcept
+{
+    chooseHeard();
+    if (m_current->timeline->isLive())
+        if (isNearInput(*m_current, frames))
+            advance(*m_current, frames);
+}
+
+/// How late live sound is that is played in this block.
+void Mixer::tellLag() noexcept
+{
+    const Timeline& course = *m_current->timeline;
+    m_live_lag.store(course.isLive() ? course.availableFrom(course.played.load(std::memory_order_relaxed)) +
+                                           signal::SafetyLimiter::latency_frames
+                                     : 0,
+                     std::memory_order_relaxed);
+}
+
 void Mixer::render(float* interleaved, std::size_t frames) noexcept
 {
     m_rendering.fetch_add(1, std::memory_order_seq_cst);
@@ -324,10 +354,11 @@ void Mixer::render(float* interleaved, std::size_t frames) noexcept
         m_sum.source_frame = timeline.frameOfSource(timeline.played.load(std::memory_order_relaxed) +
                                                     timeline.loop.frames - late);
         m_sum.contender = m_audible.load(std::memory_order_relaxed);
+        tellLag();
         if (m_playing.load(std::memory_order_relaxed) || m_master > 0)
             mix(interleaved, frames);
         else
-            chooseHeard();
+            restHere(frames);
         keepOfferedInStep();
     }
     limitAndTell(interleaved, frames);

@@ -104,6 +104,9 @@ public:
         m_band_high_hz.store(static_cast<float>(band.high_hz), std::memory_order_relaxed);
     }
 
+    /// Live: how long after it came in what is played leaves the mixer, its limiter included; 0: it is not
+    /// live.
+    std::size_t liveLagFrames() const { return m_live_lag.load(std::memory_order_relaxed); }
     std::size_t underruns() const { return m_underruns.load(std::memory_order_relaxed); }
     bool takeLimiterActed() { return m_limiter_acted.exchange(false, std::memory_order_relaxed); }
     /// The most frames that were asked for at once so far.
@@ -121,12 +124,14 @@ public:
 
 private:
     static constexpr std::size_t most_readers = 8;
+    static constexpr std::size_t nothing_limits = 4 * Lane::longest_period_frames; // no lane that could run dry
 
     Arrangement* holdOffered() noexcept;
     void releaseOffered() noexcept;
     void takeOffered(std::size_t frames) noexcept;
     void keepOfferedInStep() noexcept;
     bool isReady(Arrangement& next, std::size_t frames) const noexcept;
+    bool isNearInput(Arrangement& next, std::size_t frames) const noexcept;
     void changeOver(Arrangement* next) noexcept;
     void chooseHeard() noexcept;
     void aimVoices() noexcept;
@@ -137,6 +142,7 @@ private:
     std::size_t framesToSwitch() const noexcept;
     std::size_t readableNow(std::size_t coming) noexcept;
     float supplyStep(std::size_t readable, std::size_t frames) noexcept;
+    std::size_t supplyNeeded(std::size_t frames) const noexcept;
     void mix(float* interleaved, std::size_t frames) noexcept;
     std::size_t fadingNow(std::size_t frames) noexcept;
     bool isApart() const noexcept;
@@ -145,6 +151,8 @@ private:
     Frame apart(const Arrangement& arrangement, std::size_t lane, std::size_t ahead) const noexcept;
     void advance(Arrangement& arrangement, std::size_t frames) noexcept;
     void releasePrevious() noexcept;
+    void restHere(std::size_t frames) noexcept;
+    void tellLag() noexcept;
     void monitorTo(TapBlock& block) noexcept;
     void limitAndTell(float* interleaved, std::size_t frames) noexcept;
 
@@ -178,6 +186,7 @@ private:
     std::atomic<std::size_t> m_released_count{0};
     std::atomic<bool> m_fading{false};
     std::atomic<ContenderId> m_audible{no_contender};
+    std::atomic<std::size_t> m_live_lag{0};
     std::atomic<std::size_t> m_underruns{0};
     std::atomic<bool> m_limiter_acted{false};
     std::atomic<std::size_t> m_largest{0};

@@ -109,15 +109,46 @@ void Mixer::keepOfferedInStep() noexcept
 /// Whether each of its lanes has as much as this block and the next few need, from where it would go on.
 bool Mixer::isReady(Arrangement& next, std::size_t frames) const noexcept
 {
+    if (next.timeline->isLive() && !(m_current && m_current->timeline == next.timeline))
+        return isNearInput(next, frames);
     const std::uint64_t at = next.timeline->played.load(std::memory_order_relaxed);
+    const std::size_t least =
+        next.timeline->isLive() ? LivePace::needed(frames) : frames + Lane::stretch_frames;
     const auto plays_already = [this](const std::shared_ptr<Lane>& lane) {
         return m_current && std::ranges::find(m_current->lanes, lane) != m_current->lanes.end();
     };
     return std::ranges::all_of(next.lanes, [&](const std::shared_ptr<Lane>& lane) {
         if (lane->isSilent() || plays_already(lane))
             return true;
-        return lane->filled() && lane->readyAt(at) >= frames + Lane::stretch_frames;
+        return lane->filled() && lane->readyAt(at) >= least;
     });
+}
+
+/// The live course moves on, unheard, as if it were played: whether it follows what comes in closely and
+/// steadily, and so can be heard.
+bool Mixer::isNearInput(Arrangement& next, std::size_t frames) const noexcept
+{
+    Timeline& course = *next.timeline;
+    std::uint64_t at = course.played.load(std::memory_order_relaxed);
+    for (const auto& lane : next.lanes) {
+        if (lane->isSilent())
+            continue;
+        if (!lane->filled())
+            return false;
+        at = std::max(at, lane->firstFrame());
+    }
+    std::size_t ready = nothing_limits;
+    for (const auto& lane : next.lanes)
+        if (!lane->isSilent())
+            ready = std::min(ready, lane->readyAt(at));
+    if (ready == nothing_limits)
+        return true; // nobody is to be heard
+    const LivePace::Step step = course.pace.look(ready, frames);
+    const bool near = course.pace.isSteady() && !step.hold;
+    if (!near)
+        at += step.hold ? 0 : step.skip + frames;
+    course.played.store(at, std::memory_order_relaxed);
+    return near;
 }
 
 /// Lanes that go on keep their place in the crossfade; what else was heard fades out, beside.

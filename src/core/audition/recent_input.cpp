@@ -45,6 +45,18 @@ signal::AudioBuffer RecentInput::since(std::size_t first) const
     return sound;
 }
 
+void RecentInput::read(std::size_t first, float* left, float* right, std::size_t count) const noexcept
+{
+    const std::size_t end = arrived();
+    const std::size_t oldest = end - std::min(end, m_kept_frames);
+    for (std::size_t i = 0; i < count; ++i) {
+        const bool is_there = first + i >= oldest && first + i < end;
+        const std::size_t place = 2 * ((first + i) % (m_samples.size() / 2));
+        left[i] = is_there ? m_samples[place].load(std::memory_order_relaxed) : 0.0F;
+        right[i] = is_there ? m_samples[place + 1].load(std::memory_order_relaxed) : 0.0F;
+    }
+}
+
 signal::AudioBuffer RecentInput::last(double seconds) const
 {
     const std::size_t end = arrived();

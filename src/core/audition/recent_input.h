@@ -28,6 +28,8 @@ public:
     signal::AudioBuffer since(std::size_t first) const;
     /// The same of the last so many seconds.
     signal::AudioBuffer last(double seconds) const;
+    /// `count` frames from `first` on, as fast as a copy; what has not come in yet, or is gone, is silent.
+    void read(std::size_t first, float* left, float* right, std::size_t count) const noexcept;
     /// Highest peak since this was asked last, linear.
     float takePeak() { return m_peak.exchange(0, std::memory_order_relaxed); }
 

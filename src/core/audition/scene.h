@@ -4,6 +4,7 @@
 // changes over to it at one frame; until it can, what was heard goes on.
 #pragma once
 
+#include "audition/recent_input.h"
 #include "audition/source.h"
 #include "audition/treatment.h"
 
@@ -34,22 +35,8 @@ struct Scene {
     std::shared_ptr<const Source> source; ///< null: silence
     Section loop;
     std::vector<ContenderSpec> contenders; ///< the order means nothing
-};
-
-/// A course through the source: where it began and how far it has come. Frames are counted from its beginning.
-struct Timeline {
-    Timeline(std::shared_ptr<const Source> the_source, Section the_loop, std::size_t start_in_loop)
-        : source(std::move(the_source)), loop(the_loop), start(start_in_loop)
-    {
-    }
-
-    const std::shared_ptr<const Source> source;
-    const Section loop;
-    const std::size_t start;              ///< frame of the loop at which it began
-    std::atomic<std::uint64_t> played{0}; ///< frames handed to the device; the callback writes it
-
-    std::size_t frameOfLoop(std::uint64_t frame) const { return (start + frame) % loop.frames; }
-    std::size_t frameOfSource(std::uint64_t frame) const { return loop.first + frameOfLoop(frame); }
+    /// What comes in is heard live in place of the source; of the engine's rate. Null: it is not.
+    std::shared_ptr<const RecentInput> live = {};
 };
 
 } // namespace hr::audition
