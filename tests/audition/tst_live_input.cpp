@@ -113,6 +113,11 @@ private slots:
             QCOMPARE(pace.look(LivePace::needed(128) + 128 * static_cast<std::size_t>(block % 2), 128).skip,
                      std::size_t{0});
         QVERIFY(pace.isSteady());
+        // Once it has broken off, a period more is kept.
+        QVERIFY(pace.look(LivePace::needed(128) - 1, 128).hold);
+        for (int block = 0; block < 38; ++block)
+            QCOMPARE(pace.look(LivePace::needed(128) + 128 + 60, 128).skip, std::size_t{0});
+        QVERIFY(pace.isSteady() && pace.margin() == 128);
     }
 
     void whatComesInIsHeardAsLateAsIsTold()
@@ -140,6 +145,28 @@ private slots:
         const int again = rig.lateBy(signal::dbToLinear(-4));
         QVERIFY(again > 0 && again <= late + static_cast<int>(LivePace::spare(period)));
         QCOMPARE(rig.engine.underruns(), underruns);
+    }
+
+    /// Whenever it comes: what lies ready of it ends where that of the others does.
+    void whoComesLaterJoins()
+    {
+        LiveRig rig({contender(1)});
+        for (int i = 0; i < 50; ++i)
+            rig.turn(50); // so that the course begins anywhere
+        QVERIFY(rig.settle());
+        for (audition::ContenderId id = 2; id < 6; ++id) {
+            audition::Scene scene = rig.engine.scene();
+            scene.contenders.push_back(contender(id, {"reference:gain", {}}, {-6}));
+            rig.engine.setScene(scene);
+            rig.turn(50);
+            for (int i = 0; i < 300 && !rig.engine.isSettled(); ++i)
+                rig.turn();
+            QVERIFY(rig.engine.isSettled());
+            rig.engine.hear(id);
+            rig.turns(40);
+            QCOMPARE(rig.engine.audible(), id);
+            QVERIFY(rig.lateBy(signal::dbToLinear(-6)) > 0);
+        }
     }
 
     void clocksThatDifferNeitherPileUpNorBreakOff()

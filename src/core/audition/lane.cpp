@@ -233,7 +233,9 @@ void Lane::beginFill()
     // Opening took its time: what has been played or has come in meanwhile need not be made up for.
     m_base = m_in = m_timeline->played.load(std::memory_order_relaxed);
     if (m_timeline->isLive() && m_base == 0)
-        m_base = m_in = m_timeline->availableFrom(0);
+        m_base = m_timeline->availableFrom(0);
+    if (m_timeline->isLive()) // all lanes come to their ends together
+        m_base = m_in = m_base / m_stretch * m_stretch;
 }
 
 /// Freshly, with the latency that is to be taken out: found from the sound rather than taken on trust.

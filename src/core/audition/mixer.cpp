@@ -157,7 +157,8 @@ float Mixer::supplyStep(std::size_t readable, std::size_t frames) noexcept
 std::size_t Mixer::supplyNeeded(std::size_t frames) const noexcept
 {
     const auto margin = static_cast<std::size_t>(Lane::margin_s * m_rate_hz);
-    return m_current->timeline->isLive() ? LivePace::needed(frames) : frames + margin / 2;
+    const Timeline& course = *m_current->timeline;
+    return course.isLive() ? LivePace::needed(frames) + course.pace.margin() : frames + margin / 2;
 }
 
 /// One frame of all that is heard of it; `heard` is the voice that fades in, the others fade out.

@@ -112,8 +112,8 @@ bool Mixer::isReady(Arrangement& next, std::size_t frames) const noexcept
     if (next.timeline->isLive() && !(m_current && m_current->timeline == next.timeline))
         return isNearInput(next, frames);
     const std::uint64_t at = next.timeline->played.load(std::memory_order_relaxed);
-    const std::size_t least =
-        next.timeline->isLive() ? LivePace::needed(frames) : frames + Lane::stretch_frames;
+    // Live, what lies ready grows by itself where it is too little.
+    const std::size_t least = frames + (next.timeline->isLive() ? 0 : Lane::stretch_frames);
     const auto plays_already = [this](const std::shared_ptr<Lane>& lane) {
         return m_current && std::ranges::find(m_current->lanes, lane) != m_current->lanes.end();
     };
