@@ -363,6 +363,14 @@ std::vector<Engine::LaneState> Engine::states() const
     return states;
 }
 
+std::vector<float> Engine::stageGainsDb(ContenderId id) const
+{
+    for (const auto& lane : m_lanes)
+        if (lane->id() == id)
+            return lane->stageGainsDb();
+    return {};
+}
+
 std::size_t Engine::readyFrames() const
 {
     std::size_t ready = aheadFrames();

@@ -102,6 +102,9 @@ public:
     /// Of the contenders of the scene, in its order.
     std::vector<LaneState> states() const;
 
+    /// See Lane::stageGainsDb().
+    std::vector<float> stageGainsDb(ContenderId id) const;
+
     /// How often what was heard had nothing ready.
     std::size_t underruns() const { return m_mixer.underruns(); }
     bool takeLimiterActed() { return m_mixer.takeLimiterActed(); }

@@ -66,8 +66,8 @@ Lane::Lane(const ContenderSpec& spec, std::shared_ptr<LaneClock> clock, std::sha
            std::function<void()> attention)
     : m_id(spec.id), m_generation(spec.generation), m_location(spec.location), m_clock(std::move(clock)),
       m_taps(std::move(taps)), m_attention(std::move(attention)), m_ring(ringFrames(m_clock->rateHz())),
-      m_values(spec.values), m_guard(m_clock->rateHz()), m_left(stretch_frames), m_right(stretch_frames),
-      m_out_left(stretch_frames), m_out_right(stretch_frames),
+      m_stage_gains_db(spec.location.graph.nodes.size()), m_values(spec.values), m_guard(m_clock->rateHz()),
+      m_left(stretch_frames), m_right(stretch_frames), m_out_left(stretch_frames), m_out_right(stretch_frames),
       m_thread([this](const std::stop_token& stop) { run(stop); })
 {
     setGain(spec.gain_db);
@@ -279,6 +279,18 @@ void Lane::noteShare()
     m_core_share.store(before == 0 ? share : before + follow * (share - before), std::memory_order_relaxed);
 }
 
+void Lane::noteGains()
+{
+    const auto gains_db = m_processor->stageGainsDb();
+    for (std::size_t i = 0; i < std::min(gains_db.size(), m_stage_gains_db.size()); ++i)
+        m_stage_gains_db[i].store(gains_db[i].load(std::memory_order_relaxed), std::memory_order_relaxed);
+}
+
+std::vector<float> Lane::stageGainsDb() const
+{
+    return {m_stage_gains_db.begin(), m_stage_gains_db.end()};
+}
+
 /// A parameter may change the latency while it plays: what is heard stays in step with the other lanes.
 void Lane::followLatency()
 {
@@ -355,6 +367,7 @@ void Lane::fill()
         return fail(std::move(*harm));
     followLatency();
     noteShare();
+    noteGains();
     const std::size_t drop = std::min(m_to_drop, m_stretch);
     m_to_drop -= drop;
     mixDryIn(m_out_left.data() + drop, m_out_right.data() + drop, m_stretch - drop);

@@ -93,6 +93,9 @@ public:
     std::optional<hosting::Fault> fault() const;
     /// Processor time of a second of sound, as its blocks have taken of late; 0 where none have been timed.
     float coreShare() const { return m_core_share.load(std::memory_order_relaxed); }
+    /// Of a chain, at each stage's index in its graph: its gain in what was rendered last, in dB; not a number
+    /// where nothing comes in. Empty: it is no chain.
+    std::vector<float> stageGainsDb() const;
     /// By how much it is late: taken out, except where it plays live.
     std::size_t latencyFrames() const { return m_latency.load(std::memory_order_relaxed); }
 
@@ -137,6 +140,7 @@ private:
     void waitAWhile(std::unique_lock<std::mutex>& lock, const std::stop_token& stop);
     void followLatency();
     void noteShare();
+    void noteGains();
     void mixDryIn(float* left, float* right, std::size_t count);
     void write(const float* left, const float* right, std::size_t count);
     void tap(TapPoint point, std::uint64_t frame, const float* left, const float* right, std::size_t count);
@@ -161,11 +165,12 @@ private:
     std::atomic<bool> m_joined{false};      // by the callback
     std::atomic<float> m_gain{1};           // by the control side
     std::atomic<bool> m_gain_known{false};
-    std::atomic<float> m_offset{0};        // by the control side
-    std::atomic<float> m_dry{0};           // by the control side
-    std::atomic<float> m_wet{1};           // by the control side
-    std::atomic<float> m_core_share{0};    // by the lane's thread
-    std::atomic<std::size_t> m_latency{0}; // by the lane's thread
+    std::atomic<float> m_offset{0};                   // by the control side
+    std::atomic<float> m_dry{0};                      // by the control side
+    std::atomic<float> m_wet{1};                      // by the control side
+    std::atomic<float> m_core_share{0};               // by the lane's thread
+    std::atomic<std::size_t> m_latency{0};            // by the lane's thread
+    std::vector<std::atomic<float>> m_stage_gains_db; // by the lane's thread
 
     mutable std::mutex m_mutex;
     std::condition_variable_any m_changed;

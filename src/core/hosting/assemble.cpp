@@ -48,7 +48,7 @@ std::unique_ptr<Processor> takeFrom(LoadedStages& kept, const StagePlace& place)
 }
 
 FaultOr<std::unique_ptr<Processor>> chainOf(const Location& location, const LoadOne& load,
-                                            std::atomic<std::uint32_t>* running, LoadedStages kept)
+                                            const processors::NetworkWatch& watch, LoadedStages kept)
 {
     Network::Stages stages;
     for (const StagePlace& place : location.stages) {
@@ -61,8 +61,8 @@ FaultOr<std::unique_ptr<Processor>> chainOf(const Location& location, const Load
         const auto node = static_cast<std::size_t>(
             std::ranges::find(location.graph.nodes, place.node, &processors::Node::id) -
             location.graph.nodes.begin());
-        if (running)
-            running->store(static_cast<std::uint32_t>(node + 1), std::memory_order_relaxed);
+        if (watch.running)
+            watch.running->store(static_cast<std::uint32_t>(node + 1), std::memory_order_relaxed);
         auto stage = madeStereo(locationOf(place), load);
         if (!stage) {
             Fault named = stage.error();
@@ -71,12 +71,12 @@ FaultOr<std::unique_ptr<Processor>> chainOf(const Location& location, const Load
         }
         stages[place.node] = std::move(*stage);
     }
-    if (running)
-        running->store(0, std::memory_order_relaxed);
+    if (watch.running)
+        watch.running->store(0, std::memory_order_relaxed);
     auto network = Network::make(location.id, location.name, location.graph, std::move(stages));
     if (!network)
         return fault(Phase::Load, Cause::InvalidDescription, network.error().text);
-    (*network)->tellRunning(running);
+    (*network)->tell(watch);
     return std::move(*network);
 }
 
@@ -147,10 +147,10 @@ std::string stageName(const Location& location, std::size_t node)
 }
 
 FaultOr<std::unique_ptr<Processor>> assemble(const Location& location, Channels channels, const LoadOne& load,
-                                             std::atomic<std::uint32_t>* running, LoadedStages kept)
+                                             const processors::NetworkWatch& watch, LoadedStages kept)
 {
     if (location.isChain())
-        return chainOf(location, load, running, std::move(kept));
+        return chainOf(location, load, watch, std::move(kept));
     return channels == Channels::Stereo ? madeStereo(location, load) : load(location);
 }
 

@@ -28,12 +28,12 @@ LoadedStages takeStages(std::unique_ptr<processors::Processor> chain, const Loca
 /// Whether what is loaded for one stage can be used for the other: the same processor of the same files.
 bool isSameProcessor(const StagePlace& a, const StagePlace& b);
 
-/// Faults of a chain's stage name it in their detail: "stage 2, lv2:urn:…: …". `running`, where given, says
-/// from then on which node is at work (Network::tellRunning). Of a chain what is among `kept` is not loaded
+/// Faults of a chain's stage name it in their detail: "stage 2, lv2:urn:…: …". `watch` is told of the
+/// chain from then on. Of a chain what is among `kept` is not loaded
 /// again.
 FaultOr<std::unique_ptr<processors::Processor>> assemble(const Location& location, Channels channels,
                                                          const LoadOne& load,
-                                                         std::atomic<std::uint32_t>* running = nullptr,
+                                                         const processors::NetworkWatch& watch = {},
                                                          LoadedStages kept = {});
 
 /// "stage 2, lv2:urn:…" for the stage of this node (its index in the graph); empty for none.

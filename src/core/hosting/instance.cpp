@@ -42,7 +42,9 @@ public:
     WorkerInstance(std::unique_ptr<Worker> worker, Location location, ProcessorInfo info,
                    const OpenOptions& options)
         : m_worker(std::move(worker)), m_location(std::move(location)), m_info(std::move(info)),
-          m_state(stateToStart(m_location, m_info)), m_channels(options.channels), m_workers(options.workers)
+          m_state(stateToStart(m_location, m_info)),
+          m_stages(std::min(m_location.graph.nodes.size(), most_told_stages)), m_channels(options.channels),
+          m_workers(options.workers)
     {
     }
     ~WorkerInstance() override
@@ -98,6 +100,10 @@ public:
     }
 
     std::size_t latencySamples() const override { return m_latency_samples; }
+    std::span<const std::atomic<float>> stageGainsDb() const override
+    {
+        return std::span(m_worker->block().stage_gains_db).first(m_stages);
+    }
     std::optional<double> memoryMib() const override { return m_worker->memoryMib(); }
     FaultOr<std::string> state() override { return m_worker->state(); }
     std::vector<Event> takeEvents() override { return m_worker->takeEvents(); }
@@ -140,7 +146,8 @@ private:
     std::unique_ptr<Worker> m_worker;
     Location m_location;
     ProcessorInfo m_info;
-    const std::string m_state; // that every start begins with
+    const std::string m_state;  // that every start begins with
+    const std::size_t m_stages; // whose gains are told
     Channels m_channels;
     Workers m_workers;
     bool m_stopped = false; // nothing is loaded any more
@@ -211,10 +218,11 @@ FaultOr<std::unique_ptr<Instance>> openInstance(const Location& location, const 
     if (location.isChain())
         options.channels = Channels::Stereo; // which it is in any case
     if (!needsWorker(location)) {
-        auto made = assemble(location, options.channels, makeOurOwn);
+        std::vector<std::atomic<float>> gains_db(location.graph.nodes.size());
+        auto made = assemble(location, options.channels, makeOurOwn, {nullptr, gains_db});
         if (!made)
             return tl::make_unexpected(made.error());
-        return std::make_unique<LocalInstance>(std::move(*made), options.cancel);
+        return std::make_unique<LocalInstance>(std::move(*made), options.cancel, std::move(gains_db));
     }
     WorkerPool::Taken taken;
     if (options.workers == Workers::Reused) {

@@ -58,6 +58,9 @@ public:
         m_keeps_times = true;
         return std::exchange(m_block_ns, {});
     }
+    /// Of a chain, at the index of each stage's node in its graph: its gain at the moment, as of
+    /// processors::NetworkWatch. What a worker says is not looked at.
+    virtual std::span<const std::atomic<float>> stageGainsDb() const { return {}; }
     /// Memory of the process it runs in; empty where that is this one.
     virtual std::optional<double> memoryMib() const { return std::nullopt; }
 

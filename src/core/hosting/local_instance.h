@@ -9,8 +9,10 @@ namespace hr::hosting {
 
 class LocalInstance : public Instance {
 public:
-    explicit LocalInstance(std::unique_ptr<processors::Processor> processor, std::stop_token cancel = {})
-        : m_processor(std::move(processor)), m_cancel(std::move(cancel))
+    /// `gains_db`: where a chain tells its stages' (NetworkWatch).
+    explicit LocalInstance(std::unique_ptr<processors::Processor> processor, std::stop_token cancel = {},
+                           std::vector<std::atomic<float>> gains_db = {})
+        : m_gains_db(std::move(gains_db)), m_processor(std::move(processor)), m_cancel(std::move(cancel))
     {
     }
 
@@ -23,10 +25,12 @@ public:
     FaultOr<void> process(std::span<const float* const> in, std::span<float* const> out,
                           std::size_t frames) override;
     std::size_t latencySamples() const override { return m_processor->latencySamples(); }
+    std::span<const std::atomic<float>> stageGainsDb() const override { return m_gains_db; }
     FaultOr<std::string> state() override { return m_processor->state(); }
     FaultOr<void> stop() override { return {}; }
 
 private:
+    std::vector<std::atomic<float>> m_gains_db; // the processor writes to it
     std::unique_ptr<processors::Processor> m_processor;
     std::stop_token m_cancel;
     std::size_t m_block_frames = 256;

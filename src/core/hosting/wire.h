@@ -36,6 +36,7 @@ inline constexpr int worker_out_of_memory_code = 86;
 using processors::most_channels;
 inline constexpr std::size_t stretch_frames = 16384; ///< frames the shared block holds a channel
 inline constexpr std::size_t refused_path_bytes = 1024;
+inline constexpr std::size_t most_told_stages = 128; ///< of whose gain something is told
 
 /// What a worker asked for and was refused by its cage (inside/cage.h), as bits.
 enum Refused : std::uint32_t {
@@ -52,13 +53,14 @@ struct SharedBlock {
     std::atomic<std::uint32_t> blocks_done; ///< written by the worker, read by the watcher: signs of life
     std::atomic<std::uint32_t> running;     ///< the node of a chain that is at work, from 1; 0: none
     std::atomic<std::uint32_t> refused;     ///< bits of Refused, set by the worker
+    std::array<std::atomic<float>, most_told_stages> stage_gains_db; ///< as of processors::NetworkWatch
     std::array<char, refused_path_bytes> refused_path;  ///< the first that was refused with refused_files
     std::array<char, refused_path_bytes> unread_path;   ///< the first that was refused with refused_reading
     std::array<std::uint32_t, stretch_frames> block_ns; ///< wall time of each block of the last Run
     std::array<std::array<float, stretch_frames>, most_channels> in;
     std::array<std::array<float, stretch_frames>, most_channels> out;
 };
-static_assert(std::atomic<std::uint32_t>::is_always_lock_free);
+static_assert(std::atomic<std::uint32_t>::is_always_lock_free && std::atomic<float>::is_always_lock_free);
 
 enum class Kind : std::uint32_t {
     Describe = 1, ///< {"bundle", "format"} -> {"processors", "faults", "presets", "left_out"}

@@ -4,6 +4,8 @@
 #include "processors/states.h"
 
 #include <algorithm>
+#include <cmath>
+#include <limits>
 
 namespace hr::processors {
 
@@ -126,15 +128,15 @@ Result<void> Network::prepare(const PlayConditions& conditions)
     for (Wait& wait : m_waits)
         wait.delay.reset();
     std::ranges::fill(m_arrival, std::size_t{0});
+    m_powers.assign(m_units.size(), {});
+    m_rate_hz = conditions.sample_rate_hz;
     for (std::size_t n = 0; n < m_units.size(); ++n) {
-        if (m_running)
-            m_running->store(static_cast<std::uint32_t>(n + 1), std::memory_order_relaxed);
+        tellNode(n + 1);
         if (auto ready = m_units[n]->prepare(conditions); !ready)
             return tl::make_unexpected(
                 Error{ready.error().blame, m_graph.nodes[n].id + ": " + ready.error().text});
     }
-    if (m_running)
-        m_running->store(0, std::memory_order_relaxed);
+    tellNode(0);
     // As far as it is known before anything has run.
     for (const Schedule::Step& step : m_schedule.steps)
         for (std::size_t o = 0; o < step.output_count; ++o)
@@ -233,6 +235,27 @@ void Network::gather(const std::vector<Schedule::Input>& edges, std::size_t unti
         result = {into[0].data(), into[1].data()};
 }
 
+void Network::tellGain(std::size_t node, const StereoPointers& in, const StereoBuffer& out,
+                       std::size_t frames) noexcept
+{
+    constexpr double followed_s = 0.05;
+    constexpr double nothing = 1e-10; // -100 dBFS
+    const auto sumOfSquares = [frames](const float* left, const float* right) {
+        float sum = 0; // of a block: single precision is plenty for a meter
+        for (std::size_t i = 0; left && i < frames; ++i)
+            sum += left[i] * left[i] + right[i] * right[i];
+        return static_cast<double>(sum);
+    };
+    const auto count = static_cast<double>(frames);
+    const double follow = 1 - std::exp(-count / (followed_s * m_rate_hz));
+    Powers& powers = m_powers[node];
+    powers.in += (sumOfSquares(in[0], in[1]) / (2 * count) - powers.in) * follow;
+    powers.out += (sumOfSquares(out[0].data(), out[1].data()) / (2 * count) - powers.out) * follow;
+    const double gain_db = powers.in > nothing ? 10 * std::log10(std::max(powers.out, nothing) / powers.in)
+                                               : std::numeric_limits<double>::quiet_NaN();
+    m_watch.gains_db[node].store(static_cast<float>(gain_db), std::memory_order_relaxed);
+}
+
 void Network::process(const float* const* in, float* const* out, std::size_t frames) noexcept
 {
     m_at[0] = {in[0], in[1]};
@@ -242,17 +265,17 @@ void Network::process(const float* const* in, float* const* out, std::size_t fra
         for (std::size_t i = 0; i < step.inputs.size(); ++i)
             gather(step.inputs[i], until, m_sums[step.node][i], inputs[i], frames);
         Unit& unit = *m_units[step.node];
-        if (m_running)
-            m_running->store(static_cast<std::uint32_t>(step.node + 1), std::memory_order_relaxed);
+        tellNode(step.node + 1);
         unit.run({std::span(inputs).first(step.inputs.size()), m_at[0], until},
                  std::span(m_outputs).subspan(step.first_output, step.output_count), frames);
+        if (step.node < m_watch.gains_db.size() && m_graph.nodes[step.node].kind == NodeKind::Stage)
+            tellGain(step.node, inputs[0], m_outputs[step.first_output], frames);
         for (std::size_t o = step.first_output; o < step.first_output + step.output_count; ++o) {
             m_at[o] = {m_outputs[o][0].data(), m_outputs[o][1].data()};
             m_arrival[o] = until + unit.latencySamples();
         }
     }
-    if (m_running)
-        m_running->store(0, std::memory_order_relaxed);
+    tellNode(0);
     m_latency = latestArrival(m_schedule.out);
     StereoPointers sum{};
     gather(m_schedule.out[0], m_latency, m_sums.back()[0], sum, frames);

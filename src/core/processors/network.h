@@ -21,8 +21,19 @@
 
 #include <atomic>
 #include <map>
+#include <span>
 
 namespace hr::processors {
+
+/// What a chain tells whoever watches it from outside while it runs; each is left out where it is empty.
+struct NetworkWatch {
+    /// The node at work (its index in the graph, from 1; 0: none), so that it is known which one brought the
+    /// process down.
+    std::atomic<std::uint32_t>* running = nullptr;
+    /// Of each stage, at its node's index: how far its output is above its input over the last 50 ms, in dB;
+    /// not a number where nothing comes in.
+    std::span<std::atomic<float>> gains_db = {};
+};
 
 class Network : public Processor {
 public:
@@ -51,14 +62,20 @@ public:
     /// The processors of its stages, taken out for another network; this one is of no more use then.
     Stages takeStages();
 
-    /// The node at work (its index in the graph, from 1; 0: none) is kept there from now on, so that whoever
-    /// watches this process from outside knows which one brought it down.
-    void tellRunning(std::atomic<std::uint32_t>* running) { m_running = running; }
+    /// From now on.
+    void tell(const NetworkWatch& watch) { m_watch = watch; }
 
 private:
     Network(Graph graph, Schedule schedule);
     void describe(const std::string& id, const std::string& name);
     std::size_t latestArrival(const std::vector<std::vector<Schedule::Input>>& inputs) const noexcept;
+    void tellNode(std::size_t node) const noexcept
+    {
+        if (m_watch.running)
+            m_watch.running->store(static_cast<std::uint32_t>(node), std::memory_order_relaxed);
+    }
+    void tellGain(std::size_t node, const StereoPointers& in, const StereoBuffer& out,
+                  std::size_t frames) noexcept;
     void gather(const std::vector<Schedule::Input>& edges, std::size_t until, StereoBuffer& into,
                 StereoPointers& result, std::size_t frames) noexcept;
 
@@ -82,7 +99,12 @@ private:
     std::vector<std::size_t> m_arrival;            // by output: its latency, in samples
     std::vector<std::vector<StereoBuffer>> m_sums; // by node and input; the last is the chain's output
     std::size_t m_latency = 0;
-    std::atomic<std::uint32_t>* m_running = nullptr;
+    NetworkWatch m_watch;
+    struct Powers {
+        double in = 0, out = 0; // mean squares, followed over 50 ms
+    };
+    std::vector<Powers> m_powers; // by node
+    double m_rate_hz = 48000;
     std::vector<std::unique_ptr<EventSink>> m_stage_events; // by node; null where it has no processor
 };
 

@@ -257,7 +257,8 @@ private:
         m_location = std::move(location);
         auto loaded = assemble(
             m_location, request.at("stereo") ? Channels::Stereo : Channels::Own,
-            [this](const Location& one) { return loadOne(one); }, &m_block.running, std::move(kept));
+            [this](const Location& one) { return loadOne(one); }, {&m_block.running, m_block.stage_gains_db},
+            std::move(kept));
         if (!loaded)
             return failed(loaded.error());
         m_processor = std::move(*loaded);
