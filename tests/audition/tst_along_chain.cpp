@@ -256,6 +256,45 @@ private slots:
         QVERIFY(!neutralTrims(chainOf({{"lv2:crash", {}}}), {"s1"}, open, m_file).value().has_value());
     }
 
+    /// What each stage does to the level of what passes it, while it plays.
+    void stagesTellTheirGain_data()
+    {
+        QTest::addColumn<QByteArray>("between");
+        QTest::addRow("in this process") << QByteArray("reference:low-pass");
+        QTest::addRow("in a worker") << QByteArray(test::specimen.c_str()) + "breakwater";
+    }
+    void stagesTellTheirGain()
+    {
+        QFETCH(const QByteArray, between);
+        nlohmann::json nodes;
+        nlohmann::json edges;
+        std::string from = "in";
+        for (const auto& [id, processor] :
+             {std::pair("s1", "reference:gain"), {"s2", between.constData()}, {"s3", "reference:gain"}}) {
+            nodes.push_back({{"id", id}, {"processor", processor}});
+            edges.push_back({{"from", std::exchange(from, id)}, {"to", id}});
+        }
+        edges.push_back({{"from", from}, {"to", "out"}});
+        const auto opened = hosting::openInstance(test::chainOf(nodes.dump().c_str(), edges.dump().c_str()));
+        HR_VERIFY(opened);
+        hosting::Instance& chain = **opened;
+        std::vector<double> values;
+        for (const auto& parameter : chain.info().parameters)
+            values.push_back(parameter.default_value);
+        values[*chain.info().parameterIndex("s1.gain_db")] = -7;
+        values[*chain.info().parameterIndex("s3.gain_db")] = 3;
+        HR_VERIFY(chain.start({48000, 256}, values));
+        const auto noise = signal::onChannels(signal::gaussianNoise(0.001, 48000, 4), 2, 48000);
+        HR_VERIFY(chain.process(noise));
+        const auto gains_db = chain.stageGainsDb();
+        QCOMPARE(gains_db.size(), std::size_t{3});
+        HR_NEAR(gains_db[0].load(), -7, 0.01);
+        HR_NEAR(gains_db[2].load(), 3, 0.01);
+        QVERIFY(std::isfinite(gains_db[1].load()));
+        HR_VERIFY(chain.process(signal::AudioBuffer(2, 96000, 48000)));
+        QVERIFY(std::isnan(gains_db[0].load()));
+    }
+
     /// One part and its rest are the whole, sample for sample, where nothing bends; over any stretch of time.
     void aPartAndItsRestAreTheWhole()
     {
@@ -302,6 +341,23 @@ private slots:
             QCOMPARE(later.frames(), whole.frames() + 12000);
             QVERIFY(later.channel(0)[11999] == 0 && later.channel(0)[12100] == whole.channel(0)[100]);
         }
+        // What goes into the return is what both send, which its chain is played through.
+        CompanyOrder sent;
+        sent.into = "r1";
+        const auto into = soundOf(company, sent);
+        auto back = company;
+        back.parts.resize(1);
+        back.parts[0] = {"p1",          "",   m_folder.filePath(QStringLiteral("into.wav")).toStdString(),
+                         {-6, 0, true}, true, company.returns[0].chain};
+        back.returns.clear();
+        HR_VERIFY(signal::writeAudioFile(back.parts[0].file, into));
+        const auto returned = soundOf(back, {});
+        const auto all = soundOf(company, {});
+        CompanyOrder others;
+        others.without = "r1";
+        const auto rest = soundOf(company, others);
+        for (std::size_t i = 0; i < all.frames(); ++i)
+            HR_NEAR(all.channel(1)[i], rest.channel(1)[i] + returned.channel(1)[i], 3e-6);
         auto broken = company;
         broken.parts[1].chain = chainOf({{"lv2:crash", {}}});
         CompanyOrder order;

@@ -144,9 +144,12 @@ private:
         for (const chain::Part& part : m_company.parts)
             if (auto added = addPart(part, *sum, sends); !added)
                 return added;
-        for (std::size_t i = 0; i < sends.size(); ++i)
+        for (std::size_t i = 0; i < sends.size() && m_order.into.empty(); ++i)
             if (auto added = addReturn(m_company.returns[i], sends[i], *sum); !added)
                 return added;
+        for (std::size_t i = 0; i < sends.size(); ++i)
+            if (m_company.returns[i].id == m_order.into)
+                std::swap(*sum, sends[i]);
         const auto silent = static_cast<std::size_t>(std::llround(m_order.silence_s * m_sound.rate_hz));
         return sum->writeTo(out, m_sound.rate_hz, m_frames, silent);
     }
@@ -227,7 +230,7 @@ private:
 
     Result<void> addReturn(const chain::Return& back, Summed& send, Summed& sum)
     {
-        if (!back.standing.heard || send.isSilent())
+        if (!back.standing.heard || back.id == m_order.without || send.isSilent())
             return {};
         const std::filesystem::path file = m_folder.path() / "send.wav";
         if (auto written = send.writeTo(file, m_sound.rate_hz, m_frames); !written)
