@@ -2,7 +2,6 @@
 #include "audition/timeline.h"
 
 #include <algorithm>
-#include <cmath>
 #include <limits>
 
 namespace hr::audition {
@@ -13,8 +12,7 @@ Timeline::Timeline(std::shared_ptr<const Source> the_source, Section the_loop, s
 }
 
 Timeline::Timeline(std::shared_ptr<const RecentInput> input)
-    : live(std::move(input)), loop{0, static_cast<std::size_t>(std::llround(live_wrap_s * live->rateHz()))},
-      start(live->arrived()), pace(live->rateHz())
+    : live(std::move(input)), loop(wrapOf(live->rateHz())), start(live->arrived()), pace(live->rateHz())
 {
 }
 

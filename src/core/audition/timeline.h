@@ -11,7 +11,8 @@
 namespace hr::audition {
 
 struct Timeline {
-    static constexpr double live_wrap_s = 10; ///< after which the frames of a live course are counted again
+    /// After ten seconds the frames of a live course are counted again.
+    static Section wrapOf(double rate_hz) { return {0, static_cast<std::size_t>(10 * rate_hz)}; }
 
     Timeline(std::shared_ptr<const Source> the_source, Section the_loop, std::size_t start_in_loop);
     /// Live, from the frame on that comes in next.
