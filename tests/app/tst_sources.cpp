@@ -203,10 +203,10 @@ private slots:
         connect(&desk().notices, &Notices::told, this, [&](const QString& text) { told = text; });
         desk().actions.run(QStringLiteral("outside.take"));
         QVERIFY(told.contains(QStringLiteral("No input is watched")));
-        desk().outside.watch({"JACK", "nobody"});
+        desk().outside.watch({"JACK", "nobody"}, 48000);
         QVERIFY(QTest::qWaitFor([&] { return told.contains(QStringLiteral("JACK")); }, 20000));
         QVERIFY(!desk().outside.isWatching());
-        desk().outside.watch({"a gramophone", ""});
+        desk().outside.watch({"a gramophone", ""}, 48000);
         QVERIFY(QTest::qWaitFor([&] { return told.contains(QStringLiteral("gramophone")); }, 20000));
     }
 };

@@ -22,6 +22,8 @@ public:
     /// What somebody has chosen last, whether it can be opened now or not; empty: the best that answers.
     const audition::DeviceChoice& chosen() const { return m_chosen; }
     double rateHz() const { return m_device->rateHz(); }
+    /// How long what is played takes to be heard, as far as the device tells.
+    std::size_t latencyFrames() const { return m_feed ? m_device->latencyFrames() : 0; }
     /// How often a device has gone on without us, of the times at which this was called with `counts`.
     std::size_t xruns(bool counts);
 

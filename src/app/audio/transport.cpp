@@ -96,6 +96,7 @@ std::optional<Passage> Transport::passage() const
 
 void Transport::load(const QString& file, std::optional<Passage> passage)
 {
+    playLive(nullptr);
     load(LoadRequest{file, passage});
 }
 
@@ -178,6 +179,10 @@ void Transport::replaceEngine(const std::shared_ptr<const audition::Source>& sou
     audition::Scene scene = m_engine->scene();
     scene.source = source;
     scene.loop = source ? sectionOf(*source, passage) : audition::Section();
+    const bool was_live = isLive();
+    if (scene.live && scene.live->rateHz() != m_rate_hz)
+        scene.live.reset();
+    const bool stays_live = scene.live != nullptr;
     const bool playing = isPlaying();
     m_underruns_before += m_engine->underruns();
     // It ends last, so that what is loaded of its contenders is kept for the new one.
@@ -188,7 +193,7 @@ void Transport::replaceEngine(const std::shared_ptr<const audition::Source>& sou
     m_engine->setBar(m_bar_s * m_rate_hz);
     m_engine->setReference(m_reference);
     setAccompaniment(m_accompaniment, m_side_gains);
-    m_engine->hearDifference(m_difference);
+    m_engine->hearDifference(m_difference && !stays_live);
     m_engine->setScene(scene, position_s ? framesOf(*position_s, m_rate_hz) : scene.loop.first);
     if (playing)
         m_engine->play();
@@ -196,6 +201,8 @@ void Transport::replaceEngine(const std::shared_ptr<const audition::Source>& sou
     keepTicking();
     emit engineReplaced();
     emit sourceChanged();
+    if (was_live != stays_live)
+        emit liveChanged();
 }
 
 void Transport::setMonitor(const audition::Monitor& monitor)
@@ -212,7 +219,7 @@ void Transport::hearDifference(bool on)
     if (on == m_difference)
         return;
     m_difference = on;
-    m_engine->hearDifference(on);
+    m_engine->hearDifference(on && !isLive());
     emit monitorChanged();
 }
 
@@ -251,6 +258,26 @@ double Transport::levelDb() const
     return std::round(signal::linearToDb(static_cast<double>(loop().gain)) * step) / step;
 }
 
+void Transport::playLive(std::shared_ptr<const audition::RecentInput> input)
+{
+    if (input == m_engine->scene().live)
+        return;
+    if (!isLive())
+        m_left_at = position();
+    audition::Scene scene = m_engine->scene();
+    scene.live = std::move(input);
+    const bool is_back = !scene.live && scene.source;
+    m_engine->hearDifference(m_difference && !scene.live); // nothing is in step
+    m_engine->setScene(std::move(scene), is_back ? std::optional(m_left_at) : std::nullopt);
+    keepTicking();
+    emit liveChanged();
+}
+
+audition::Section Transport::heardLoop() const
+{
+    return isLive() ? audition::Timeline::wrapOf(rateHz()) : loop();
+}
+
 void Transport::play(bool on)
 {
     on ? m_engine->play() : m_engine->pause();
@@ -260,6 +287,7 @@ void Transport::play(bool on)
 
 void Transport::seek(std::size_t frame)
 {
+    m_left_at = frame;
     m_engine->seek(frame);
     keepTicking();
 }
@@ -309,7 +337,7 @@ void Transport::setReference(audition::ContenderId id)
 void Transport::hear(audition::ContenderId id, bool gently)
 {
     m_wanted = id;
-    if (m_restarting && source() && isPlaying())
+    if (m_restarting && source() && isPlaying() && !isLive())
         m_engine->hearFrom(id, loop().first, gently);
     else
         m_engine->hear(id, gently);

@@ -65,10 +65,19 @@ public:
     void hearDifference(bool on);
     bool hearsDifference() const { return m_difference; }
 
+    /// What comes in is heard in place of the source, at the rate that is played; null: the source again, from
+    /// where it was left. Another source that is chosen ends it, as does another rate.
+    void playLive(std::shared_ptr<const audition::RecentInput> input);
+    bool isLive() const { return m_engine->scene().live != nullptr; }
+    /// See audition::Engine.
+    std::size_t liveLagFrames() const { return m_engine->liveLagFrames(); }
+
     void play(bool on);
     bool isPlaying() const { return m_engine->isPlaying(); }
     void seek(std::size_t frame); ///< of the source
-    std::size_t position() const { return m_engine->position(); }
+    std::size_t position() const { return isLive() ? m_left_at : m_engine->position(); }
+    /// The frames that blocks of what is heard are stamped with lie in it: the loop; live, ten seconds.
+    audition::Section heardLoop() const;
 
     // --- through whom: the line-up's side ---
 
@@ -90,17 +99,20 @@ public:
     audition::ContenderId audible() const { return m_engine->audible(); }
     std::vector<audition::Engine::LaneState> lanes() const { return m_engine->states(); }
     bool isSettled() const { return m_engine->isSettled(); }
+    std::vector<float> stageGainsDb(audition::ContenderId id) const { return m_engine->stageGainsDb(id); }
 
     /// Looks at what is heard; goes on in vain once engineReplaced().
-    std::shared_ptr<audition::TapReader> listen(audition::TapPoint point, audition::ContenderId id)
+    std::shared_ptr<audition::TapReader> listen(audition::TapPoint point, audition::ContenderId id,
+                                                std::size_t blocks = 64)
     {
-        return m_engine->listen(point, id);
+        return m_engine->listen(point, id, blocks);
     }
     Underruns underruns();
 
 signals:
     void sourceChanged(); ///< or its section, or the rate
     void playingChanged(bool on);
+    void liveChanged();
     void monitorChanged();
     void positionMoved(std::size_t frame);
     void levelsMeasured(const hr::app::OutputLevels& levels);
@@ -144,6 +156,7 @@ private:
     chain::SideGains m_side_gains;
     std::optional<LoadRequest> m_asked;
     bool m_problem_said = false; // of this source
+    std::size_t m_left_at = 0;   // frame of it at which it went live
     audition::ContenderId m_wanted = audition::no_contender;
     audition::ContenderId m_audible_told = audition::no_contender;
     std::vector<audition::Engine::LaneState> m_lanes_told;

@@ -22,7 +22,8 @@ Desk::Desk(std::unique_ptr<library::Store> opened)
       alternation(line_up, transport, trials, sources), rhythm(transport, jobs),
       tempo(*store, transport, sources, rhythm, notices),
       source_notes({*store, transport, sources, tempo, rhythm, undo, notices}),
-      outside(store->database().directory(), jobs, notices), tempo_follower(line_up, transport, tempo),
+      outside(store->database().directory(), jobs, notices),
+      live_play({transport, output, line_up, outside, notices}), tempo_follower(line_up, transport, tempo),
       live(transport, line_up), sweep(jobs, notices), fit(line_up, jobs, notices),
       comparing(line_up, sources, *store, jobs), book(*store, undo, notices),
       journal(*store, line_up, transport, sources, trials, notices)
@@ -30,8 +31,10 @@ Desk::Desk(std::unique_ptr<library::Store> opened)
     connect(&output, &OutputSwitch::notice, &notices, &Notices::say);
     connect(&transport, &Transport::notice, &notices, &Notices::say);
     connect(&line_up, &LineUp::notice, &notices, &Notices::say);
-    connect(&outside, &OutsideInput::taken, &source_notes,
-            [this](const QString& file) { source_notes.add({file}); });
+    connect(&outside, &OutsideInput::taken, &source_notes, [this](const QString& file) {
+        tempo.estimateOf(file);
+        source_notes.add({file});
+    });
     connect(&parts_play, &PartsPlay::notice, &notices, &Notices::say);
     connect(&processors, &ProcessorModel::notice, &notices, &Notices::say);
     connect(&scan, &ScanJob::failed, &notices, &Notices::say);

@@ -16,6 +16,7 @@
 #include "models/fault_search_job.h"
 #include "models/fit_job.h"
 #include "models/line_up_edits.h"
+#include "models/live_play.h"
 #include "models/live_tap.h"
 #include "models/measured_prints.h"
 #include "models/outside_input.h"
@@ -87,6 +88,7 @@ public:
     SourceTempo tempo;
     SourceNotes source_notes;
     OutsideInput outside;
+    LivePlay live_play;
     TempoFollower tempo_follower;
     LiveTap live;
     SweepJob sweep;

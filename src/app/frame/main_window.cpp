@@ -52,8 +52,8 @@ MainWindow::MainWindow(Desk& desk, QWidget* parent) : QMainWindow(parent), m_des
     connect(&m_desk.actions, &ActionList::added, this, &MainWindow::addKey);
     addActions();
     auto* playbar = new Playbar({m_desk.transport, m_desk.output, m_desk.line_up, m_desk.trials, m_desk.sources,
-                                 m_desk.source_notes, m_desk.tempo, m_desk.outside, m_desk.actions, m_desk.jobs,
-                                 m_desk.notices});
+                                 m_desk.source_notes, m_desk.tempo, m_desk.outside, m_desk.live_play,
+                                 m_desk.actions, m_desk.jobs, m_desk.notices});
     auto* pages = new QWidget;
     m_pages = new Stack(pages);
     makePages();

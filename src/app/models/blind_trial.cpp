@@ -36,6 +36,8 @@ QString BlindTrial::hindranceOf(const std::vector<ContenderId>& contenders) cons
 {
     if (m_around.line_up.isTried())
         return tr("A blind trial is under way: finish it, or stop it on Listen, first.");
+    if (m_around.transport.isLive())
+        return tr("What comes in live is never the same twice: go back to a source first.");
     if (!m_around.transport.source())
         return tr("There is no source to play: open an audio file first.");
     for (const ContenderId id : contenders) {

@@ -83,6 +83,7 @@ struct Contender {
 
     MatchState match = MatchState::Waiting;
     audition::LoopLoudness loop;                       ///< before matching
+    std::optional<audition::LoopLoudness> live_loop;   ///< live: of what came in last, in place of that
     std::optional<double> by_hand_db;                  ///< the user's own gain, in place of the matching
     bool gain_known = false;                           ///< it has been matched since it is what it is
     double gain_db = 0;                                ///< what the matching took, or the user's own
@@ -94,7 +95,8 @@ struct Contender {
 
     bool isUntreated() const { return mark == 0; }
     const QString& calledHere() const { return name.isEmpty() ? title : name; }
-    const std::optional<double>& loudnessLufs() const { return loop.levels.loudness_lufs; }
+    const audition::LoopLoudness& heardLoop() const { return live_loop ? *live_loop : loop; }
+    const std::optional<double>& loudnessLufs() const { return heardLoop().levels.loudness_lufs; }
     /// How far from the reference, at the most, a repetition of it may be heard.
     double unfairLu() const;
     /// Whether it can be heard and measured: a chain that could not be opened cannot.

@@ -322,7 +322,7 @@ void LineUp::updateEngine()
 
 std::optional<double> LineUp::gainOf(const Contender& contender) const
 {
-    return contender.gain_known ? std::optional(contender.gain_db) : std::nullopt;
+    return contender.gain_known || m_live ? std::optional(contender.gain_db) : std::nullopt;
 }
 
 std::optional<double> LineUp::restGain() const

@@ -125,6 +125,10 @@ public:
     /// A gain of the user's own in place of the matching; empty: matched again.
     void setByHand(ContenderId id, std::optional<double> gain_db);
 
+    /// While what comes in is heard live: what each has been as loud as; all are matched by that, whatever the
+    /// rule. Empty: the source is heard, and what was found of its section counts again.
+    void setLive(std::optional<std::map<ContenderId, std::optional<double>>> lufs);
+
     /// Loudness of the reference at its gain, and how far the others are from it; empty until known.
     const std::optional<double>& commonLufs() const { return m_common_lufs; }
     std::optional<double> fairWithinLu() const;
@@ -172,6 +176,7 @@ private:
     bool isJump(ContenderId from, ContenderId to) const;
     bool hasRoom();              ///< says so where there is none
     bool isHeld(ContenderId id); ///< for a trial, which it says
+    audition::Basis basis() const { return m_live ? audition::Basis::Loudness : m_rule.basis; }
     std::optional<double> gainOf(const Contender& contender) const;
     std::optional<double> restGain() const;
     double offsetOf(const Contender& contender) const;
@@ -242,6 +247,7 @@ private:
     ContenderId m_wanted = untreated;
     ContenderId m_reference = untreated;
     audition::MatchRule m_rule;
+    bool m_live = false;
     Use m_use = Use::Insert;
     Part m_part = Part::Whole;
     std::optional<double> m_common_lufs;

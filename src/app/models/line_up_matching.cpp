@@ -41,7 +41,9 @@ void LineUp::mixedOtherwise(Contender& contender, const audition::WetDry& before
 void LineUp::matchNow(ContenderId id)
 {
     const Contender* contender = find(id);
-    if (contender && m_transport.source())
+    if (contender && !m_transport.source() && m_live)
+        matched(id, {audition::LoopLoudness()}); // it is matched by what comes in
+    else if (contender && m_transport.source())
         m_matcher.start(id, {m_transport.source(), m_transport.loop(), treatmentOf(*contender), m_rule});
 }
 
@@ -90,9 +92,8 @@ void LineUp::applyGains()
 {
     std::vector<audition::Part> parts;
     for (const Contender& contender : m_contenders)
-        parts.push_back({contender.loop, contender.by_hand_db});
-    const auto fairness =
-        audition::fairnessOf(parts, m_rule.basis, static_cast<std::size_t>(placeOf(m_reference)));
+        parts.push_back({contender.heardLoop(), contender.by_hand_db});
+    const auto fairness = audition::fairnessOf(parts, basis(), static_cast<std::size_t>(placeOf(m_reference)));
     m_common_lufs = fairness.common_lufs;
     m_within_lu = fairness.withinLu(parts);
     if (m_rest)
@@ -107,6 +108,20 @@ void LineUp::applyGains()
             if (twin.of == c.id)
                 m_transport.setGain(twin.id, c.generation, gainOf(c));
     }
+}
+
+void LineUp::setLive(std::optional<std::map<ContenderId, std::optional<double>>> lufs)
+{
+    m_live = lufs.has_value();
+    for (Contender& contender : m_contenders) {
+        contender.live_loop.reset();
+        if (!m_live || !lufs->contains(contender.id))
+            continue;
+        contender.live_loop.emplace();
+        contender.live_loop->levels.loudness_lufs = lufs->at(contender.id);
+    }
+    applyGains();
+    emit matchChanged();
 }
 
 void LineUp::compareNow(ContenderId id)
@@ -211,13 +226,13 @@ std::optional<double> LineUp::fairWithinLu() const
 
 bool LineUp::isMatchedByLoudness() const
 {
-    return m_rule.basis == audition::Basis::Loudness &&
+    return basis() == audition::Basis::Loudness &&
            std::ranges::none_of(m_contenders, [](const Contender& c) { return c.by_hand_db.has_value(); });
 }
 
 std::optional<double> LineUp::differenceDb(const Contender& contender) const
 {
-    if (contender.id == m_reference || !contender.difference)
+    if (contender.id == m_reference || !contender.difference || m_live)
         return std::nullopt;
     return contender.difference->levelDb(contender.gain_db - find(m_reference)->gain_db);
 }

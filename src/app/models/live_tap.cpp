@@ -18,6 +18,7 @@ LiveTap::LiveTap(Transport& transport, LineUp& line_up, QObject* parent)
     connect(&m_transport, &Transport::positionMoved, this, &LiveTap::follow);
     connect(&m_transport, &Transport::engineReplaced, this, &LiveTap::end);
     connect(&m_transport, &Transport::sourceChanged, this, &LiveTap::end);
+    connect(&m_transport, &Transport::liveChanged, this, &LiveTap::end);
 }
 
 void LiveTap::watch(QObject* viewer, bool on)
@@ -36,7 +37,7 @@ void LiveTap::begin()
     m_in = listen(TapPoint::Input);
     m_out = listen(TapPoint::Output);
     m_matched = listen(TapPoint::Matched);
-    m_live.emplace(m_transport.rateHz(), m_transport.loop());
+    m_live.emplace(m_transport.rateHz(), m_transport.heardLoop());
     setAveraging(m_averaging_s);
 }
 

@@ -44,7 +44,7 @@ QString OutsideInput::watched() const
                     : QString();
 }
 
-void OutsideInput::watch(const audition::DeviceChoice& choice)
+void OutsideInput::watch(const audition::DeviceChoice& choice, double rate_hz)
 {
     stop();
     struct Opened {
@@ -60,8 +60,8 @@ void OutsideInput::watch(const audition::DeviceChoice& choice)
     JobOrder job;
     job.urgent = true;
     job.owner = this;
-    job.work = [opened, choice, lost](const JobControl&) {
-        auto device = audition::openInput(choice);
+    job.work = [opened, choice, rate_hz, lost](const JobControl&) {
+        auto device = audition::openInput(choice, rate_hz);
         if (!device) {
             opened->result = tl::make_unexpected(device.error());
             return;

@@ -24,11 +24,16 @@ public:
 
     /// Asks the servers in the background; inputsFound() follows.
     void findInputs();
-    void watch(const audition::DeviceChoice& choice);
+    /// At this rate, where its system converts to it.
+    void watch(const audition::DeviceChoice& choice, double rate_hz);
     void stop();
     bool isWatching() const { return m_device != nullptr; }
     /// "JACK: system"; empty: nothing is watched.
     QString watched() const;
+    /// What of it is kept, and comes in; null: nothing is watched.
+    std::shared_ptr<const audition::RecentInput> recent() const { return m_recent; }
+    /// How old it is when it comes in, as far as its system tells.
+    std::size_t latencyFrames() const { return m_device ? m_device->latencyFrames() : 0; }
 
     /// The last two minutes, or what there is of them, as a file; taken() follows.
     void takeLast();

@@ -102,6 +102,8 @@ QWidget* Playbar::makeSource()
     m_sources = new Button(tr("Sources"));
     m_sources->setToolTip(tr("the sounds there are, your own files, sections, level, tempo"));
     connect(&m_services.outside, &OutsideInput::changed, this, &Playbar::showSource);
+    connect(&m_services.transport, &Transport::liveChanged, this, &Playbar::showSource);
+    connect(&m_services.live_play, &LivePlay::changed, this, &Playbar::showLive);
     connect(m_sources, &QPushButton::clicked, this, [this] { openSourceMenu(sourceServices(), m_sources); });
     for (QPushButton* button : {m_play, m_next, m_sources})
         buttons->addWidget(button);
@@ -180,7 +182,9 @@ void Playbar::addActions()
     Transport& transport = m_services.transport;
     const auto not_on_trial = [trials = &m_services.trials] { return trials->disturbed(); };
     const auto no_source = [&transport] {
-        return transport.source() ? QString() : tr("There is no source to play: open an audio file first.");
+        return transport.source() || transport.isLive()
+                   ? QString()
+                   : tr("There is no source to play: open an audio file first.");
     };
     m_services.actions.add({QStringLiteral("play"), tr("play or pause"), group, Qt::Key_Space,
                             [&transport] { transport.play(!transport.isPlaying()); }, no_source,
@@ -192,15 +196,19 @@ void Playbar::addActions()
 
 SourceMenuServices Playbar::sourceServices() const
 {
-    return {m_services.transport, m_services.sources, m_services.notes,  m_services.tempo,
-            m_services.outside,   m_services.actions, m_services.notices};
+    return {m_services.transport, m_services.sources,   m_services.notes,   m_services.tempo,
+            m_services.outside,   m_services.live_play, m_services.actions, m_services.notices};
 }
 
 void Playbar::showSource()
 {
     const auto& source = m_services.transport.source();
+    const bool live = m_services.live_play.isOn();
     m_waveform->setSource(source);
-    m_play->setEnabled(source != nullptr);
+    m_waveform->setEnabled(!live && !m_services.trials.isRunning());
+    m_play->setEnabled(source != nullptr || live);
+    if (live)
+        return showLive();
     if (!source) {
         m_name->setWhole(tr("No source"));
         m_about->setWhole(tr("open an audio file to listen through"));
@@ -230,11 +238,27 @@ void Playbar::showSource()
                          : tr("repeats %1 to %2").arg(seconds(loop.first), seconds(loop.first + loop.frames)));
 }
 
+void Playbar::showLive()
+{
+    if (!m_services.live_play.isOn())
+        return;
+    m_name->setWhole(tr("Live: %1").arg(m_services.outside.watched()));
+    m_about->setWhole(m_services.outside.isRecording() ? tr("recording") : tr("in place of the source"));
+    const LivePlay::Latency latency = m_services.live_play.latency();
+    m_position->setText(tr("%1 ms late").arg(number(latency.all_ms, 1)));
+    m_position->setToolTip(tr("input %1 ms, here %2 ms, who is heard %3 ms, output %4 ms")
+                               .arg(number(latency.input_ms, 1), number(latency.rack_ms, 1),
+                                    number(latency.processor_ms, 1), number(latency.output_ms, 1)));
+    m_loop->setWhole(m_services.live_play.isMatched() ? tr("matched by the last ten seconds")
+                                                      : tr("play, and all are matched by what is heard"));
+}
+
 void Playbar::showPosition(std::size_t frame)
 {
     const auto& source = m_services.transport.source();
-    if (!source)
+    if (!source || m_services.live_play.isOn())
         return;
+    m_position->setToolTip({});
     m_waveform->setPosition(frame);
     const double at = static_cast<double>(frame) / source->rateHz();
     QString text = QStringLiteral("%1 / %2").arg(clockText(at), clockText(source->seconds()));

@@ -32,6 +32,7 @@ public:
         SourceNotes& notes;
         SourceTempo& tempo;
         OutsideInput& outside;
+        LivePlay& live_play;
         ActionList& actions;
         Jobs& jobs;
         Notices& notices;
@@ -47,6 +48,7 @@ private:
     QWidget* makeWaveform();
     QWidget* makeFairness();
     void showSource();
+    void showLive();
     void showPosition(std::size_t frame);
     void showLevels(const OutputLevels& levels);
     void showLimiter(bool holds);

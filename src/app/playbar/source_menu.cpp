@@ -120,21 +120,23 @@ void offerInputs(const SourceMenuServices& services, QWidget* at)
     Notices* notices = &services.notices;
     QObject::connect(
         outside, &OutsideInput::inputsFound, at,
-        [outside, notices, at](const std::vector<audition::DeviceChoice>& choices) {
+        [outside, notices, at,
+         transport = &services.transport](const std::vector<audition::DeviceChoice>& choices) {
             if (choices.empty())
-                return notices->say(QObject::tr(
-                    "Neither JACK nor PulseAudio offers an input: start one of their servers first."));
+                return notices->say(QObject::tr("Neither JACK nor PulseAudio nor ALSA offers an input: start a "
+                                                "server, or connect a device, first."));
             QMenu* menu = menuFor(at);
             for (const audition::DeviceChoice& choice : choices)
                 menu->addAction(escaped(QString::fromStdString(choice.system + ": " + choice.name)), outside,
-                                [outside, choice] { outside->watch(choice); });
+                                [outside, transport, choice] { outside->watch(choice, transport->rateHz()); });
             menu->popup(at->mapToGlobal(QPoint(0, 0)) - QPoint(0, menu->sizeHint().height()));
         },
         Qt::SingleShotConnection);
     outside->findInputs();
 }
 
-void addOutsideActions(const SourceMenuServices& services, QWidget* at, const QString& group)
+void addOutsideActions(const SourceMenuServices& services, QWidget* at, const QString& group,
+                       const std::function<QString()>& disabledReason)
 {
     OutsideInput* outside = &services.outside;
     const auto nothing_watched = [outside] {
@@ -152,6 +154,13 @@ void addOutsideActions(const SourceMenuServices& services, QWidget* at, const QS
     actions.add({QStringLiteral("outside.record"), QObject::tr("record the input from now, or end that"), group,
                  Qt::CTRL | Qt::SHIFT | Qt::Key_I, [outside] { outside->record(); }, nothing_watched,
                  [outside] { return outside->isRecording(); }});
+    actions.add({QStringLiteral("outside.live"),
+                 QObject::tr("play the input live through who is heard, or go back"), group,
+                 Qt::SHIFT | Qt::Key_I, [live = &services.live_play] { live->toggle(); },
+                 [disabledReason, nothing_watched] {
+                     return disabledReason().isEmpty() ? nothing_watched() : disabledReason();
+                 },
+                 [live = &services.live_play] { return live->isOn(); }});
     actions.add({QStringLiteral("outside.stop"),
                  QObject::tr("watch the input no more"),
                  group,
@@ -192,7 +201,7 @@ void addSourceActions(const SourceMenuServices& services, QWidget* at,
                  {},
                  [services, at] { openFolder(services, at); },
                  disabledReason});
-    addOutsideActions(services, at, group);
+    addOutsideActions(services, at, group, disabledReason);
     actions.add({QStringLiteral("section.type"), QObject::tr("type the section that repeats"), group, Qt::Key_E,
                  [services, at] { typeSection(services, at); }, neither});
     actions.add({QStringLiteral("source.level"), QObject::tr("set the level of the source before everything"),
@@ -217,7 +226,8 @@ void openSourceMenu(const SourceMenuServices& services, QWidget* at)
     view("source.open");
     view("source.folder");
     QMenu* outside = menu->addMenu(QObject::tr("From outside"));
-    for (const char* action : {"outside.watch", "outside.take", "outside.record", "outside.stop"})
+    for (const char* action :
+         {"outside.watch", "outside.take", "outside.record", "outside.live", "outside.stop"})
         outside->addAction(services.actions.view(QLatin1String(action), outside));
     const QString file = services.transport.sourceFile();
     const SourceInfo current = file.isEmpty() ? SourceInfo() : services.sources.of(file);

@@ -4,7 +4,7 @@
 #pragma once
 
 #include "actions/action_list.h"
-#include "models/outside_input.h"
+#include "models/live_play.h"
 #include "services/source_notes.h"
 #include "services/source_tempo.h"
 
@@ -18,6 +18,7 @@ struct SourceMenuServices {
     SourceNotes& notes;
     SourceTempo& tempo;
     OutsideInput& outside;
+    LivePlay& live_play;
     ActionList& actions;
     Notices& notices;
 };

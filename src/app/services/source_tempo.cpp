@@ -33,6 +33,13 @@ double SourceTempo::bpm() const
 
 void SourceTempo::recall()
 {
+    if (!m_to_estimate.isEmpty() && m_transport.sourceFile() == m_to_estimate) {
+        m_to_estimate.clear();
+        m_rhythm.find(m_transport.loop(), [this](const audition::Rhythm& rhythm) {
+            if (rhythm.tempo_bpm && bpm() == 0)
+                estimated(rhythm);
+        });
+    }
     bool kept = false;
     const double bpm = m_store.setting(tempoKey(m_transport.sourceFile())).toDouble(&kept);
     if (!kept || bpm == this->bpm())
@@ -64,13 +71,17 @@ void SourceTempo::estimate()
         if (!rhythm.tempo_bpm)
             return m_notices.say(
                 tr("No beat recurs clearly enough in this section: tap the tempo (T), or type it (Shift+T)."));
-        set(*rhythm.tempo_bpm);
-        m_notices.say(
-            tr("%1 bpm, estimated from the sound with a certainty of %2 %. It may be half or twice of "
-               "what you would count.")
-                .arg(bpm())
-                .arg(std::lround(100 * rhythm.certainty)));
+        estimated(rhythm);
     });
+}
+
+void SourceTempo::estimated(const audition::Rhythm& rhythm)
+{
+    set(*rhythm.tempo_bpm);
+    m_notices.say(tr("%1 bpm, estimated from the sound with a certainty of %2 %. It may be half or twice of "
+                     "what you would count.")
+                      .arg(bpm())
+                      .arg(std::lround(100 * rhythm.certainty)));
 }
 
 void SourceTempo::type(const QString& text)

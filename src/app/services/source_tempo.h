@@ -29,6 +29,8 @@ public:
     void type(const QString& text);
     /// From the sound of the section that repeats; it says how certain that is.
     void estimate();
+    /// The same of this file once it plays, where one is found and none was typed or tapped.
+    void estimateOf(const QString& file) { m_to_estimate = file; }
 
 signals:
     void changed();
@@ -36,12 +38,14 @@ signals:
 private:
     void set(double bpm);
     void recall();
+    void estimated(const audition::Rhythm& rhythm);
 
     library::Store& m_store;
     Transport& m_transport;
     SourceList& m_sources;
     SourceRhythm& m_rhythm;
     Notices& m_notices;
+    QString m_to_estimate; // once it plays; empty: none
     signal::TapTempo m_taps;
     QElapsedTimer m_clock;
 };

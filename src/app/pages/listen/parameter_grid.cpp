@@ -41,13 +41,13 @@ ParameterGrid::ParameterGrid(const ListenServices& services, const Contender& co
     m_grid->setHorizontalSpacing(column_gap);
     m_grid->setVerticalSpacing(6);
     if (std::ranges::all_of(contender.info.parameters, &processors::ParameterInfo::hidden)) {
-        auto* words = label(
-            contender.isUntreated()
-                ? tr("Everything is turned down to the quietest, never up, over the section that repeats.")
-            : contender.isOpen() ? tr("It has no parameters.")
-            : contender.opening  ? tr("opening …")
-                                 : tr("It stays here until you remove it."),
-            "faint");
+        auto* words =
+            label(contender.isUntreated() ? tr("Everything is turned down to the quietest, never up, over the "
+                                               "section that repeats; live, over the last ten seconds.")
+                  : contender.isOpen()    ? tr("It has no parameters.")
+                  : contender.opening     ? tr("opening …")
+                                          : tr("It stays here until you remove it."),
+                  "faint");
         words->setWordWrap(true);
         m_grid->addWidget(words, 0, 0, 1, most_columns, Qt::AlignTop);
     }
