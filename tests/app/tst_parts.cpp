@@ -104,6 +104,51 @@ private slots:
         QVERIFY(play().heard() == PartsPlay::Heard::Alone);
     }
 
+    /// What goes into a return, or into the sum, is the source while it is worked on.
+    void aReturnAndTheSumAreWorkedOn()
+    {
+        const auto plays_into = [this](const char* name) {
+            return QTest::qWaitFor(
+                [&] {
+                    return !play().isComing() && desk().transport.sourceFile().endsWith(
+                                                     QStringLiteral("/into %1.wav").arg(QLatin1String(name)));
+                },
+                30000);
+        };
+        const auto levelOf = [this] {
+            const auto sound = signal::readAudioFile(desk().transport.sourceFile().toStdString());
+            return sound ? signal::measureLoudness(*sound).integrated_lufs.value_or(-200) : -300;
+        };
+        const int before = desk().undo.index();
+        chain::Node hall_effect;
+        hall_effect.name = "Hall";
+        hall_effect.processor = "reference:low-pass";
+        parts().addReturn(hall_effect);
+        const std::string hall = parts().company().returns.front().id;
+        parts().setSend("p1", hall, -6);
+        parts().workOn(hall);
+        QVERIFY(plays_into("Hall"));
+        QCOMPARE(desk().draft.chain().nodes.size(), std::size_t{1});
+        const double sent_lufs = levelOf();
+        parts().setSend("p1", hall, -12); // it is made again
+        QVERIFY(QTest::qWaitFor(
+            [&] { return std::abs(levelOf() - sent_lufs + 6) < 0.05 && !play().isComing(); }, 30000));
+        press(QStringLiteral("In company"));
+        QVERIFY(restIsThere());
+        QVERIFY2(play().whyNot().isEmpty(), qPrintable(play().whyNot()));
+        QVERIFY(play().levels().at(hall));
+        parts().workOn(PartsDraft::the_sum);
+        QVERIFY(plays_into("the sum"));
+        QVERIFY(levelOf() > sent_lufs);
+        QVERIFY(
+            QTest::qWaitFor([&] { return play().whyNot().contains(QStringLiteral("The sum is all")); }, 10000));
+        press(QStringLiteral("Alone"));
+        while (desk().undo.index() > before)
+            desk().undo.undo();
+        QCOMPARE(parts().worked(), std::string("p1"));
+        QVERIFY(plays(sound("harbour-choir.wav")));
+    }
+
     void theSumIsACandidate()
     {
         const int before = m_bench->candidates();
@@ -131,8 +176,9 @@ private slots:
         QVERIFY(QFile::rename(sound("upright-bass.wav"), sound("elsewhere.wav")));
         parts().changeStanding("p2", [](chain::Standing& standing) { standing.level_db = -1; });
         press(QStringLiteral("In company"));
-        QVERIFY(QTest::qWaitFor([&] { return play().whyNot().contains(QStringLiteral("upright-bass.wav")); },
-                                30000));
+        QVERIFY2(QTest::qWaitFor([&] { return play().whyNot().contains(QStringLiteral("upright-bass.wav")); },
+                                 30000),
+                 qPrintable(play().whyNot() + desk().transport.sourceFile()));
         QVERIFY(desk().line_up.rest() == audition::no_contender);
         parts().remove("p2");
         QCOMPARE(parts().company().parts.size(), std::size_t{1});

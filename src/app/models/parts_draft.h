@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // The company on Build: parts in step, returns and their sum. One of them is worked on: its chain is the one
-// that is drawn, and of a part its sound is the source. Kept from one start to the next.
+// that is drawn; of a part its sound is the source, of another what goes into it (PartsSource). Kept from one
+// start to the next.
 #pragma once
 
 #include "audio/transport.h"

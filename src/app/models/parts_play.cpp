@@ -2,7 +2,7 @@
 #include "models/parts_play.h"
 
 #include "audition/render.h"
-#include "chain/chain_json.h"
+#include "models/company_asked.h"
 
 #include <QFile>
 #include <algorithm>
@@ -13,67 +13,35 @@ namespace {
 
 constexpr int hand_rests_ms = 400;
 
-Result<std::filesystem::path> whereItIs(const std::string& file)
-{
-    std::error_code failed;
-    if (!std::filesystem::exists(file, failed))
-        return wrongRequest("The sound " + file +
-                            " of a part is not there any more: remove the part, or put it back.");
-    return std::filesystem::path(file);
-}
-
-std::vector<chain::Chain> chainsOf(const chain::Company& company)
-{
-    std::vector<chain::Chain> chains{company.sum};
-    for (const chain::Part& part : company.parts)
-        chains.push_back(part.chain);
-    for (const chain::Return& back : company.returns)
-        chains.push_back(back.chain);
-    return chains;
-}
-
 } // namespace
 
-/// As it was when it was asked for.
-struct PartsPlay::Asked {
-    chain::Company company;
-    std::string part;
-    ChainOpening opening;
-    double rate_hz = 0, first_s = 0, length_s = 0;
+/// Of the section that repeats.
+struct PartsPlay::Asked : CompanyAsked {
+    using CompanyAsked::CompanyAsked;
+    std::string worked;
     std::string rest_of; ///< all that the rest depends on
-
-    audition::CompanyOrder order(const std::stop_token& cancel) const
-    {
-        audition::CompanyOrder order;
-        order.find = whereItIs;
-        order.rate_hz = rate_hz;
-        order.first_s = order.silence_s = first_s;
-        order.length_s = length_s;
-        order.cancel = cancel;
-        return order;
-    }
-    audition::OpenPart opener(const std::stop_token& cancel) const
-    {
-        return [this, cancel](const chain::Chain& chain) { return opening.open(chain, cancel); };
-    }
 };
 
 PartsPlay::PartsPlay(PartsDraft& parts, LineUp& line_up, Transport& transport, library::Store& store,
                      Jobs& jobs, QObject* parent)
     : QObject(parent), m_parts(parts), m_line_up(line_up), m_transport(transport), m_store(store), m_jobs(jobs),
-      m_soon(hand_rests_ms, [this] { make(); })
+      m_into(parts, transport, store, jobs), m_soon(hand_rests_ms, [this] { make(); })
 {
     connect(&m_parts, &PartsDraft::changed, this, &PartsPlay::somethingChanged);
     connect(&m_transport, &Transport::sourceChanged, this, &PartsPlay::somethingChanged);
+    connect(&m_into, &PartsSource::changed, this, &PartsPlay::changed);
+    connect(&m_into, &PartsSource::notice, this, &PartsPlay::notice);
 }
 
-/// The one that is worked on, where its sound is the source.
-const chain::Part* PartsPlay::part() const
+/// Of what is worked on, where its sound is the source; null: it is not, or it is the sum.
+const chain::Standing* PartsPlay::standing() const
 {
-    const chain::Part* worked = m_parts.company().part(m_parts.worked());
-    return worked && m_transport.source() && QString::fromStdString(worked->file) == m_transport.sourceFile()
-               ? worked
-               : nullptr;
+    if (!m_transport.source())
+        return nullptr;
+    if (const chain::Part* part = m_parts.company().part(m_parts.worked()))
+        return QString::fromStdString(part->file) == m_transport.sourceFile() ? &part->standing : nullptr;
+    const chain::Return* back = m_parts.company().returnOf(m_parts.worked());
+    return back && m_into.isTheSource() ? &back->standing : nullptr;
 }
 
 void PartsPlay::setHeard(Heard heard)
@@ -96,29 +64,27 @@ void PartsPlay::somethingChanged()
 
 std::shared_ptr<const PartsPlay::Asked> PartsPlay::asked() const
 {
-    const chain::Company& company = m_parts.company();
     const auto loop = m_transport.loop();
     const double rate_hz = m_transport.rateHz();
-    Asked now{company,
-              m_parts.worked(),
-              ChainOpening(chainsOf(company), m_store),
-              rate_hz,
-              static_cast<double>(loop.first) / rate_hz,
-              static_cast<double>(loop.frames) / rate_hz,
-              {}};
-    chain::Company rest = company; // without what it does not depend on
-    for (chain::Part& one : rest.parts)
-        if (one.id == now.part) {
+    auto now = std::make_shared<Asked>(m_parts.company(), m_store, rate_hz);
+    now->worked = m_parts.worked();
+    now->first_s = static_cast<double>(loop.first) / rate_hz;
+    now->length_s = static_cast<double>(loop.frames) / rate_hz;
+    chain::Company rest = now->company; // without what it does not depend on
+    for (chain::Part& one : rest.parts) {
+        std::erase_if(one.sends, [&](const chain::Part::SendTo& send) { return send.to == now->worked; });
+        if (one.id == now->worked) {
             one.chain = {};
             one.standing = {};
             one.sends.clear();
         }
+    }
+    std::erase_if(rest.returns, [&](const chain::Return& one) { return one.id == now->worked; });
     rest.sum = {};
     rest.next_id = 1;
-    now.rest_of = chain::toJson(rest).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace) +
-                  now.part + std::to_string(now.rate_hz) + ' ' + std::to_string(loop.first) + ' ' +
-                  std::to_string(loop.frames);
-    return std::make_shared<const Asked>(std::move(now));
+    now->rest_of = CompanyAsked::textOf(rest) + now->worked + std::to_string(rate_hz) + ' ' +
+                   std::to_string(loop.first) + ' ' + std::to_string(loop.frames);
+    return now;
 }
 
 /// Somebody waits for it; what was asked before is not wanted any more.
@@ -133,10 +99,28 @@ JobOrder PartsPlay::jobFor(const QString& title, const QString& line)
     return job;
 }
 
+/// What is worked on alone, as it stands among them: a part, or a return with what is sent to it.
+chain::Company PartsPlay::aloneOf(const Asked& asked)
+{
+    chain::Company alone = asked.company;
+    const bool is_part = alone.part(asked.worked) != nullptr;
+    std::erase_if(alone.returns, [&](const chain::Return& one) { return one.id != asked.worked; });
+    std::erase_if(alone.parts, [&](const chain::Part& one) { return is_part && one.id != asked.worked; });
+    for (chain::Part& one : alone.parts) {
+        one.standing.heard = one.standing.heard || is_part;
+        std::erase_if(one.sends, [&](const chain::Part::SendTo& send) { return send.to != asked.worked; });
+    }
+    for (chain::Return& one : alone.returns)
+        one.standing.heard = true;
+    return alone;
+}
+
 void PartsPlay::make()
 {
-    if (!part()) {
-        m_why_not = tr("Work on a part to hear it among the others.");
+    if (!standing()) {
+        m_why_not = m_parts.worked() == PartsDraft::the_sum
+                        ? tr("The sum is all of them: there are no others beside it.")
+                        : tr("Work on a part or a return to hear it among the others.");
         apply();
         return emit changed();
     }
@@ -149,12 +133,7 @@ void PartsPlay::make()
     JobOrder job = jobFor(tr("The others in company"), QStringLiteral("company"));
     job.work = [=](const JobControl& control) {
         audition::CompanyOrder order = asked->order(control.cancel());
-        // The part alone: how loud it is among them.
-        chain::Company alone = asked->company;
-        std::erase_if(alone.parts, [&](const chain::Part& one) { return one.id != asked->part; });
-        alone.returns.clear();
-        alone.parts.front().sends.clear();
-        alone.parts.front().standing.heard = true;
+        const chain::Company alone = aloneOf(*asked); // how loud it is among them
         order.silence_s = 0;
         const QString aside = file + QStringLiteral(".part.wav");
         const auto own = audition::playTogether(alone, asked->opener(control.cancel()),
@@ -164,13 +143,15 @@ void PartsPlay::make()
             *rest = own;
             return;
         }
-        *part_lufs = (*own)->levels.front().loudness_lufs;
+        for (const auto& level : (*own)->levels)
+            if (level.id == asked->worked)
+                *part_lufs = level.loudness_lufs;
         if (known) {
             *rest = hosting::FaultOr<audition::CompanySound>(audition::CompanySound());
             return;
         }
         order = asked->order(control.cancel());
-        order.without = asked->part;
+        order.without = asked->worked;
         *rest = audition::playTogether(asked->company, asked->opener(control.cancel()),
                                        QFile::encodeName(file).toStdString(), order);
     };
@@ -189,14 +170,14 @@ void PartsPlay::made(const Asked& asked, const Result<hosting::FaultOr<audition:
     m_why_not = !rest       ? inWords(rest.error())
                 : !*rest    ? inWords(rest->error())
                 : part_lufs ? QString()
-                            : tr("The part is silent with this section.");
+                            : tr("It is silent with this section.");
     if (!m_why_not.isEmpty()) {
         m_line_up.setRest({});
         m_rest_of.clear();
     } else {
         for (const auto& level : (*rest)->levels)
             m_levels[level.id] = level.loudness_lufs;
-        m_levels[asked.part] = part_lufs;
+        m_levels[asked.worked] = part_lufs;
         const QString before = std::exchange(m_rest_file, file);
         m_rest_of = asked.rest_of;
         m_line_up.setRest(LineUp::Rest{file, *part_lufs});
@@ -209,10 +190,10 @@ void PartsPlay::made(const Asked& asked, const Result<hosting::FaultOr<audition:
 
 void PartsPlay::apply()
 {
-    const chain::Part* worked = part();
+    const chain::Standing* worked = standing();
     if (!worked || m_heard == Heard::Alone || m_line_up.rest() == audition::no_contender)
         return m_transport.setAccompaniment(audition::no_contender);
-    chain::Standing place = worked->standing;
+    chain::Standing place = *worked;
     place.level_db = 0; // it is the others that are brought to its level
     place.heard = m_heard == Heard::InCompany;
     m_transport.setAccompaniment(m_line_up.rest(), gainsOf(place));
@@ -220,8 +201,8 @@ void PartsPlay::apply()
 
 void PartsPlay::hearSum()
 {
-    if (!part())
-        return emit notice(tr("Work on a part first: the sum is heard beside its candidates."));
+    if (!standing())
+        return emit notice(tr("Work on a part or a return first: the sum is heard beside its candidates."));
     const auto asked = this->asked();
     const QString file = m_folder.filePath(QStringLiteral("sum-%1.wav").arg(++m_files));
     const auto why_not = std::make_shared<QString>();

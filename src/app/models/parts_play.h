@@ -1,15 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// How the part that is worked on is heard: alone, among the others, or only the others. Their sound is made in
-// the background with the section that repeats, again whenever something of it changes.
+// How the part or return that is worked on is heard: alone, among the others, or only the others. Their sound
+// is made in the background with the section that repeats, again whenever something of it changes.
 #pragma once
 
 #include "audition/company.h"
-#include "jobs/jobs.h"
-#include "jobs/soon.h"
-#include "models/chain_opening.h"
 #include "models/line_up.h"
-#include "models/parts_draft.h"
+#include "models/parts_source.h"
 
 #include <QTemporaryDir>
 
@@ -27,7 +24,7 @@ public:
     Heard heard() const { return m_heard; }
     /// Why the others cannot be heard; empty: they can, or are being made.
     const QString& whyNot() const { return m_why_not; }
-    bool isComing() const { return m_job != 0 || m_soon.isActive(); }
+    bool isComing() const { return m_job != 0 || m_soon.isActive() || m_into.isComing(); }
     /// Of parts and returns, as they were heard last, by id.
     const std::map<std::string, std::optional<double>>& levels() const { return m_levels; }
     /// All parts through the chain on their sum, as a candidate; of one section.
@@ -46,13 +43,15 @@ private:
     void made(const Asked& asked, const Result<hosting::FaultOr<audition::CompanySound>>& rest,
               const QString& file, std::optional<double> part_lufs);
     void apply();
-    const chain::Part* part() const;
+    const chain::Standing* standing() const;
+    static chain::Company aloneOf(const Asked& asked);
 
     PartsDraft& m_parts;
     LineUp& m_line_up;
     Transport& m_transport;
     library::Store& m_store;
     Jobs& m_jobs;
+    PartsSource m_into;
     Soon m_soon;
     QTemporaryDir m_folder;
     Heard m_heard = Heard::Alone;

@@ -298,7 +298,7 @@ void BuildPage::reload()
     if (m_picture->chosen().isEmpty() && !chain.nodes.empty())
         m_picture->step(1);
     m_stack->setCurrentIndex(chain.nodes.empty() ? 1 : 0);
-    m_below->setVisible(!chain.nodes.empty());
+    m_below->setVisible(!chain.nodes.empty() || !m_services.parts.isEmpty()); // from where one goes back
     fitSheet();
     showLevels();
     showHeard();
