@@ -99,6 +99,25 @@ private slots:
         QCOMPARE(amount->value(), 100.0);
     }
 
+    /// What a compressor takes away is seen on its stage while it plays, and no longer.
+    void aStageShowsItsGainWhileItPlays()
+    {
+        desk().draft.replaceBy({});
+        desk().draft.append({QStringLiteral("reference:compressor"), QStringLiteral("reference:gain")});
+        desk().hearing.hear();
+        const ContenderId id = desk().hearing.whole()->id;
+        desk().edits.setValue(id, *desk().line_up.find(id)->info.parameterIndex("s1.threshold_db"), -60);
+        QTRY_COMPARE_WITH_TIMEOUT(desk().line_up.audible(), id, 10000);
+        desk().transport.play(true);
+        const auto gain = [this](const char* stage) {
+            return picture()->chainLayout().card(QLatin1String(stage))->gain_db;
+        };
+        QTRY_VERIFY_WITH_TIMEOUT(gain("s1") && *gain("s1") < -3, 10000);
+        QVERIFY(!gain("s2")); // it does the same to every level
+        desk().transport.play(false);
+        QTRY_VERIFY_WITH_TIMEOUT(!gain("s1"), 5000);
+    }
+
     /// Whoever only listens has changed nothing, and of what was turned that alone is told.
     void hearingNotesNoDefaults()
     {

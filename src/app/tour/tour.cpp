@@ -277,6 +277,14 @@ void Tour::build()
                 return m_desk.pictures.of(node).heights.isEmpty();
             });
         });
+        m_steps.then([this] {
+            m_desk.hearing.hear();
+            m_desk.transport.play(true);
+        });
+        m_steps.wait("the chain", [this] {
+            return m_desk.hearing.whole() && m_desk.line_up.audible() == m_desk.hearing.whole()->id;
+        });
+        m_steps.pause(until_there_is_a_history_ms / 2);
     });
 }
 

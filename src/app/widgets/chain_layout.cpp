@@ -59,6 +59,34 @@ ChainLayout::ChainLayout(chain::Drawing drawing, std::vector<ChainCard> cards)
     }
 }
 
+bool ChainLayout::setGain(const QString& id, std::optional<double> gain_db)
+{
+    constexpr double seen_db = 0.05;
+    const auto found = std::ranges::find(m_cards, id, &ChainCard::id);
+    if (found == m_cards.end() || (found->gain_db && gain_db ? std::abs(*found->gain_db - *gain_db) < seen_db
+                                                             : found->gain_db == gain_db))
+        return false;
+    found->gain_db = gain_db;
+    return true;
+}
+
+QRectF ChainLayout::pictureBox(const QRectF& stage, const ChainCard& card) const
+{
+    constexpr double width = 80, height = 25, margin = 9, below = 7;
+    return {stage.left() + margin,
+            stage.bottom() - below - height - static_cast<double>(card.values.size()) * value_height, width,
+            height};
+}
+
+/// Beside the picture.
+QRectF ChainLayout::gainBox(const QRectF& stage, const ChainCard& card) const
+{
+    constexpr double between = 4, margin = 9, height = 16;
+    const QRectF picture = pictureBox(stage, card);
+    return {picture.right() + between, picture.top() - 3, stage.right() - margin - picture.right() - between,
+            height};
+}
+
 const ChainCard* ChainLayout::card(const QString& id) const
 {
     const auto found = std::ranges::find(m_cards, id, &ChainCard::id);

@@ -32,6 +32,7 @@ struct ChainCard {
     double blend_percent = 100;
     SmallPicture picture = SmallPicture::Response;
     QByteArray heights;            ///< of the picture; empty: not known
+    std::optional<double> gain_db; ///< of what passes it at the moment; empty: nothing does, or it is not shown
     std::vector<CardValue> values; ///< its foremost parameters, at most ChainLayout::most_values
 };
 
@@ -51,6 +52,10 @@ public:
     const chain::Drawing& drawing() const { return m_drawing; }
     const std::vector<ChainCard>& cards() const { return m_cards; }
     const ChainCard* card(const QString& id) const; ///< null: it is not there, or an end of the chain
+    /// Whether that is to be seen.
+    bool setGain(const QString& id, std::optional<double> gain_db);
+    QRectF gainBox(const QRectF& stage, const ChainCard& card) const;
+    QRectF pictureBox(const QRectF& stage, const ChainCard& card) const;
     const ChainCard* cardOf(const chain::DrawnNode& node) const
     {
         return card(QString::fromStdString(node.id));

@@ -184,8 +184,7 @@ void ChainPainter::paintStage(const QRectF& box, const ChainCard& card, double o
                        m_painter.fontMetrics().elidedText(card.about, Qt::ElideRight, int(inside.width())));
     for (std::size_t i = 0; i < card.values.size(); ++i)
         paintValue(m_layout.valueBox(box, card, i), card.values[i]);
-    const double values_height = static_cast<double>(card.values.size()) * ChainLayout::value_height;
-    const QRectF picture(inside.left(), inside.bottom() - 25 - values_height, 80, 25);
+    const QRectF picture = m_layout.pictureBox(box, card);
     m_painter.setFont(Theme::words(Theme::small_px));
     m_painter.setOpacity(card.at_work ? opacity : opacity * idle_opacity);
     paintPicture(m_painter, picture, card.picture, card.heights, m_palette);
@@ -194,7 +193,25 @@ void ChainPainter::paintStage(const QRectF& box, const ChainCard& card, double o
     m_painter.setPen(card.at_work ? p.faint : p.caution);
     m_painter.drawText(QRectF(picture.right() + 4, picture.top() - 3, inside.right() - picture.right() - 4, 28),
                        Qt::AlignRight | Qt::AlignBottom | Qt::TextWordWrap, words);
+    if (card.gain_db)
+        paintGain(m_layout.gainBox(box, card), *card.gain_db);
     m_painter.setOpacity(1);
+}
+
+/// In figures, and as a line from the right for what is taken away.
+void ChainPainter::paintGain(const QRectF& box, double gain_db) const
+{
+    constexpr double most_shown_db = 20;
+    m_painter.setFont(Theme::figures(Theme::small_px));
+    m_painter.setPen(m_palette.ink);
+    m_painter.drawText(box, Qt::AlignRight | Qt::AlignTop, said("%1 dB").arg(signedNumber(gain_db, 1)));
+    const double y = box.bottom() - 0.5;
+    m_painter.setPen(QPen(m_palette.rule, 1.5));
+    m_painter.drawLine(QPointF(box.left(), y), QPointF(box.right(), y));
+    m_painter.setPen(QPen(m_palette.action, 2.5));
+    const double taken = std::clamp(-gain_db / most_shown_db, 0.0, 1.0);
+    if (taken > 0)
+        m_painter.drawLine(QPointF(box.right() - taken * box.width(), y), QPointF(box.right(), y));
 }
 
 /// Its name, its value, and below them how far it is turned up.

@@ -43,6 +43,7 @@ private:
     void paintStage(const QRectF& box, const ChainCard& card, double opacity = 1) const;
     void paintPart(const QRectF& box, const ChainCard& card) const;
     void paintEndOfChain(const QRectF& box, bool is_source) const;
+    void paintGain(const QRectF& box, double gain_db) const;
     void paintValue(const QRectF& box, const CardValue& value) const;
     void paintFrame(const QRectF& box, const ChainCard& card, const QColor& paper, double radius) const;
 

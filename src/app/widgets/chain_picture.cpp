@@ -92,6 +92,21 @@ void ChainPicture::zoom(double by)
 
 // --- what is chosen ----------------------------------------------------------------------------------
 
+/// Only what is to be seen of it is painted again.
+void ChainPicture::setGains(const std::map<QString, double>& gains_db)
+{
+    for (const chain::DrawnNode& node : m_layout.drawing().nodes) {
+        const ChainCard* card = m_layout.cardOf(node);
+        if (!card || !card->is_stage)
+            continue;
+        const auto gain = gains_db.find(card->id);
+        if (!m_layout.setGain(card->id, gain == gains_db.end() ? std::nullopt : std::optional(gain->second)))
+            continue;
+        const QRectF box = m_layout.gainBox(m_layout.boxOf(node), *card);
+        update(QRectF(box.topLeft() * m_zoom, box.size() * m_zoom).toAlignedRect().adjusted(-2, -2, 2, 2));
+    }
+}
+
 QStringList ChainPicture::chosen() const
 {
     QStringList ids;

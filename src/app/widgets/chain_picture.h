@@ -8,6 +8,7 @@
 
 #include <QSet>
 #include <QWidget>
+#include <map>
 #include <optional>
 
 namespace hr::app {
@@ -27,6 +28,9 @@ public:
     void choose(const QString& id, bool among_others = false);
     void chooseAll();
     void step(int columns, bool among_others = false);
+
+    /// Of stages, by id, as they are at the moment; the others show none.
+    void setGains(const std::map<QString, double>& gains_db);
 
     const ChainLayout& chainLayout() const { return m_layout; }
 

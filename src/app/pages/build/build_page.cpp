@@ -83,6 +83,8 @@ BuildPage::BuildPage(const BuildServices& services, QWidget* parent)
     connect(&m_services.study, &ChainStudy::overloadArose, this, &BuildPage::saySomethingArose);
     connect(&m_services.study, &ChainStudy::notice, &m_services.notices, &Notices::say);
     connect(&m_services.hearing, &ChainHearing::changed, this, &BuildPage::showHeard);
+    connect(&m_services.transport, &Transport::positionMoved, this, &BuildPage::showGains);
+    connect(&m_services.transport, &Transport::playingChanged, this, &BuildPage::showGains);
     reload();
 }
 
@@ -344,6 +346,28 @@ void BuildPage::showLevels()
 }
 
 /// "4 stages · C, playing".
+/// Of stages that work on level, where the chain or a part of it is what is heard.
+void BuildPage::showGains()
+{
+    if (!isVisible())
+        return;
+    std::map<QString, double> gains_db;
+    const Transport& transport = m_services.transport;
+    for (const Contender* heard : {m_services.hearing.whole(), m_services.hearing.part()}) {
+        if (!heard || heard->id != transport.audible() || !transport.isPlaying())
+            continue;
+        const auto told_db = transport.stageGainsDb(heard->id);
+        const auto& nodes = heard->location.graph.nodes;
+        for (std::size_t i = 0; i < std::min(told_db.size(), nodes.size()); ++i)
+            gains_db[QString::fromStdString(nodes[i].id)] = static_cast<double>(told_db[i]);
+    }
+    std::erase_if(gains_db, [this](const auto& gain) {
+        const ChainCard* card = m_picture->chainLayout().card(gain.first);
+        return !std::isfinite(gain.second) || !card || card->picture != SmallPicture::InOut || !card->at_work;
+    });
+    m_picture->setGains(gains_db);
+}
+
 void BuildPage::showHeard()
 {
     const chain::Chain& chain = m_services.draft.chain();

@@ -39,6 +39,7 @@ private:
     void reload();
     void showLevels();
     void showHeard();
+    void showGains();
     void showChosen();
     void scrollToChosen();
     void saySomethingArose(const std::string& node, double true_peak_dbtp);
