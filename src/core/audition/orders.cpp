@@ -6,6 +6,9 @@
 #include "signal/scratch_file.h"
 
 #include <algorithm>
+#include <atomic>
+#include <mutex>
+#include <thread>
 
 namespace hr::audition {
 
@@ -41,7 +44,8 @@ struct Sounded {
     double gain = 1;
 };
 
-/// The order as built is put aside; every other one is held against it as it plays.
+/// The order as built, which comes first, is put aside; every other one is held against it as it plays, on any
+/// number of threads.
 class Comparer {
 public:
     explicit Comparer(signal::ScratchFile file) : m_built(std::move(file)) {}
@@ -52,10 +56,8 @@ public:
         Sounded sounded;
         sounded.order.as_built = as_built;
         Products products;
-        if (!as_built)
-            if (auto rewound = m_built.rewind(); !rewound)
-                return tl::make_unexpected(rewound.error());
         std::vector<float> built;
+        std::size_t at = 0;
         auto played = playThrough(
             *opened.instance, opened.values, file,
             [&](std::vector<float>& frames) -> Result<void> {
@@ -63,7 +65,8 @@ public:
                 if (as_built)
                     return m_built.write(frames.data(), frames.size());
                 built.resize(frames.size());
-                built.resize(m_built.read(built.data(), built.size()));
+                built.resize(m_built.readAt(at, built.data(), built.size()));
+                at += frames.size();
                 built.resize(frames.size()); // one that is longer meets silence
                 products.add(frames, built);
                 return {};
@@ -75,8 +78,11 @@ public:
             return FaultOr<Sounded>(tl::make_unexpected(*played->fault));
         sounded.order.loudness_lufs = played->loudness.integrated_lufs;
         sounded.order.true_peak_dbtp = played->loudness.true_peak_dbtp;
-        if (as_built)
+        if (as_built) {
             m_built_lufs = sounded.order.loudness_lufs;
+            if (auto rewound = m_built.rewind(); !rewound)
+                return tl::make_unexpected(rewound.error());
+        }
         if (m_built_lufs && sounded.order.loudness_lufs)
             sounded.order.gain_db = *m_built_lufs - *sounded.order.loudness_lufs;
         sounded.gain = signal::dbToLinear(sounded.order.gain_db.value_or(0));
@@ -116,6 +122,120 @@ void sortOut(std::vector<Sounded>& all, Orders& orders)
     }
 }
 
+/// All orders, on as many threads as there are cores.
+class AllOrders {
+public:
+    using Open = std::function<Result<FaultOr<OpenedChain>>(const chain::Chain&)>;
+
+    AllOrders(const chain::Chain& chain, const std::vector<std::string>& movable, const Open& open,
+              const std::filesystem::path& file, signal::ScratchFile aside, const OrdersControl& control)
+        : m_chain(chain), m_movable(movable), m_open(open), m_file(file), m_control(control),
+          m_comparer(std::move(aside)), m_wanted(chain::ordersOf(movable)), m_sounded(m_wanted.size())
+    {
+    }
+
+    Result<FaultOr<Orders>> run()
+    {
+        const std::stop_callback cancelled(m_control.cancel, [this] { m_ended.request_stop(); });
+        compare(0); // which the others are held against
+        const std::size_t cores = std::max(1U, std::thread::hardware_concurrency());
+        {
+            std::vector<std::jthread> threads;
+            for (std::size_t i = 1; i < std::min(cores, m_wanted.size()); ++i)
+                threads.emplace_back([this] { compareOthers(); });
+            compareOthers();
+        }
+        if (m_problem)
+            return tl::make_unexpected(*m_problem);
+        if (m_control.cancel.stop_requested())
+            return FaultOr<Orders>(hosting::fault(hosting::Phase::Run, hosting::Cause::Cancelled, {}));
+        if (m_fault)
+            return FaultOr<Orders>(tl::make_unexpected(*m_fault));
+        Orders orders;
+        orders.movable = m_movable;
+        std::vector<Sounded> all;
+        for (auto& one : m_sounded)
+            if (one)
+                all.push_back(std::move(*one));
+        orders.cannot_run = m_wanted.size() - all.size();
+        sortOut(all, orders);
+        return FaultOr<Orders>(std::move(orders));
+    }
+
+private:
+    void compareOthers()
+    {
+        for (std::size_t i = m_next++; i < m_wanted.size(); i = m_next++)
+            compare(i);
+    }
+
+    void compare(std::size_t i)
+    {
+        if (m_ended.stop_requested())
+            return;
+        const auto other = chain::reordered(m_chain, m_movable, m_wanted[i]);
+        if (!other)
+            return tellDone(); // it cannot run
+        auto opened = openOne(*other);
+        if (!opened)
+            return;
+        auto sounded = m_comparer.play(*opened, m_file, i == 0, m_ended.get_token());
+        if (!accepted(sounded))
+            return;
+        (*sounded)->order.stages = m_wanted[i];
+        m_sounded[i] = std::move(**sounded);
+        tellDone();
+    }
+
+    std::optional<OpenedChain> openOne(const chain::Chain& chain)
+    {
+        std::unique_lock lock(m_mutex);
+        auto opened = m_open(chain);
+        lock.unlock();
+        return accepted(opened) ? std::optional(std::move(**opened)) : std::nullopt;
+    }
+
+    /// The first that goes wrong ends it all.
+    template<class T>
+    bool accepted(const Result<FaultOr<T>>& result)
+    {
+        if (result && *result)
+            return true;
+        const std::lock_guard lock(m_mutex);
+        if (!m_ended.stop_requested()) {
+            if (!result)
+                m_problem = result.error();
+            else
+                m_fault = result->error();
+        }
+        m_ended.request_stop();
+        return false;
+    }
+
+    void tellDone()
+    {
+        const std::lock_guard lock(m_mutex);
+        ++m_done;
+        if (m_control.progress)
+            m_control.progress(m_done, m_wanted.size());
+    }
+
+    const chain::Chain& m_chain;
+    const std::vector<std::string>& m_movable;
+    const Open& m_open;
+    const std::filesystem::path& m_file;
+    const OrdersControl& m_control;
+    Comparer m_comparer;
+    const std::vector<std::vector<std::string>> m_wanted;
+    std::vector<std::optional<Sounded>> m_sounded; // each by whoever took its number
+    std::atomic<std::size_t> m_next{1};
+    std::stop_source m_ended;
+    std::mutex m_mutex; // for all that follows, and m_open
+    std::size_t m_done = 0;
+    std::optional<Error> m_problem;
+    std::optional<hosting::Fault> m_fault;
+};
+
 } // namespace
 
 Result<FaultOr<Orders>>
@@ -124,39 +244,11 @@ compareOrders(const chain::Chain& chain, const std::vector<std::string>& movable
               const std::filesystem::path& file, const std::filesystem::path& scratch_folder,
               const OrdersControl& control)
 {
-    Orders orders;
-    orders.movable = movable;
     auto aside = signal::ScratchFile::in(scratch_folder);
     if (!aside)
         return tl::make_unexpected(aside.error());
-    Comparer comparer(std::move(*aside));
-    std::vector<Sounded> all;
-    const auto wanted = chain::ordersOf(movable);
-    for (const auto& order : wanted) {
-        if (control.cancel.stop_requested())
-            return FaultOr<Orders>(hosting::fault(hosting::Phase::Run, hosting::Cause::Cancelled, {}));
-        auto other = chain::reordered(chain, movable, order);
-        if (!other) {
-            ++orders.cannot_run;
-            continue;
-        }
-        auto opened = open(*other);
-        if (!opened)
-            return tl::make_unexpected(opened.error());
-        if (!*opened)
-            return FaultOr<Orders>(tl::make_unexpected(opened->error()));
-        auto sounded = comparer.play(**opened, file, &order == &wanted.front(), control.cancel);
-        if (!sounded)
-            return tl::make_unexpected(sounded.error());
-        if (!*sounded)
-            return FaultOr<Orders>(tl::make_unexpected(sounded->error()));
-        (*sounded)->order.stages = order;
-        all.push_back(std::move(**sounded));
-        if (control.progress)
-            control.progress(all.size() + orders.cannot_run, wanted.size());
-    }
-    sortOut(all, orders);
-    return FaultOr<Orders>(std::move(orders));
+    AllOrders all(chain, movable, open, file, std::move(*aside), control);
+    return all.run();
 }
 
 } // namespace hr::audition

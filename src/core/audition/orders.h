@@ -40,11 +40,11 @@ struct OpenedChain {
 
 struct OrdersControl {
     std::stop_token cancel = {};
-    std::function<void(std::size_t done, std::size_t of)> progress = {};
+    std::function<void(std::size_t done, std::size_t of)> progress = {}; ///< on any thread, one at a time
 };
 
-/// `open` opens a chain; its fault, or that of a chain while it plays, comes back as what went wrong. What is
-/// put aside lies in `scratch_folder`.
+/// As many at a time as there are cores. `open` opens a chain, one at a time; its fault, or that of a chain
+/// while it plays, comes back as what went wrong. What is put aside lies in `scratch_folder`.
 Result<hosting::FaultOr<Orders>>
 compareOrders(const chain::Chain& chain, const std::vector<std::string>& movable,
               const std::function<Result<hosting::FaultOr<OpenedChain>>(const chain::Chain&)>& open,

@@ -58,4 +58,18 @@ std::size_t ScratchFile::read(float* samples, std::size_t count)
     return std::fread(samples, sizeof(float), count, m_file.get());
 }
 
+std::size_t ScratchFile::readAt(std::size_t first, float* samples, std::size_t count) const
+{
+    std::size_t done = 0; // bytes
+    while (done < count * sizeof(float)) {
+        const ssize_t got =
+            ::pread(::fileno(m_file.get()), reinterpret_cast<char*>(samples) + done,
+                    count * sizeof(float) - done, static_cast<off_t>(first * sizeof(float) + done));
+        if (got <= 0)
+            break;
+        done += static_cast<std::size_t>(got);
+    }
+    return done / sizeof(float);
+}
+
 } // namespace hr::signal

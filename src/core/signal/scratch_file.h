@@ -12,7 +12,7 @@
 
 namespace hr::signal {
 
-/// Write everything, rewind(), read everything. Move-only; one thread at a time.
+/// Write everything, rewind(), read everything. Move-only; one thread at a time, but for readAt().
 class ScratchFile {
 public:
     /// In this folder, so that there is room where the result is to be.
@@ -23,6 +23,8 @@ public:
     Result<void> rewind();
     /// How many were read; 0 at the end.
     std::size_t read(float* samples, std::size_t count);
+    /// The same from this sample on; after rewind() from any number of threads.
+    std::size_t readAt(std::size_t first, float* samples, std::size_t count) const;
 
 private:
     struct Close {
