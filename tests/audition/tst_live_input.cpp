@@ -177,6 +177,10 @@ private slots:
             rig.turn(period + (i % 4 == 0 ? 8 : 0)); // 1.6 % faster
         QVERIFY(rig.lateBy() >= 0);
         QVERIFY(rig.engine.liveLagFrames() < 1000);
+        rig.turn(60000); // a great deal at once: what cannot be followed is left out
+        for (int i = 0; i < 400; ++i)
+            rig.turn();
+        QVERIFY(rig.engine.liveLagFrames() < 1000);
         for (int i = 0; i < 100; ++i)
             rig.turn(0); // it stops coming
         QVERIFY(std::all_of(rig.left.end() - 1000, rig.left.end(), [](float sample) { return sample == 0; }));

@@ -17,6 +17,7 @@ namespace {
 constexpr std::size_t most_latencies_remembered = 200;
 constexpr double mix_glide_s = 0.01;
 constexpr double share_follows_s = 0.5;
+constexpr double most_live_backlog_s = 0.1;
 constexpr float most_sample = 1e10F; // +200 dBFS
 
 /// Room for what lies ahead and as much again, whatever the device's period.
@@ -311,8 +312,16 @@ void Lane::followLatency()
 }
 
 /// A lane that plays and has been left behind goes on where the others are: what it missed is silent, not late.
+/// The same of one that has fallen behind what comes in live.
 bool Lane::catchUp()
 {
+    const auto most_backlog = static_cast<std::size_t>(most_live_backlog_s * m_clock->rateHz());
+    if (m_timeline->isLive() && m_timeline->availableFrom(m_in) > most_backlog) {
+        std::ranges::fill(m_out_left, 0.0F);
+        m_ring.write(m_out_left.data(), m_out_left.data(), m_stretch);
+        m_in += m_stretch;
+        return true;
+    }
     const std::uint64_t next = m_base + m_ring.written();
     const std::uint64_t played = m_timeline->played.load(std::memory_order_relaxed);
     if (!m_joined.load(std::memory_order_relaxed) || next >= played)
