@@ -168,6 +168,37 @@ private slots:
         QCOMPARE(chain::toText(draft()), before);
     }
 
+    /// Its worker is killed while it hangs on the hand: it is told, and put down it plays again.
+    void aStageCrashesWhileItIsDragged()
+    {
+        openQuay();
+        desk().draft.append({QString::fromStdString(test::specimen) + QStringLiteral("cordage-leveller")});
+        desk().hearing.hear();
+        const ContenderId id = desk().hearing.whole()->id;
+        const auto sounds = [&] {
+            return desk().line_up.audible() == id && desk().line_up.find(id)->match == MatchState::Matched &&
+                   desk().transport.isSettled();
+        };
+        desk().transport.play(true);
+        QTRY_VERIFY_WITH_TIMEOUT(sounds(), 20000);
+        const auto before = chain::toText(draft());
+        const QPoint at = picture()->placeOf(QStringLiteral("s4")).center();
+        const QRect first = picture()->placeOf(QStringLiteral("s1"));
+        const QPoint to(first.left() - 10, first.center().y());
+        QTest::mousePress(picture(), Qt::LeftButton, {}, at);
+        moveTo(at - QPoint(30, 0));
+        test::killWorkers();
+        QTRY_VERIFY_WITH_TIMEOUT(!desk().line_up.find(id)->fault.isEmpty(), 20000);
+        moveTo(to);
+        QTest::mouseRelease(picture(), Qt::LeftButton, {}, to);
+        QCOMPARE(draft().graph().edges.size(), std::size_t{5});
+        QVERIFY(chain::toText(draft()) != before);
+        QTRY_VERIFY_WITH_TIMEOUT(sounds() && desk().line_up.find(id)->fault.isEmpty(), 20000);
+        desk().undo.undo();
+        QCOMPARE(chain::toText(draft()), before);
+        desk().transport.play(false);
+    }
+
     /// By the menu, which offers only what can run.
     void keysAndPathsAreLedByTheMenu()
     {

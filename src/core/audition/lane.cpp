@@ -282,9 +282,11 @@ void Lane::noteShare()
 
 void Lane::noteGains()
 {
+    constexpr float most_db = 200; // whatever a worker says
     const auto gains_db = m_processor->stageGainsDb();
     for (std::size_t i = 0; i < std::min(gains_db.size(), m_stage_gains_db.size()); ++i)
-        m_stage_gains_db[i].store(gains_db[i].load(std::memory_order_relaxed), std::memory_order_relaxed);
+        m_stage_gains_db[i].store(std::clamp(gains_db[i].load(std::memory_order_relaxed), -most_db, most_db),
+                                  std::memory_order_relaxed);
 }
 
 std::vector<float> Lane::stageGainsDb() const
