@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/arrivals.h"
-#include "signal/transform.h"
 #include "signal/levels.h"
+#include "signal/transform.h"
 
 #include <algorithm>
 #include <cmath>
