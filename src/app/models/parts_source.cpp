@@ -3,6 +3,7 @@
 
 #include "library/store.h"
 #include "models/company_asked.h"
+#include "signal/hash.h"
 
 #include <QDir>
 #include <QFile>
@@ -29,14 +30,16 @@ PartsSource::PartsSource(PartsDraft& parts, Transport& transport, library::Store
     }
 }
 
-/// Its name is what is read beside the waveform.
+/// Its name is what is read beside the waveform; two of the same name lie apart, whatever is in their ids.
 QString PartsSource::fileOf(const std::string& id) const
 {
     QString name = m_parts.nameOf(id);
     for (QChar& letter : name)
         if (letter == QLatin1Char('/') || letter.unicode() < ' ')
             letter = QLatin1Char('-');
-    return QDir(m_folder).filePath(tr("into %1").arg(name.left(80)) + QStringLiteral(".wav"));
+    return QDir(m_folder).filePath(QString::fromStdString(signal::hashText(signal::hashOf(id))) +
+                                   QLatin1Char('/') + tr("into %1").arg(name.left(80)) +
+                                   QStringLiteral(".wav"));
 }
 
 bool PartsSource::isTheSource() const
