@@ -293,6 +293,9 @@ private slots:
         QVERIFY(std::isfinite(gains_db[1].load()));
         HR_VERIFY(chain.process(signal::AudioBuffer(2, 96000, 48000)));
         QVERIFY(std::isnan(gains_db[0].load()));
+        HR_VERIFY(chain.start({48000, 5}, values)); // however short a block is
+        HR_VERIFY(chain.process(noise));
+        HR_NEAR(gains_db[0].load(), -7, 0.01);
     }
 
     /// One part and its rest are the whole, sample for sample, where nothing bends; over any stretch of time.

@@ -243,9 +243,12 @@ void Network::tellGain(std::size_t node, const StereoPointers& in, const StereoB
     constexpr double nothing = 1e-10; // -100 dBFS
     const auto sumOfSquares = [frames](const float* left, const float* right) {
         std::array<float, 8> sums{}; // side by side: of a block, single precision is plenty for a meter
-        for (std::size_t i = 0; left && i + sums.size() <= frames; i += sums.size())
+        std::size_t i = 0;
+        for (; left && i + sums.size() <= frames; i += sums.size())
             for (std::size_t k = 0; k < sums.size(); ++k)
                 sums[k] += left[i + k] * left[i + k] + right[i + k] * right[i + k];
+        for (; left && i < frames; ++i)
+            sums[0] += left[i] * left[i] + right[i] * right[i];
         return static_cast<double>(std::accumulate(sums.begin(), sums.end(), 0.0F));
     };
     const auto count = static_cast<double>(frames);
@@ -253,6 +256,8 @@ void Network::tellGain(std::size_t node, const StereoPointers& in, const StereoB
     Powers& powers = m_powers[node];
     powers.in += (sumOfSquares(in[0], in[1]) / (2 * count) - powers.in) * follow;
     powers.out += (sumOfSquares(out[0].data(), out[1].data()) / (2 * count) - powers.out) * follow;
+    if (!std::isfinite(powers.in + powers.out))
+        powers = {}; // what was no number once is no reason to tell nothing from then on
     const double gain_db = powers.in > nothing ? 10 * std::log10(std::max(powers.out, nothing) / powers.in)
                                                : std::numeric_limits<double>::quiet_NaN();
     m_watch.gains_db[node].store(static_cast<float>(gain_db), std::memory_order_relaxed);
