@@ -87,7 +87,8 @@ ordered_json eveningDeck()
     choir["sends"] = {{{"to", "r1"}, {"level_db", -9.0}}};
     ordered_json guide = part("p4", "guide", "spoken-guide.wav", -6, 0);
     ordered_json hall{{"id", "r1"}, {"name", "hall"}, {"level_db", -3.0}};
-    hall["chain"] = chainOf("hall", {stage("s1", "the hall behind them", "boathouse", ordered_json::object())});
+    hall["chain"] =
+        chainOf("hall", {stage("s1", "the hall behind them", "boathouse", {{"blend_percent", 100.0}})});
     return {{"format", "honest-rack-company"},
             {"version", 1},
             {"name", "Evening deck"},

@@ -168,6 +168,18 @@ private slots:
         QCOMPARE(chain::toText(draft()), before);
     }
 
+    void whatIsSentToIsFullyWet()
+    {
+        openQuay();
+        choose("s1");
+        desk().actions.run(QStringLiteral("build.send"));
+        answer(QStringLiteral("the effect that is sent to"), QStringLiteral("boathouse"));
+        const auto effect =
+            std::ranges::find(draft().nodes, test::specimen + "boathouse", &chain::Node::processor);
+        QVERIFY(effect != draft().nodes.end() && effect->settings.size() == 1);
+        QVERIFY(effect->settings[0].key == "blend_percent" && effect->settings[0].value == 100);
+    }
+
     /// Its worker is killed while it hangs on the hand: it is told, and put down it plays again.
     void aStageCrashesWhileItIsDragged()
     {

@@ -120,14 +120,17 @@ private slots:
             return sound ? signal::measureLoudness(*sound).integrated_lufs.value_or(-200) : -300;
         };
         const int before = desk().undo.index();
-        chain::Node hall_effect;
-        hall_effect.name = "Hall";
-        hall_effect.processor = "reference:low-pass";
-        parts().addReturn(hall_effect);
+        QTest::mouseClick(m_bench->button(QStringLiteral("More")), Qt::LeftButton);
+        m_bench->choose(QStringLiteral("A return, with an effect"));
+        answer(QStringLiteral("the effect of the return"), QStringLiteral("boathouse"));
+        QCOMPARE(parts().company().returns.size(), std::size_t{1});
+        const chain::Node& hall_effect = parts().company().returns.front().chain.nodes.at(0);
+        QVERIFY(hall_effect.settings.size() == 1 && hall_effect.settings[0].key == "blend_percent" &&
+                hall_effect.settings[0].value == 100); // fully wet
         const std::string hall = parts().company().returns.front().id;
         parts().setSend("p1", hall, -6);
         parts().workOn(hall);
-        QVERIFY(plays_into("Hall"));
+        QVERIFY(plays_into("Boathouse"));
         QCOMPARE(desk().draft.chain().nodes.size(), std::size_t{1});
         const double sent_lufs = levelOf();
         parts().setSend("p1", hall, -12); // it is made again

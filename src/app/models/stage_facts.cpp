@@ -2,6 +2,7 @@
 #include "models/stage_facts.h"
 
 #include "processors/settings.h"
+#include "processors/wetness.h"
 #include "theme/theme.h"
 
 namespace hr::app {
@@ -118,6 +119,18 @@ void StageFacts::set(chain::Node& stage, const std::string& key, double value) c
     std::erase_if(stage.settings, [&](const processors::Setting& one) { return one.key == key; });
     if (!stage.preset.empty() || !index || facts->info.parameters[*index].default_value != value)
         stage.settings.push_back({key, value});
+}
+
+void StageFacts::makeFullyWet(chain::Node& stage) const
+{
+    const Facts* facts = of(stage.processor);
+    const auto values = valuesOf(stage);
+    if (!facts || values.empty())
+        return;
+    const auto wet = processors::fullyWet(facts->info, values);
+    for (std::size_t i = 0; i < values.size(); ++i)
+        if (wet[i] != values[i])
+            set(stage, facts->info.parameters[i].key, wet[i]);
 }
 
 } // namespace hr::app

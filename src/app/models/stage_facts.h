@@ -37,6 +37,8 @@ public:
     std::optional<Standing> parameterOf(const chain::Node& stage, const std::string& key) const;
     /// Its parameter at this value; at its default nothing is noted, unless a preset stands below.
     void set(chain::Node& stage, const std::string& key, double value) const;
+    /// As it stands on a return: nothing of its input passes by, as far as its parameters tell (fullyWet()).
+    void makeFullyWet(chain::Node& stage) const;
 
 signals:
     void changed();

@@ -52,7 +52,8 @@ Edited splitIntoBands(const Chain& chain, const std::string& node, const std::ve
                       std::size_t band = 0);
 /// What goes into `node` as mid and side, of which it gets the mid.
 Edited splitIntoMidAndSide(const Chain& chain, const std::string& node);
-/// `stage`, fully wet, fed from behind `node` and added to what leaves the chain.
+/// `stage`, which is to be fully wet (processors/wetness.h), fed from behind `node` and added to what leaves
+/// the chain.
 Edited sendFrom(const Chain& chain, const std::string& node, Node stage);
 
 /// One end of a path led elsewhere: `path` is among the edges of chain.graph(), `as` has one of its ends.

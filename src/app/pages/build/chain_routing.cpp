@@ -32,7 +32,8 @@ void ChainRouting::declare(ChainActions& actions)
     });
     actions.add("send", tr("send from here to an effect that is added"), {}, [this] {
         m_edits.editWithFound(tr("the effect that is sent to"),
-                              [id = m_edits.currentId()](const chain::Chain& chain, chain::Node stage) {
+                              [this, id = m_edits.currentId()](const chain::Chain& chain, chain::Node stage) {
+                                  m_services.facts.makeFullyWet(stage);
                                   return chain::sendFrom(chain, id, std::move(stage));
                               });
     });

@@ -180,7 +180,7 @@ void PartsView::reload()
         : !play.whyNot().isEmpty()                ? play.whyNot()
         : play.isComing()                         ? tr("The others are being made …")
         : play.heard() == PartsPlay::Heard::Alone ? tr("A double click works on a part.")
-                                                  : tr("Matched by the part's own loudness: the balance "
+                                                  : tr("Matched by its own loudness: the balance "
                                                        "stays whoever is heard.%1")
                                                         .arg(sends));
 }
@@ -263,9 +263,11 @@ void PartsView::addReturn()
 {
     AddStage::open(m_services.processors, this, mapToGlobal(rect().center()), tr("the effect of the return"),
                    [this](const QString& id) {
-                       if (const auto effect = m_services.draft.stageOf(id);
-                           m_services.notices.succeeded(effect))
-                           m_services.parts.addReturn(*effect);
+                       auto effect = m_services.draft.stageOf(id);
+                       if (!m_services.notices.succeeded(effect))
+                           return;
+                       m_services.facts.makeFullyWet(*effect);
+                       m_services.parts.addReturn(*effect);
                    });
 }
 
