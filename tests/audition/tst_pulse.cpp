@@ -196,7 +196,8 @@ private slots:
         for (std::size_t i = 1; i < heard.frames(); ++i)
             turns += (heard.channel(0)[i - 1] < 0) != (heard.channel(0)[i] < 0) ? 0.5 : 0;
         HR_NEAR(turns, 500, 20);
-        QVERIFY((*input)->latencyFrames() < 44100 && device->latencyFrames() < 48000);
+        QVERIFY((*input)->latencyFrames() < 44100);
+        QVERIFY(device->latencyFrames() > 0 && device->latencyFrames() < 48000);
         QVERIFY(!audition::openInput({system.toStdString(), "nobody"}));
     }
 };

@@ -22,10 +22,9 @@ Desk::Desk(std::unique_ptr<library::Store> opened)
       alternation(line_up, transport, trials, sources), rhythm(transport, jobs),
       tempo(*store, transport, sources, rhythm, notices),
       source_notes({*store, transport, sources, tempo, rhythm, undo, notices}),
-      outside(store->database().directory(), jobs, notices),
-      live_play({transport, output, line_up, outside, notices}), tempo_follower(line_up, transport, tempo),
-      live(transport, line_up), sweep(jobs, notices), fit(line_up, jobs, notices),
-      comparing(line_up, sources, *store, jobs), book(*store, undo, notices),
+      outside(store->database().directory(), jobs, notices), live_play({transport, output, line_up, outside}),
+      tempo_follower(line_up, transport, tempo), live(transport, line_up), sweep(jobs, notices),
+      fit(line_up, jobs, notices), comparing(line_up, sources, *store, jobs), book(*store, undo, notices),
       journal(*store, line_up, transport, sources, trials, notices)
 {
     connect(&output, &OutputSwitch::notice, &notices, &Notices::say);

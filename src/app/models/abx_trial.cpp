@@ -9,7 +9,7 @@ QString AbxTrial::disabledReason(ContenderId first, ContenderId second) const
 {
     if (!m_around.line_up.find(first) || !m_around.line_up.find(second) || first == second)
         return tr("A blind trial needs two that differ: add a candidate from Find.");
-    return hindranceOf({first, second});
+    return disabledReasonFor({first, second});
 }
 
 void AbxTrial::begin(ContenderId first, ContenderId second, int rounds)

@@ -32,7 +32,7 @@ BlindTrial::BlindTrial(const Around& around, QObject* parent) : QObject(parent),
     });
 }
 
-QString BlindTrial::hindranceOf(const std::vector<ContenderId>& contenders) const
+QString BlindTrial::disabledReasonFor(const std::vector<ContenderId>& contenders) const
 {
     if (m_around.line_up.isTried())
         return tr("A blind trial is under way: finish it, or stop it on Listen, first.");

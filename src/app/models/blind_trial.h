@@ -53,7 +53,7 @@ signals:
 
 protected:
     /// Why these cannot be tried now, as a sentence with what to do; empty where they can.
-    QString hindranceOf(const std::vector<ContenderId>& contenders) const;
+    QString disabledReasonFor(const std::vector<ContenderId>& contenders) const;
     /// From now on `contenders` are held; hidden lanes are added after this.
     void start(const std::vector<ContenderId>& contenders);
     /// A lane of its own that sounds like `of`, or like the anchor of that cutoff.

@@ -86,7 +86,7 @@ QString PreferenceTrial::disabledReason(const std::vector<ContenderId>& candidat
         return tr("Preference needs two or more: choose which to put in order.");
     if (candidates.size() > audition::most_ranked)
         return tr("At most %1 can be put in order: choose fewer.").arg(audition::most_ranked);
-    return hindranceOf(candidates);
+    return disabledReasonFor(candidates);
 }
 
 void PreferenceTrial::prepare(std::size_t candidates, int passes)
@@ -139,7 +139,7 @@ QString RatingTrial::disabledReason(const std::vector<ContenderId>& candidates) 
         return tr("The source is graded anyway, hidden: choose candidates only.");
     auto all = candidates;
     all.push_back(LineUp::untreated);
-    return hindranceOf(all);
+    return disabledReasonFor(all);
 }
 
 void RatingTrial::prepare(std::size_t candidates, int passes)

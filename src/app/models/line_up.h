@@ -134,7 +134,9 @@ public:
     std::optional<double> fairWithinLu() const;
     /// Whether everything is at one loudness by rule, and not by hand, or by something else, or not at all.
     bool isMatchedByLoudness() const;
-    /// Level of its difference from the reference, both at their gains; empty: not known, or there is none.
+    bool isLive() const { return m_live; }
+    /// Of the source, live too: level of its difference from the reference, both at their gains; empty: not
+    /// known, or there is none.
     std::optional<double> differenceDb(const Contender& contender) const;
     bool isMatching() const { return m_matcher.isBusy(); }
 

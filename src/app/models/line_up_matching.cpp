@@ -232,7 +232,7 @@ bool LineUp::isMatchedByLoudness() const
 
 std::optional<double> LineUp::differenceDb(const Contender& contender) const
 {
-    if (contender.id == m_reference || !contender.difference || m_live)
+    if (contender.id == m_reference || !contender.difference)
         return std::nullopt;
     return contender.difference->levelDb(contender.gain_db - find(m_reference)->gain_db);
 }

@@ -23,24 +23,29 @@ LivePlay::LivePlay(const Services& services, QObject* parent) : QObject(parent),
     });
 }
 
+QString LivePlay::disabledReason() const
+{
+    const OutsideInput& outside = m_services.outside;
+    if (isOn() || !outside.isWatching())
+        return isOn() ? QString() : outside.disabledReason();
+    if (outside.recent()->rateHz() == m_services.transport.rateHz())
+        return {};
+    return tr("%1 runs at %2 Hz and the output at %3 Hz: choose an output of the same system, or watch the "
+              "input "
+              "again.")
+        .arg(outside.watched())
+        .arg(outside.recent()->rateHz())
+        .arg(m_services.transport.rateHz());
+}
+
 void LivePlay::toggle()
 {
     Transport& transport = m_services.transport;
     if (isOn())
         return transport.playLive(nullptr);
-    const auto input = m_services.outside.recent();
-    if (!input)
-        return m_services.notices.say(tr("No input is watched: choose one in the menu of sources first."));
-    if (m_services.line_up.isTried())
+    if (!disabledReason().isEmpty() || m_services.line_up.isTried())
         return;
-    if (input->rateHz() != transport.rateHz())
-        return m_services.notices.say(
-            tr("%1 runs at %2 Hz and the output at %3 Hz: choose an output of the same system, or watch the "
-               "input again.")
-                .arg(m_services.outside.watched())
-                .arg(input->rateHz())
-                .arg(transport.rateHz()));
-    transport.playLive(input);
+    transport.playLive(m_services.outside.recent());
     transport.play(true);
 }
 
@@ -123,7 +128,7 @@ bool LivePlay::isMatched() const
 {
     return m_matching &&
            std::ranges::all_of(m_services.line_up.contenders(), [this](const Contender& contender) {
-               return !contender.isOpen() || contender.out_of_place || m_matching->isMeasured(contender.id);
+               return !contender.isOpen() || m_matching->isMeasured(contender.id);
            });
 }
 

@@ -4,7 +4,6 @@
 // is told.
 #pragma once
 
-#include "actions/notices.h"
 #include "audition/live/live_matching.h"
 #include "models/line_up.h"
 #include "models/outside_input.h"
@@ -21,12 +20,13 @@ public:
         OutputSwitch& output;
         LineUp& line_up;
         OutsideInput& outside;
-        Notices& notices;
     };
     explicit LivePlay(const Services& services, QObject* parent = nullptr);
 
-    /// Begins, or goes back to the source. What stands in the way is said.
+    /// Begins, or goes back to the source; does nothing where something stands in the way.
     void toggle();
+    /// Why it cannot be begun; empty: it can.
+    QString disabledReason() const;
     bool isOn() const { return m_services.transport.isLive(); }
 
     /// From the input's jack, or the other program, to the ear.

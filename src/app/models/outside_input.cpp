@@ -38,6 +38,11 @@ void OutsideInput::findInputs()
     m_jobs.add(std::move(job));
 }
 
+QString OutsideInput::disabledReason() const
+{
+    return isWatching() ? QString() : tr("No input is watched: choose one in the menu of sources first.");
+}
+
 QString OutsideInput::watched() const
 {
     return m_device ? QString::fromStdString(m_device->choice().system + ": " + m_device->choice().name)

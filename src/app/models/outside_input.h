@@ -28,6 +28,8 @@ public:
     void watch(const audition::DeviceChoice& choice, double rate_hz);
     void stop();
     bool isWatching() const { return m_device != nullptr; }
+    /// Why there is nothing of it to be taken or heard; empty: there is.
+    QString disabledReason() const;
     /// "JACK: system"; empty: nothing is watched.
     QString watched() const;
     /// What of it is kept, and comes in; null: nothing is watched.

@@ -9,12 +9,6 @@
 
 namespace hr::app {
 
-namespace {
-
-constexpr int hand_rests_ms = 400;
-
-} // namespace
-
 /// Of the section that repeats.
 struct PartsPlay::Asked : CompanyAsked {
     using CompanyAsked::CompanyAsked;
@@ -25,7 +19,7 @@ struct PartsPlay::Asked : CompanyAsked {
 PartsPlay::PartsPlay(PartsDraft& parts, LineUp& line_up, Transport& transport, library::Store& store,
                      Jobs& jobs, QObject* parent)
     : QObject(parent), m_parts(parts), m_line_up(line_up), m_transport(transport), m_store(store), m_jobs(jobs),
-      m_into(parts, transport, store, jobs), m_soon(hand_rests_ms, [this] { make(); })
+      m_into(parts, transport, store, jobs), m_soon(parts_rest_ms, [this] { make(); })
 {
     connect(&m_parts, &PartsDraft::changed, this, &PartsPlay::somethingChanged);
     connect(&m_transport, &Transport::sourceChanged, this, &PartsPlay::somethingChanged);

@@ -10,12 +10,6 @@
 
 namespace hr::app {
 
-namespace {
-
-constexpr int parts_rest_ms = 400;
-
-} // namespace
-
 PartsSource::PartsSource(PartsDraft& parts, Transport& transport, library::Store& store, Jobs& jobs,
                          QObject* parent)
     : QObject(parent), m_parts(parts), m_transport(transport), m_store(store), m_jobs(jobs),

@@ -10,6 +10,8 @@
 
 namespace hr::app {
 
+inline constexpr int parts_rest_ms = 400; ///< after what a hand moves, their sound is made again
+
 class PartsSource : public QObject {
     Q_OBJECT
 public:

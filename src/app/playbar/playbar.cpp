@@ -130,6 +130,7 @@ QWidget* Playbar::makeWaveform()
     setRole(m_loop, "faint");
     m_levels = label({}, "small-figure");
     m_levels->setAccessibleName(tr("output level"));
+    m_levels->setToolTip(tr("loudness of the last 400 ms, and peak"));
     m_limiter = label({}, "faint");
     m_underruns = label({}, "caution");
     m_underruns->hide(); // until there are any
@@ -137,7 +138,7 @@ QWidget* Playbar::makeWaveform()
     m_device->setAccessibleName(tr("audio device"));
     m_device->setMaximumWidth(190);
     m_device->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    m_device->setMinimumContentsLength(10);
+    m_device->setMinimumContentsLength(8);
     connect(m_device, &QComboBox::activated, this, [this](int index) {
         const QStringList parts = m_device->itemData(index).toStringList();
         m_services.output.choose({parts.value(0).toStdString(), parts.value(1).toStdString()});
@@ -206,6 +207,7 @@ void Playbar::showSource()
     const bool live = m_services.live_play.isOn();
     m_waveform->setSource(source);
     m_waveform->setEnabled(!live && !m_services.trials.isRunning());
+    m_waveform->setHeard(!live);
     m_play->setEnabled(source != nullptr || live);
     if (live)
         return showLive();
@@ -242,15 +244,15 @@ void Playbar::showLive()
 {
     if (!m_services.live_play.isOn())
         return;
-    m_name->setWhole(tr("Live: %1").arg(m_services.outside.watched()));
-    m_about->setWhole(m_services.outside.isRecording() ? tr("recording") : tr("in place of the source"));
+    m_name->setWhole(tr("%1, live").arg(m_services.outside.watched()));
+    m_about->setWhole(m_services.live_play.isMatched() ? tr("matched by the last ten seconds")
+                                                       : tr("play, and all are matched by it"));
+    m_loop->setWhole(m_services.outside.isRecording() ? tr("recording") : QString());
     const LivePlay::Latency latency = m_services.live_play.latency();
     m_position->setText(tr("%1 ms late").arg(number(latency.all_ms, 1)));
     m_position->setToolTip(tr("input %1 ms, here %2 ms, who is heard %3 ms, output %4 ms")
                                .arg(number(latency.input_ms, 1), number(latency.rack_ms, 1),
                                     number(latency.processor_ms, 1), number(latency.output_ms, 1)));
-    m_loop->setWhole(m_services.live_play.isMatched() ? tr("matched by the last ten seconds")
-                                                      : tr("play, and all are matched by what is heard"));
 }
 
 void Playbar::showPosition(std::size_t frame)
@@ -275,7 +277,7 @@ void Playbar::showLevels(const OutputLevels& levels)
 {
     const QString loudness = levels.levels.momentary_lufs ? number(*levels.levels.momentary_lufs, 1) : tr("–");
     const QString peak = levels.levels.peak_dbfs > -100 ? number(levels.levels.peak_dbfs, 1) : tr("–");
-    m_levels->setText(tr("%1 LUFS, peak %2 dBFS").arg(loudness, 5).arg(peak, 5));
+    m_levels->setText(tr("%1 LUFS, %2 dBFS").arg(loudness, 5).arg(peak, 5));
     m_limiter_ticks = levels.limited ? limiter_light_ticks : std::max(0, m_limiter_ticks - 1);
     showLimiter(m_limiter_ticks > 0);
     showUnderruns(levels.underruns);

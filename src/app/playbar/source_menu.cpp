@@ -139,11 +139,8 @@ void addOutsideActions(const SourceMenuServices& services, QWidget* at, const QS
                        const std::function<QString()>& disabledReason)
 {
     OutsideInput* outside = &services.outside;
-    const auto nothing_watched = [outside] {
-        return outside->isWatching()
-                   ? QString()
-                   : QObject::tr("No input is watched: choose one in the menu of sources first.");
-    };
+    LivePlay* live = &services.live_play;
+    const auto nothing_watched = [outside] { return outside->disabledReason(); };
     ActionList& actions = services.actions;
     actions.add(
         {QStringLiteral("outside.watch"), QObject::tr("watch an input, or another"), group, {}, [services, at] {
@@ -154,13 +151,12 @@ void addOutsideActions(const SourceMenuServices& services, QWidget* at, const QS
     actions.add({QStringLiteral("outside.record"), QObject::tr("record the input from now, or end that"), group,
                  Qt::CTRL | Qt::SHIFT | Qt::Key_I, [outside] { outside->record(); }, nothing_watched,
                  [outside] { return outside->isRecording(); }});
-    actions.add({QStringLiteral("outside.live"),
-                 QObject::tr("play the input live through who is heard, or go back"), group,
-                 Qt::SHIFT | Qt::Key_I, [live = &services.live_play] { live->toggle(); },
-                 [disabledReason, nothing_watched] {
-                     return disabledReason().isEmpty() ? nothing_watched() : disabledReason();
+    actions.add({QStringLiteral("outside.live"), QObject::tr("play the input live, or go back to the source"),
+                 group, Qt::SHIFT | Qt::Key_I, [live] { live->toggle(); },
+                 [disabledReason, live] {
+                     return disabledReason().isEmpty() ? live->disabledReason() : disabledReason();
                  },
-                 [live = &services.live_play] { return live->isOn(); }});
+                 [live] { return live->isOn(); }});
     actions.add({QStringLiteral("outside.stop"),
                  QObject::tr("watch the input no more"),
                  group,

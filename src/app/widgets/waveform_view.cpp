@@ -93,6 +93,12 @@ audition::Section WaveformView::dragged() const
     return {first, frameAt(std::max(m_from_x, m_to_x)) - first};
 }
 
+void WaveformView::setHeard(bool heard)
+{
+    m_heard = heard;
+    update();
+}
+
 void WaveformView::paintEvent(QPaintEvent*)
 {
     const Palette& p = Theme::palette();
@@ -107,13 +113,16 @@ void WaveformView::paintEvent(QPaintEvent*)
     const audition::Section loop = section ? dragged() : m_loop;
     const double first = xOf(loop.first);
     const double last = xOf(loop.first + loop.frames);
-    painter.fillRect(QRectF(first, 0, last - first, height()), p.wash);
+    if (m_heard)
+        painter.fillRect(QRectF(first, 0, last - first, height()), p.wash);
     for (std::size_t x = 0; x < m_peaks.size(); ++x) {
         const auto at = static_cast<double>(x);
-        painter.setPen(at >= first && at <= last ? p.ink : p.faint);
+        painter.setPen(!m_heard ? p.rule : at >= first && at <= last ? p.ink : p.faint);
         const double half = std::max(0.5, static_cast<double>(m_peaks[x]) * (middle - 2));
         painter.drawLine(QPointF(at, middle - half), QPointF(at, middle + half));
     }
+    if (!m_heard)
+        return;
     painter.setPen(QPen(p.action, 2));
     painter.drawLine(QPointF(first + 1, 0), QPointF(first + 1, height()));
     painter.drawLine(QPointF(last - 1, 0), QPointF(last - 1, height()));

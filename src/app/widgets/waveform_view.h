@@ -18,6 +18,8 @@ public:
     void setSource(std::shared_ptr<const audition::Source> source);
     void setLoop(audition::Section loop);
     void setPosition(std::size_t frame);
+    /// Whether it is what is heard: else it is faint, and nothing moves along it.
+    void setHeard(bool heard);
 
 signals:
     void loopChosen(hr::audition::Section loop);
@@ -42,6 +44,7 @@ private:
     std::vector<float> m_peaks; // one a pixel column
     audition::Section m_loop;
     std::size_t m_position = 0;
+    bool m_heard = true;
     bool m_dragging = false;
     double m_from_x = 0, m_to_x = 0;
 };

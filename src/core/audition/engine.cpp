@@ -124,7 +124,7 @@ std::shared_ptr<Timeline> Engine::courseOf(const Scene& scene, std::optional<std
     if (scene.live)
         return m_course && m_course->live == scene.live ? m_course : std::make_shared<Timeline>(scene.live);
     if (!scene.source)
-        return m_course && !m_course->live && !m_course->source ? m_course : nullptr;
+        return nullptr;
     const bool same_source = m_course && m_course->source == scene.source;
     if (same_source && !position && m_course->loop == scene.loop)
         return m_course;

@@ -324,9 +324,8 @@ void Mixer::limitAndTell(float* interleaved, std::size_t frames) noexcept
 void Mixer::restHere(std::size_t frames) noexcept
 {
     chooseHeard();
-    if (m_current->timeline->isLive())
-        if (isNearInput(*m_current, frames))
-            advance(*m_current, frames);
+    if (m_current->timeline->isLive() && followInput(*m_current, frames))
+        advance(*m_current, frames);
 }
 
 /// How late live sound is that is played in this block.

@@ -131,7 +131,7 @@ private:
     void takeOffered(std::size_t frames) noexcept;
     void keepOfferedInStep() noexcept;
     bool isReady(Arrangement& next, std::size_t frames) const noexcept;
-    bool isNearInput(Arrangement& next, std::size_t frames) const noexcept;
+    bool followInput(Arrangement& next, std::size_t frames) const noexcept;
     void changeOver(Arrangement* next) noexcept;
     void chooseHeard() noexcept;
     void aimVoices() noexcept;

@@ -110,7 +110,7 @@ void Mixer::keepOfferedInStep() noexcept
 bool Mixer::isReady(Arrangement& next, std::size_t frames) const noexcept
 {
     if (next.timeline->isLive() && !(m_current && m_current->timeline == next.timeline))
-        return isNearInput(next, frames);
+        return followInput(next, frames);
     const std::uint64_t at = next.timeline->played.load(std::memory_order_relaxed);
     // Live, what lies ready grows by itself where it is too little.
     const std::size_t least = frames + (next.timeline->isLive() ? 0 : Lane::stretch_frames);
@@ -124,9 +124,9 @@ bool Mixer::isReady(Arrangement& next, std::size_t frames) const noexcept
     });
 }
 
-/// The live course moves on, unheard, as if it were played: whether it follows what comes in closely and
-/// steadily, and so can be heard.
-bool Mixer::isNearInput(Arrangement& next, std::size_t frames) const noexcept
+/// The live course moves on, unheard, as if it were played, until it is close to what comes in and steady, and
+/// so can be heard: then it stays where it is, and the answer is yes.
+bool Mixer::followInput(Arrangement& next, std::size_t frames) const noexcept
 {
     Timeline& course = *next.timeline;
     std::uint64_t at = course.played.load(std::memory_order_relaxed);

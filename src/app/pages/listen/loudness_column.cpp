@@ -127,8 +127,8 @@ QString LoudnessColumn::differenceText(const Contender& contender) const
     const LineUp& line_up = m_services.line_up;
     if (contender.id == line_up.reference())
         return tr("the reference");
-    if (contender.match != MatchState::Matched || !contender.difference)
-        return {};
+    if (contender.match != MatchState::Matched || !contender.difference || line_up.isLive())
+        return {}; // live, nothing is in step
     const auto level = line_up.differenceDb(contender);
     return level ? tr("difference %1 dB").arg(signedNumber(*level, 1)) : tr("no difference");
 }

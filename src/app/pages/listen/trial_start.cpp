@@ -189,8 +189,8 @@ public:
         }
         m_forecast = paragraph({}, "faint");
         column->addWidget(m_forecast);
-        m_hindrance = paragraph({}, "caution");
-        column->addWidget(m_hindrance);
+        m_disabled_reason = paragraph({}, "caution");
+        column->addWidget(m_disabled_reason);
         m_begin = (new Button(QObject::tr("Begin the trial")))->main();
         column->addWidget(m_begin);
         connect(kinds, &Segments::chosen, this, [this](int kind) { ask(kind); });
@@ -218,15 +218,15 @@ private:
     {
         const QString disabledReason = m_asks[m_kind]->disabledReason();
         m_forecast->setText(m_asks[m_kind]->forecast());
-        m_hindrance->setText(disabledReason);
-        m_hindrance->setVisible(!disabledReason.isEmpty());
+        m_disabled_reason->setText(disabledReason);
+        m_disabled_reason->setVisible(!disabledReason.isEmpty());
         m_begin->setEnabled(disabledReason.isEmpty());
     }
 
     std::array<Ask*, 3> m_asks{};
     std::size_t m_kind = 0;
     QLabel* m_forecast;
-    QLabel* m_hindrance;
+    QLabel* m_disabled_reason;
     QPushButton* m_begin;
 };
 

@@ -13,8 +13,8 @@ namespace {
 constexpr double step_s = 0.1;
 constexpr double block_s = 0.4;
 constexpr double relative_gate_lu = -10;
-const auto most_blocks =
-    static_cast<std::size_t>(std::llround((RecentLoudness::window_s - block_s) / step_s)) + 1;
+constexpr std::size_t most_blocks = 97; // of 0.4 s every 0.1 s, in window_s
+static_assert(RecentLoudness::window_s == 10);
 
 } // namespace
 
