@@ -77,6 +77,36 @@ private slots:
         QVERIFY(last.same_as == std::size_t{0} && *last.residual_db < same_order_below_db);
     }
 
+    /// What orders have in common is played once, with the same result as each from its beginning, whatever
+    /// stands fixed between, however late a stage is and whatever rings on at the end.
+    void ordersPlayedInPiecesAreThoseOfTheWhole()
+    {
+        auto chain = chainOf({{"reference:gain", {{"gain_db", 3}}},
+                              {"reference:compressor", {{"threshold_db", -40}}},
+                              {"reference:added-latency", {{"latency_samples", 1300}}},
+                              {"reference:peak-filter", {{"gain_db", 9}}},
+                              {"reference:noise-reverb", {}},
+                              {"reference:hard-clip", {{"clip_dbfs", -20}}}});
+        const std::vector<std::string> movable{"s2", "s3", "s5", "s6"};
+        const auto compared = [&] {
+            return compareOrders(chain, movable, open, m_file, m_folder.path().toStdString());
+        };
+        const auto in_pieces = compared();
+        HR_VERIFY(in_pieces);
+        chain.nodes[0].key = processors::KeySource::Chain; // which is what it gets anyway, but played otherwise
+        const auto whole = compared();
+        HR_VERIFY(whole);
+        QCOMPARE((*in_pieces)->orders.size(), std::size_t{24});
+        QCOMPARE((*in_pieces)->distinct, (*whole)->distinct);
+        for (const HeardOrder& order : (*whole)->orders) {
+            const auto same = std::ranges::find((*in_pieces)->orders, order.stages, &HeardOrder::stages);
+            QVERIFY(same != (*in_pieces)->orders.end());
+            QCOMPARE(same->loudness_lufs, order.loudness_lufs);
+            QCOMPARE(same->true_peak_dbtp, order.true_peak_dbtp);
+            QCOMPARE(same->residual_db, order.residual_db);
+        }
+    }
+
     void aSketchTellsADifferenceInPower()
     {
         const auto loud = signal::gaussianNoise(0.2, 200000, 1);

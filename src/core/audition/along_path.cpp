@@ -190,22 +190,13 @@ Result<FaultOr<Played>> playedThrough(const chain::Chain& chain, const OpenPart&
 
 namespace {
 
-/// Whether each stage is given nothing but what came out of the one before.
-bool canBePlayedInTurn(const chain::Chain& chain, const PathQuestion& question)
-{
-    return !question.with_tone && !question.with_response && chain.isSeries() &&
-           std::ranges::all_of(chain.nodes, [](const chain::Node& node) {
-               return node.kind == chain::NodeKind::Stage && node.key != processors::KeySource::Chain;
-           });
-}
-
 /// Points of a chain one after the other, each from what there is before it.
 class PathWalk {
 public:
     PathWalk(const chain::Chain& chain, const OpenPart& open, std::filesystem::path file,
              const PathQuestion& question)
         : m_chain(chain), m_open(open), m_file(std::move(file)), m_question(question),
-          m_in_turn(canBePlayedInTurn(chain, question))
+          m_in_turn(!question.with_tone && !question.with_response && chain::runsInTurn(chain))
     {
         if (m_in_turn)
             m_folder.make();
@@ -219,7 +210,7 @@ public:
             part.nodes.clear();
             part.edges.clear();
         } else if (m_in_turn) {
-            std::erase_if(part.nodes, [&](const chain::Node& one) { return one.id != node; });
+            part = chain::onlyStages(m_chain, {&node, 1});
         } else {
             auto up_to = chain::upTo(m_chain, node);
             if (!up_to)

@@ -11,6 +11,8 @@ namespace hr::audition {
 
 /// Matched orders that differ by no more are the same.
 inline constexpr double same_order_below_db = -100;
+/// Beginnings of orders are put aside, of a longer file they would take too much room.
+inline constexpr double longest_shared_s = 60;
 /// Where nothing at all is left.
 inline constexpr double no_residual_db = -200;
 
@@ -31,20 +33,15 @@ struct Orders {
     std::size_t cannot_run = 0; ///< orders that are left out: a key would come from behind its stage
 };
 
-/// An opened chain with its values.
-struct OpenedChain {
-    std::unique_ptr<hosting::Instance> instance; ///< as Channels::Stereo
-    std::vector<double> values;
-    hosting::Location location = {};
-};
-
 struct OrdersControl {
     std::stop_token cancel = {};
     std::function<void(std::size_t done, std::size_t of)> progress = {}; ///< on any thread, one at a time
 };
 
-/// As many at a time as there are cores. `open` opens a chain, one at a time; its fault, or that of a chain
-/// while it plays, comes back as what went wrong. What is put aside lies in `scratch_folder`.
+/// As many at a time as there are cores. Where stages only follow one another (chain::runsInTurn) and the file
+/// is no longer than longest_shared_s, what orders have in common at their beginning is played once. `open`
+/// opens a chain, one at a time; its fault, or that of a chain while it plays, comes back as what went wrong.
+/// What is put aside lies in `scratch_folder`.
 Result<hosting::FaultOr<Orders>>
 compareOrders(const chain::Chain& chain, const std::vector<std::string>& movable,
               const std::function<Result<hosting::FaultOr<OpenedChain>>(const chain::Chain&)>& open,

@@ -14,6 +14,8 @@
 
 namespace hr::audition {
 
+using hosting::FaultOr;
+
 namespace {
 
 constexpr std::size_t stretch = hosting::stretch_frames;
@@ -21,10 +23,12 @@ constexpr std::size_t stretch = hosting::stretch_frames;
 /// Stereo stretches of the file, then silence.
 class Input {
 public:
-    explicit Input(signal::AudioFileReader reader)
-        : m_reader(std::move(reader)), m_interleaved(stretch * m_reader.channels()),
-          m_meter(std::min<std::size_t>(channels(), 2), rateHz(), signal::Figures::Integrated)
+    enum class Metered { No, Yes };
+    Input(signal::AudioFileReader reader, Metered metered)
+        : m_reader(std::move(reader)), m_interleaved(stretch * m_reader.channels())
     {
+        if (metered == Metered::Yes)
+            m_meter.emplace(std::min<std::size_t>(channels(), 2), rateHz(), signal::Figures::Integrated);
     }
 
     std::size_t channels() const { return m_reader.channels(); }
@@ -32,7 +36,7 @@ public:
     double secondsAt(std::size_t frame) const { return static_cast<double>(frame) / rateHz(); }
     double seconds() const { return secondsAt(m_at); }
 
-    signal::Loudness loudness() const { return m_meter.read(); }
+    signal::Loudness loudness() const { return m_meter ? m_meter->read() : signal::Loudness(); }
 
     /// Frames of the file in the stretch; the rest of `left` and `right` is silence. Refuses what is not
     /// finite.
@@ -61,7 +65,8 @@ public:
                 m_interleaved[2 * i] = left[i];
                 m_interleaved[2 * i + 1] = right[i];
             }
-        m_meter.add(m_interleaved.data(), got);
+        if (m_meter)
+            m_meter->add(m_interleaved.data(), got);
         m_at += got;
         return got;
     }
@@ -71,7 +76,7 @@ private:
     std::vector<float> m_interleaved;
     std::size_t m_at = 0;
     bool m_ended = false;
-    signal::LoudnessMeter m_meter;
+    std::optional<signal::LoudnessMeter> m_meter;
 };
 
 /// The file that is written: metered as it is written, what it cannot hold counted.
@@ -138,9 +143,9 @@ struct Aside {
 };
 
 /// What was opened with one channel gets and gives the left alone.
-hosting::FaultOr<void> runStretch(hosting::Instance& instance, const std::vector<float>& left,
-                                  const std::vector<float>& right, std::vector<float>& out_left,
-                                  std::vector<float>& out_right)
+FaultOr<void> runStretch(hosting::Instance& instance, const std::vector<float>& left,
+                         const std::vector<float>& right, std::vector<float>& out_left,
+                         std::vector<float>& out_right)
 {
     if (instance.info().audio_out > 1)
         return instance.processStereo(left.data(), right.data(), out_left.data(), out_right.data(), stretch);
@@ -149,11 +154,44 @@ hosting::FaultOr<void> runStretch(hosting::Instance& instance, const std::vector
     return instance.process(in, out, stretch);
 }
 
-/// The whole file and its tail through the instance; its fault, where it had one. `core_percent`, where it is
-/// wanted, is the time that the instance took, against how long the sound lasts.
-Result<std::optional<hosting::Fault>> runThrough(hosting::Instance& instance, Input& input,
-                                                 std::size_t channels, std::size_t tail_frames,
-                                                 const TakeFrames& put, double* core_percent = nullptr)
+/// Started instances, one after the other.
+using InTurn = std::span<hosting::Instance* const>;
+
+/// What goes in is overwritten.
+FaultOr<void> runStretch(InTurn instances, std::vector<float>& left, std::vector<float>& right,
+                         std::vector<float>& out_left, std::vector<float>& out_right)
+{
+    for (hosting::Instance* instance : instances) {
+        if (instance != instances.front()) {
+            left.swap(out_left);
+            right.swap(out_right);
+        }
+        if (auto ran = runStretch(*instance, left, right, out_left, out_right); !ran)
+            return ran;
+    }
+    return {};
+}
+
+std::size_t latencyOf(InTurn instances)
+{
+    std::size_t samples = 0;
+    for (const hosting::Instance* instance : instances)
+        samples += instance->latencySamples();
+    return samples;
+}
+
+struct Run {
+    std::size_t channels = 2;
+    std::size_t tail_frames = 0;  ///< played behind the end of the file
+    std::size_t late_frames = 0;  ///< as of Piece
+    std::size_t spare_frames = 0; ///< the same
+    bool stays_late = false;
+    double* core_percent = nullptr; ///< where it is wanted: time the instances took, against how long it lasts
+};
+
+/// The whole file and its tail through the instances; the fault, where one had one.
+Result<std::optional<hosting::Fault>> runThrough(InTurn instances, Input& input, const Run& run,
+                                                 const TakeFrames& put)
 {
     using Clock = std::chrono::steady_clock;
     Clock::duration taken{};
@@ -168,20 +206,23 @@ Result<std::optional<hosting::Fault>> runThrough(hosting::Instance& instance, In
         return putting.valid() ? putting.get() : Result<void>();
     };
     std::size_t latency = 0;
-    std::size_t length = tail_frames; // grows with what the file holds
+    std::size_t played = run.tail_frames; // grows with what the file holds
+    std::size_t length = 0;
     bool ended = false;
     for (std::size_t done = 0; !ended || done < latency + length;) {
         auto got = input.read(left, right);
         if (!got)
             return tl::make_unexpected(got.error());
-        length += *got;
+        played += *got;
+        length = played - std::min(played, run.spare_frames);
         ended = *got < stretch;
         const auto begun = Clock::now();
-        if (auto ran = runStretch(instance, left, right, out_left, out_right); !ran)
+        if (auto ran = runStretch(instances, left, right, out_left, out_right); !ran)
             return ran.error();
         taken += Clock::now() - begun;
-        if (done <= latency) // many report it only as they run; once sound has been written it is too late
-            latency = instance.latencySamples();
+        // Many report it only as they run; once sound has been written it is too late.
+        if (done <= latency && !run.stays_late)
+            latency = run.late_frames + latencyOf(instances);
         const std::size_t begin = std::min(latency - std::min(latency, done), stretch);
         const std::size_t end =
             ended ? std::min(latency + length - std::min(latency + length, done), stretch) : stretch;
@@ -191,17 +232,77 @@ Result<std::optional<hosting::Fault>> runThrough(hosting::Instance& instance, In
         ready.clear();
         for (std::size_t i = begin; i < end; ++i) {
             ready.push_back(out_left[i]);
-            if (channels == 2)
+            if (run.channels == 2)
                 ready.push_back(out_right[i]);
         }
         putting = std::async(std::launch::async, [&put, &ready] { return put(ready); });
     }
     if (auto last = written(); !last)
         return tl::make_unexpected(last.error());
-    if (core_percent)
-        *core_percent = 100 * std::chrono::duration<double>(taken).count() * input.rateHz() /
-                        static_cast<double>(std::max<std::size_t>(1, length + latency));
+    if (run.core_percent)
+        *run.core_percent = 100 * std::chrono::duration<double>(taken).count() * input.rateHz() /
+                            static_cast<double>(std::max<std::size_t>(1, length + latency));
     return std::nullopt;
+}
+
+} // namespace
+
+namespace {
+
+struct Playing {
+    hosting::Instance* instance;
+    std::span<const double> values;
+};
+
+/// Started afresh, one after the other, as two channels; `metered` is what the loudness of the result is told
+/// for.
+Result<Played> playFile(std::span<const Playing> in_turn, const std::filesystem::path& file, Run run,
+                        bool metered, const TakeFrames& take, const std::stop_token& cancel)
+{
+    auto reader = signal::AudioFileReader::open(file);
+    if (!reader)
+        return tl::make_unexpected(reader.error());
+    Played played;
+    played.rate_hz = reader->sampleRateHz();
+    std::vector<hosting::Instance*> instances;
+    for (const Playing& one : in_turn) {
+        if (auto started = one.instance->start({played.rate_hz, 256}, one.values); !started) {
+            played.fault = started.error();
+            return played;
+        }
+        instances.push_back(one.instance);
+    }
+    Input input(std::move(*reader), Input::Metered::No);
+    std::optional<signal::LoudnessMeter> meter;
+    if (metered)
+        meter.emplace(2, played.rate_hz, signal::Figures::IntegratedAndPeak);
+    run.core_percent = &played.core_percent;
+    auto fault = runThrough(instances, input, run, [&](std::vector<float>& interleaved) -> Result<void> {
+        if (cancel.stop_requested())
+            return wrongRequest("It was cancelled.");
+        if (meter)
+            meter->add(interleaved.data(), interleaved.size() / 2);
+        return take(interleaved);
+    });
+    if (cancel.stop_requested()) {
+        played.fault = hosting::Fault{hosting::Phase::Run, hosting::Cause::Cancelled, {}};
+        return played;
+    }
+    if (!fault)
+        return tl::make_unexpected(Error{fault.error().blame, file.string() + ": " + fault.error().text});
+    played.fault = *fault;
+    played.latency_samples = latencyOf(instances);
+    if (meter)
+        played.loudness = meter->read();
+    return played;
+}
+
+std::vector<Playing> playing(std::span<OpenedChain* const> in_turn)
+{
+    std::vector<Playing> all;
+    for (const OpenedChain* one : in_turn)
+        all.push_back({one->instance.get(), one->values});
+    return all;
 }
 
 } // namespace
@@ -210,36 +311,41 @@ Result<Played> playThrough(hosting::Instance& instance, std::span<const double> 
                            const std::filesystem::path& file, const TakeFrames& take,
                            const std::stop_token& cancel)
 {
-    auto reader = signal::AudioFileReader::open(file);
-    if (!reader)
-        return tl::make_unexpected(reader.error());
-    Played played;
-    played.rate_hz = reader->sampleRateHz();
-    if (auto started = instance.start({played.rate_hz, 256}, values); !started) {
-        played.fault = started.error();
-        return played;
-    }
-    Input input(std::move(*reader));
-    signal::LoudnessMeter meter(2, played.rate_hz, signal::Figures::IntegratedAndPeak);
-    auto fault = runThrough(
-        instance, input, 2, 0,
-        [&](std::vector<float>& interleaved) -> Result<void> {
-            if (cancel.stop_requested())
-                return wrongRequest("It was cancelled.");
-            meter.add(interleaved.data(), interleaved.size() / 2);
-            return take(interleaved);
-        },
-        &played.core_percent);
-    if (cancel.stop_requested()) {
-        played.fault = hosting::Fault{hosting::Phase::Run, hosting::Cause::Cancelled, {}};
-        return played;
-    }
-    if (!fault)
-        return tl::make_unexpected(Error{fault.error().blame, file.string() + ": " + fault.error().text});
-    played.fault = *fault;
-    played.latency_samples = instance.latencySamples();
-    played.loudness = meter.read();
-    return played;
+    return playFile(std::array{Playing{&instance, values}}, file, {}, true, take, cancel);
+}
+
+Result<Played> playThrough(std::span<OpenedChain* const> in_turn, const PieceFile& from, const TakeFrames& take,
+                           const std::stop_token& cancel)
+{
+    Run run;
+    run.late_frames = from.late_frames;
+    run.spare_frames = from.spare_frames;
+    return playFile(playing(in_turn), from.file, run, true, take, cancel);
+}
+
+Result<FaultOr<PieceFile>> playPiece(std::span<OpenedChain* const> in_turn, const PieceFile& from,
+                                     std::size_t spare_frames, const std::filesystem::path& out,
+                                     const std::stop_token& cancel)
+{
+    const auto in = signal::AudioFileReader::open(from.file);
+    auto writer =
+        in ? signal::AudioFileWriter::create(out, 2, in->sampleRateHz()) : tl::make_unexpected(in.error());
+    if (!writer)
+        return tl::make_unexpected(writer.error());
+    Run run;
+    run.tail_frames = spare_frames - std::min(spare_frames, from.spare_frames);
+    run.stays_late = true;
+    const auto played = playFile(
+        playing(in_turn), from.file, run, false,
+        [&writer](std::vector<float>& frames) { return writer->write(frames.data(), frames.size() / 2); },
+        cancel);
+    if (!played)
+        return tl::make_unexpected(played.error());
+    if (played->fault)
+        return FaultOr<PieceFile>(tl::make_unexpected(*played->fault));
+    if (auto finished = writer->finish(); !finished)
+        return tl::make_unexpected(finished.error());
+    return FaultOr<PieceFile>({out, from.late_frames + played->latency_samples, spare_frames});
 }
 
 Result<Rendered> render(hosting::Instance& instance, std::span<const double> values, bool mono,
@@ -261,7 +367,7 @@ Result<Rendered> render(hosting::Instance& instance, std::span<const double> val
     auto writer = signal::AudioFileWriter::create(order.out, channels, rate_hz, order.format);
     if (!writer)
         return tl::make_unexpected(writer.error());
-    Input input(std::move(*reader));
+    Input input(std::move(*reader), Input::Metered::Yes);
     Output output(std::move(*writer), channels, rate_hz, order.format);
     std::optional<Aside> aside;
     if (order.match) {
@@ -271,11 +377,12 @@ Result<Rendered> render(hosting::Instance& instance, std::span<const double> val
         aside = Aside{std::move(*file), signal::LoudnessMeter(channels, rate_hz, signal::Figures::Integrated)};
     }
 
-    auto fault =
-        runThrough(instance, input, channels, static_cast<std::size_t>(std::lround(order.tail_s * rate_hz)),
-                   [&](std::vector<float>& interleaved) {
-                       return aside ? aside->put(interleaved, channels) : output.put(interleaved);
-                   });
+    Run run;
+    run.channels = channels;
+    run.tail_frames = static_cast<std::size_t>(std::lround(order.tail_s * rate_hz));
+    auto fault = runThrough(std::array{&instance}, input, run, [&](std::vector<float>& interleaved) {
+        return aside ? aside->put(interleaved, channels) : output.put(interleaved);
+    });
     if (!fault)
         return tl::make_unexpected(Error{fault.error().blame, order.in.string() + ": " + fault.error().text});
     rendered.fault = *fault;

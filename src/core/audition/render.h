@@ -39,6 +39,13 @@ struct Rendered {
 Result<Rendered> render(hosting::Instance& instance, std::span<const double> values, bool mono,
                         const RenderOrder& order);
 
+/// A processor or chain with its values, opened as Channels::Stereo.
+struct OpenedChain {
+    std::unique_ptr<hosting::Instance> instance;
+    std::vector<double> values;
+    hosting::Location location = {};
+};
+
 /// Takes interleaved frames as they come, and may change them; an Error ends it.
 using TakeFrames = std::function<Result<void>(std::vector<float>& interleaved)>;
 
@@ -55,5 +62,22 @@ struct Played {
 Result<Played> playThrough(hosting::Instance& instance, std::span<const double> values,
                            const std::filesystem::path& file, const TakeFrames& take,
                            const std::stop_token& cancel = {});
+
+/// A chain can be played in pieces, each from what came out of the one before, and gives what the whole gives,
+/// sample for sample: what is put aside in between stays late, and is longer by all latency that is to come.
+struct PieceFile {
+    std::filesystem::path file = {}; ///< at first, what goes into the chain
+    std::size_t late_frames = 0;
+    std::size_t spare_frames = 0; ///< by which it is longer than the sound
+};
+
+/// The last piece: through all of `in_turn`, one after the other.
+Result<Played> playThrough(std::span<OpenedChain* const> in_turn, const PieceFile& from, const TakeFrames& take,
+                           const std::stop_token& cancel = {});
+
+/// Another one, into `out` as 32-bit float; `spare_frames` is the latency of the whole chain.
+Result<hosting::FaultOr<PieceFile>> playPiece(std::span<OpenedChain* const> in_turn, const PieceFile& from,
+                                              std::size_t spare_frames, const std::filesystem::path& out,
+                                              const std::stop_token& cancel = {});
 
 } // namespace hr::audition

@@ -2,6 +2,7 @@
 #include "audition/sketch.h"
 
 #include <algorithm>
+#include <array>
 
 namespace hr::audition {
 
@@ -20,13 +21,25 @@ std::uint64_t scattered(std::uint64_t number)
 
 void Sketch::add(std::span<const float> samples)
 {
+    // A byte of random signs as factors: a sample is added to all sums side by side.
+    using Signs = std::array<float, sums_a_block>;
+    static const auto signs_of = [] {
+        std::array<Signs, 256> all{};
+        for (std::size_t byte = 0; byte < all.size(); ++byte)
+            for (std::size_t k = 0; k < sums_a_block; ++k)
+                all[byte][k] = (byte >> k & 1) != 0 ? 1.0F : -1.0F;
+        return all;
+    }();
+    constexpr std::size_t bytes = sizeof(std::uint64_t); // of one random number, so for as many samples
     for (const float sample : samples) {
         if (m_at % block == 0)
-            m_sums.insert(m_sums.end(), sums_a_block, 0.0);
-        const std::uint64_t signs = scattered(m_at++);
-        double* sums = &m_sums[m_sums.size() - sums_a_block];
+            m_sums.insert(m_sums.end(), sums_a_block, 0.0F);
+        if (m_at % bytes == 0)
+            m_signs = scattered(m_at / bytes);
+        const Signs& signs = signs_of[m_signs >> 8 * (m_at++ % bytes) & 0xff];
+        float* sums = &m_sums[m_sums.size() - sums_a_block];
         for (std::size_t k = 0; k < sums_a_block; ++k)
-            sums[k] += (signs >> k & 1) != 0 ? sample : -static_cast<double>(sample);
+            sums[k] += signs[k] * sample;
     }
 }
 
@@ -34,7 +47,8 @@ double Sketch::distance(const Sketch& one, double one_gain, const Sketch& other,
 {
     double sum = 0;
     for (std::size_t k = 0; k < std::min(one.m_sums.size(), other.m_sums.size()); ++k) {
-        const double off = one_gain * one.m_sums[k] - other_gain * other.m_sums[k];
+        const double off =
+            one_gain * static_cast<double>(one.m_sums[k]) - other_gain * static_cast<double>(other.m_sums[k]);
         sum += off * off;
     }
     return sum / sums_a_block;

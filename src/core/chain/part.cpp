@@ -133,6 +133,21 @@ Result<std::vector<std::string>> scheduleOf(const Chain& chain)
     return nodes;
 }
 
+bool runsInTurn(const Chain& chain)
+{
+    return chain.isSeries() && std::ranges::all_of(chain.nodes, [](const Node& node) {
+               return node.kind == NodeKind::Stage && node.key != processors::KeySource::Chain;
+           });
+}
+
+Chain onlyStages(const Chain& chain, std::span<const std::string> stages)
+{
+    Chain part = chain;
+    std::erase_if(part.nodes,
+                  [&](const Node& node) { return std::ranges::find(stages, node.id) == stages.end(); });
+    return part;
+}
+
 bool endsWith(const Chain& chain, const std::string& node)
 {
     const auto edges = chain.graph().edges;

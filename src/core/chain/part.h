@@ -5,6 +5,8 @@
 
 #include "chain/chain.h"
 
+#include <span>
+
 namespace hr::chain {
 
 /// All that leads to `node` and the node itself, which is the end: what comes out of it is heard. Of bands that
@@ -19,6 +21,13 @@ Result<Chain> keyOf(const Chain& chain, const std::string& stage);
 
 /// The nodes in the order in which they run.
 Result<std::vector<std::string>> scheduleOf(const Chain& chain);
+
+/// Whether each node is a stage that is given nothing but what comes out of the one before, so that the chain
+/// can be played stage by stage.
+bool runsInTurn(const Chain& chain);
+
+/// Of a chain that runs in turn: these of its stages alone, in the order of the chain.
+Chain onlyStages(const Chain& chain, std::span<const std::string> stages);
 
 /// Whether what leaves the chain is what comes out of this node alone.
 bool endsWith(const Chain& chain, const std::string& node);
