@@ -168,6 +168,28 @@ private slots:
         QCOMPARE(chain::toText(draft()), before);
     }
 
+    /// What was put in for a purpose is found by its words, with its settings, also after a start.
+    void whatServedAPurposeIsFoundByItsWords()
+    {
+        openQuay();
+        desk().draft.changeNode("s1", [](chain::Node& node) {
+            node.purpose = "less rumble of the quay";
+            node.settings = {{"frequency_hz", 75}};
+        });
+        QTRY_VERIFY_WITH_TIMEOUT(desk().purposes.words().contains(QStringLiteral("less rumble of the quay")),
+                                 5000);
+        choose("s3");
+        m_bench->press(Qt::Key_Insert);
+        answer(QStringLiteral("what is to stand here"), QStringLiteral("quay rumble"));
+        const chain::Node& put_in = draft().nodes.at(3);
+        QVERIFY(put_in.id == "s4" && put_in.purpose == "less rumble of the quay");
+        QCOMPARE(put_in.processor, draft().nodes[0].processor);
+        QVERIFY(put_in.settings.size() == 1 && put_in.settings[0].value == 75);
+        const Purposes again(desk().draft, *desk().store, desk().notices);
+        QCOMPARE(again.find(QStringLiteral("Rumble")).size(), std::size_t{1});
+        QVERIFY(again.find(QStringLiteral("rumble of the sea")).empty());
+    }
+
     void whatIsSentToIsFullyWet()
     {
         openQuay();

@@ -21,6 +21,7 @@
 #include "models/measured_prints.h"
 #include "models/outside_input.h"
 #include "models/parts_play.h"
+#include "models/purposes.h"
 #include "models/scan_job.h"
 #include "models/settings_steps.h"
 #include "models/similar_job.h"
@@ -69,6 +70,7 @@ public:
     SimilarJob similar;
     MeasuredPrints prints;
     ChainDraft draft;
+    Purposes purposes;
     StageFacts facts;
     StagePictures pictures;
     ChainHearing hearing;

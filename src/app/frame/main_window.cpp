@@ -86,10 +86,10 @@ void MainWindow::makePages()
         new ListenPage({d.line_up, d.edits, d.transport, d.settings, d.saved, d.trials, d.alternation, d.live,
                         d.tempo, d.keeping, d.routes, d.navigation, d.actions, d.undo, d.notices}));
     m_pages->addWidget(m_measure);
-    m_pages->addWidget(new BuildPage({*d.store,  d.actions,  d.processors, d.draft,      d.facts,    d.pictures,
-                                      d.hearing, d.edits,    d.parts,      d.parts_play, d.versions, d.chance,
-                                      d.study,   d.delivery, d.prints,     d.transport,  d.tempo,    d.keeping,
-                                      d.book,    d.routes,   d.navigation, d.notices}));
+    m_pages->addWidget(new BuildPage(
+        {*d.store,    d.actions, d.processors, d.draft,    d.purposes, d.facts,      d.pictures, d.hearing,
+         d.edits,     d.parts,   d.parts_play, d.versions, d.chance,   d.study,      d.delivery, d.prints,
+         d.transport, d.tempo,   d.keeping,    d.book,     d.routes,   d.navigation, d.notices}));
     m_pages->addWidget(m_keep);
     m_pages->addWidget(new WritePage({*d.store, d.book, d.journal, d.line_up, d.bench, d.transport, d.sources,
                                       d.saved, d.navigation, d.actions, d.notices}));

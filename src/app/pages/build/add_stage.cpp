@@ -11,6 +11,7 @@
 #include <QScreen>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <ranges>
 
 namespace hr::app {
 
@@ -20,13 +21,15 @@ constexpr int most_offered = 60;
 constexpr int most_used_lately = 6;
 constexpr int id_role = Qt::UserRole;
 constexpr int kind_role = Qt::UserRole + 1;
+constexpr int stage_role = Qt::UserRole + 2; // its number among those with a purpose
+constexpr std::size_t most_purposes_offered = 5;
 
 } // namespace
 
-void AddStage::open(ProcessorModel& processors, QWidget* over, const QPoint& at, const QString& what,
-                    std::function<void(const QString& id)> take)
+void AddStage::open(const BuildServices& services, QWidget* over, const QPoint& at, const QString& what,
+                    Take take)
 {
-    auto* sheet = new AddStage(processors, over, what, std::move(take));
+    auto* sheet = new AddStage(services, over, what, std::move(take));
     const QRect room = over->window()->geometry();
     const int left = std::clamp(at.x() - sheet->width() / 2, room.left() + 8,
                                 std::max(room.left() + 8, room.right() - sheet->width() - 8));
@@ -34,9 +37,8 @@ void AddStage::open(ProcessorModel& processors, QWidget* over, const QPoint& at,
     sheet->openAt({left, top});
 }
 
-AddStage::AddStage(ProcessorModel& processors, QWidget* over, const QString& what,
-                   std::function<void(const QString& id)> take_id)
-    : SearchPopup(what, what, {560, 400}, over), m_processors(processors), m_take(std::move(take_id))
+AddStage::AddStage(const BuildServices& services, QWidget* over, const QString& what, Take take_stage)
+    : SearchPopup(what, what, {560, 400}, over), m_services(services), m_take(std::move(take_stage))
 {
     connect(this, &SearchPopup::typed, this, &AddStage::fill);
     connect(this, &SearchPopup::taken, this, [this](const QListWidgetItem* item) { take(*item); });
@@ -58,6 +60,15 @@ void AddStage::addProcessor(const library::Entry& entry)
     item->setData(id_role, entry.id);
 }
 
+void AddStage::addPurpose(const chain::Node& stage)
+{
+    auto* item = new QListWidgetItem(
+        tr("%1   %2").arg(QString::fromStdString(stage.purpose), m_services.facts.nameOf(stage)), &list());
+    item->setToolTip(tr("as it was set for that before"));
+    item->setData(stage_role, static_cast<int>(m_stages.size()));
+    m_stages.push_back(stage);
+}
+
 void AddStage::addKinds()
 {
     addHeading(tr("by kind"));
@@ -75,9 +86,13 @@ void AddStage::addKinds()
 void AddStage::fill(const QString& text)
 {
     list().clear();
-    const library::Finder& finder = m_processors.finder();
+    m_stages.clear();
+    const library::Finder& finder = m_services.processors.finder();
     const auto& entries = finder.entries();
     if (!text.trimmed().isEmpty()) {
+        const auto meant = m_services.purposes.find(text);
+        for (const chain::Node& stage : meant | std::views::take(most_purposes_offered))
+            addPurpose(stage);
         const auto found = finder.find({text, {}});
         for (std::size_t i = 0; i < std::min<std::size_t>(found.rows.size(), most_offered); ++i)
             addProcessor(entries[static_cast<std::size_t>(found.rows[i])]);
@@ -85,7 +100,7 @@ void AddStage::fill(const QString& text)
             addHeading(tr("Nothing installed is called “%1”.").arg(text.trimmed()));
     } else {
         QStringList first;
-        for (const QString& id : m_processors.recent())
+        for (const QString& id : m_services.processors.recent())
             if (const int at = finder.indexOf(id); at >= 0 && first.size() < most_used_lately) {
                 if (first.isEmpty())
                     addHeading(tr("used lately"));
@@ -109,10 +124,18 @@ void AddStage::take(const QListWidgetItem& item)
     if (const QString kind = item.data(kind_role).toString(); !kind.isEmpty())
         return edit().setText(kind);
     const QString id = item.data(id_role).toString();
-    const auto take_id = m_take;
-    close();
-    if (!id.isEmpty())
-        take_id(id);
+    const QVariant listed = item.data(stage_role);
+    if (id.isEmpty() && !listed.isValid()) {
+        close();
+        return;
+    }
+    Result<chain::Node> stage =
+        listed.isValid() ? m_stages.at(static_cast<std::size_t>(listed.toInt())) : m_services.draft.stageOf(id);
+    Notices& notices = m_services.notices;
+    const auto take_stage = m_take;
+    close(); // which deletes this
+    if (notices.succeeded(stage))
+        take_stage(std::move(*stage));
 }
 
 } // namespace hr::app

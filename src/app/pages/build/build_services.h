@@ -12,6 +12,7 @@
 #include "models/line_up_edits.h"
 #include "models/measured_prints.h"
 #include "models/parts_play.h"
+#include "models/purposes.h"
 #include "models/stage_pictures.h"
 #include "services/keeping.h"
 #include "services/page_book.h"
@@ -25,6 +26,7 @@ struct BuildServices {
     ActionList& actions;
     ProcessorModel& processors;
     ChainDraft& draft;
+    Purposes& purposes;
     StageFacts& facts;
     StagePictures& pictures;
     ChainHearing& hearing;

@@ -230,19 +230,27 @@ void ChainActions::openMenu(const QPoint& at)
 
 void ChainActions::insert(const QStringList& processors, std::size_t path)
 {
+    std::vector<chain::Node> stages;
+    for (const QString& id : processors) {
+        auto stage = m_services.draft.stageOf(id);
+        if (!m_services.notices.succeeded(stage))
+            return;
+        stages.push_back(std::move(*stage));
+    }
+    insertStages(stages, path);
+}
+
+void ChainActions::insertStages(const std::vector<chain::Node>& stages, std::size_t path)
+{
     const auto edge = m_edits.edgeOf(path);
     if (!edge)
         return;
     m_edits.edit([&](const chain::Chain& chain) -> chain::Edited {
         chain::Edited longer = chain;
         chain::Edge here = *edge;
-        for (const QString& id : processors) {
-            auto stage = m_services.draft.stageOf(id);
-            if (!stage)
-                return tl::make_unexpected(stage.error());
-            longer = longer->nodes.empty()
-                         ? chain::insertBefore(*longer, processors::chain_output, std::move(*stage))
-                         : chain::insertOn(*longer, here, std::move(*stage));
+        for (const chain::Node& stage : stages) {
+            longer = longer->nodes.empty() ? chain::insertBefore(*longer, processors::chain_output, stage)
+                                           : chain::insertOn(*longer, here, stage);
             if (!longer)
                 return longer;
             // The next one goes behind it: on the path that now leads to the same end.
@@ -261,14 +269,14 @@ void ChainActions::insert(const QStringList& processors, std::size_t path)
 
 void ChainActions::askToInsert(std::size_t path, const QPoint& at)
 {
-    AddStage::open(m_services.processors, &m_picture, at, tr("what is to stand here"),
-                   [this, edge = m_edits.edgeOf(path)](const QString& id) {
+    AddStage::open(m_services, &m_picture, at, tr("what is to stand here"),
+                   [this, edge = m_edits.edgeOf(path)](const chain::Node& stage) {
                        const auto& paths =
                            m_picture.chainLayout().drawing().paths; // it may have been rewired meanwhile
                        const auto now = std::ranges::find_if(
                            paths, [&](const chain::DrawnPath& one) { return edge && one.edge == *edge; });
                        if (now != paths.end())
-                           insert({id}, static_cast<std::size_t>(now - paths.begin()));
+                           insertStages({stage}, static_cast<std::size_t>(now - paths.begin()));
                    });
 }
 
@@ -328,28 +336,27 @@ void ChainActions::addAlike(QMenu& menu, const chain::Node& missing)
 /// Whatever settings mean the same with the other one are kept.
 void ChainActions::replaceChosen()
 {
-    AddStage::open(m_services.processors, &m_picture,
-                   m_picture.mapToGlobal(m_picture.placeOf(m_picture.current()).bottomLeft()),
-                   tr("what is to stand in its place"), [this, stage = m_edits.currentId()](const QString& id) {
-                       const chain::Node* node = m_services.draft.node(stage);
-                       const StageFacts::Facts* to = m_services.facts.of(id.toStdString());
-                       if (!node || !to)
-                           return;
-                       const StageFacts::Facts* from = m_services.facts.of(node->processor);
-                       auto settings =
-                           from ? processors::carriedOver(
-                                      processors::settingsOf(from->info, m_services.facts.valuesOf(*node)),
-                                      from->info, to->info)
-                                : std::vector<processors::Setting>();
-                       std::erase_if(settings, [&](const processors::Setting& setting) {
-                           return to->info.parameters[*to->info.parameterIndex(setting.key)].default_value ==
-                                  setting.value;
-                       });
-                       m_edits.edit([&](const chain::Chain& chain) {
-                           return chain::replace(chain, stage, id.toStdString(),
-                                                 to->entry.title().toStdString(), std::move(settings));
-                       });
-                   });
+    AddStage::open(
+        m_services, &m_picture, m_picture.mapToGlobal(m_picture.placeOf(m_picture.current()).bottomLeft()),
+        tr("what is to stand in its place"), [this, stage = m_edits.currentId()](const chain::Node& other) {
+            const chain::Node* node = m_services.draft.node(stage);
+            const StageFacts::Facts* to = m_services.facts.of(other.processor);
+            if (!node || !to)
+                return;
+            const StageFacts::Facts* from = m_services.facts.of(node->processor);
+            auto settings = from ? processors::carriedOver(
+                                       processors::settingsOf(from->info, m_services.facts.valuesOf(*node)),
+                                       from->info, to->info)
+                                 : std::vector<processors::Setting>();
+            std::erase_if(settings, [&](const processors::Setting& setting) {
+                return to->info.parameters[*to->info.parameterIndex(setting.key)].default_value ==
+                       setting.value;
+            });
+            m_edits.edit([&](const chain::Chain& chain) {
+                return chain::replace(chain, stage, other.processor, to->entry.title().toStdString(),
+                                      std::move(settings));
+            });
+        });
 }
 
 void ChainActions::copy()

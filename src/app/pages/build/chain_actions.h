@@ -32,6 +32,7 @@ signals:
     void silenced();
 
 private:
+    void insertStages(const std::vector<chain::Node>& stages, std::size_t path);
     void addEdits();
     void addHearing();
     void insertAt(std::optional<std::size_t> path);

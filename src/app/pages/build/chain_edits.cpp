@@ -59,11 +59,10 @@ void ChainEdits::edit(const std::function<chain::Edited(const chain::Chain&)>& h
 void ChainEdits::editWithFound(const QString& what,
                                const std::function<chain::Edited(const chain::Chain&, chain::Node)>& how)
 {
-    AddStage::open(m_services.processors, &m_picture,
+    AddStage::open(m_services, &m_picture,
                    m_picture.mapToGlobal(m_picture.placeOf(m_picture.current()).bottomLeft()), what,
-                   [this, how](const QString& id) {
-                       if (auto stage = m_services.draft.stageOf(id); m_services.notices.succeeded(stage))
-                           edit([&](const chain::Chain& chain) { return how(chain, std::move(*stage)); });
+                   [this, how](const chain::Node& stage) {
+                       edit([&](const chain::Chain& chain) { return how(chain, stage); });
                    });
 }
 

@@ -261,13 +261,10 @@ void PartsView::openMenu(const QPoint& at)
 
 void PartsView::addReturn()
 {
-    AddStage::open(m_services.processors, this, mapToGlobal(rect().center()), tr("the effect of the return"),
-                   [this](const QString& id) {
-                       auto effect = m_services.draft.stageOf(id);
-                       if (!m_services.notices.succeeded(effect))
-                           return;
-                       m_services.facts.makeFullyWet(*effect);
-                       m_services.parts.addReturn(*effect);
+    AddStage::open(m_services, this, mapToGlobal(rect().center()), tr("the effect of the return"),
+                   [this](chain::Node effect) {
+                       m_services.facts.makeFullyWet(effect);
+                       m_services.parts.addReturn(effect);
                    });
 }
 

@@ -20,8 +20,6 @@ namespace hr::app {
 namespace {
 
 constexpr int columns = 3;
-constexpr auto purposes_setting = "purposes";
-constexpr qsizetype most_purposes = 100;
 
 processors::ParameterInfo figure(const char* key, const QString& name, const char* unit, double least,
                                  double most, double usual)
@@ -198,9 +196,7 @@ void StageDrawer::rebuild(const chain::Node& node)
         addPartRows(node);
     }
     arrange();
-    QStringList purposes =
-        m_services.store.setting(QLatin1String(purposes_setting)).split(QLatin1Char('\n'), Qt::SkipEmptyParts);
-    auto* completer = new QCompleter(purposes, m_purpose);
+    auto* completer = new QCompleter(m_services.purposes.words(), m_purpose);
     completer->setCaseSensitivity(Qt::CaseInsensitive);
     completer->setFilterMode(Qt::MatchContains);
     delete m_purpose->completer();
@@ -356,14 +352,6 @@ void StageDrawer::keepPurpose()
     if (!node || node->purpose == text)
         return;
     m_services.draft.changeNode(m_node, [&](chain::Node& one) { one.purpose = text; });
-    if (text.empty())
-        return;
-    QStringList purposes =
-        m_services.store.setting(QLatin1String(purposes_setting)).split(QLatin1Char('\n'), Qt::SkipEmptyParts);
-    purposes.removeAll(QString::fromStdString(text));
-    purposes.prepend(QString::fromStdString(text));
-    (void)m_services.notices.succeeded(m_services.store.setSetting(
-        QLatin1String(purposes_setting), purposes.mid(0, most_purposes).join(QLatin1Char('\n'))));
 }
 
 void StageDrawer::takeFocus()
