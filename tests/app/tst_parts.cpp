@@ -173,6 +173,18 @@ private slots:
         QVERIFY(chain::toJson(parts().company()) == before);
         parts().openFile(file);
         QVERIFY(chain::toJson(parts().company())["parts"] == before["parts"]);
+        // Kept in a collection, and built with again from there.
+        QTest::mouseClick(m_bench->button(QStringLiteral("More")), Qt::LeftButton);
+        m_bench->choose(QStringLiteral("Keep the parts …"));
+        m_bench->choose(QStringLiteral("A new collection"));
+        const auto whole = chain::toJson(parts().company());
+        parts().changeStanding("p1", [](chain::Standing& standing) { standing.level_db = -20; });
+        desk().navigation.goTo(PageName::Keep);
+        auto* collections = m_bench->find<QListWidget>(QStringLiteral("collections"));
+        collections->setCurrentItem(
+            collections->findItems(QStringLiteral("New collection"), Qt::MatchStartsWith).last());
+        press(QStringLiteral("Build"));
+        QVERIFY(chain::toJson(parts().company()) == whole);
         // A sound that is gone is told when the others are made.
         parts().addSource(QStringLiteral("pink noise"));
         QVERIFY(told.contains(QStringLiteral("file")));

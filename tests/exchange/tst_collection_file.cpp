@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "chain/chain_json.h"
+#include "chain/company.h"
 #include "exchange/collection_file.h"
 #include "support/fixtures.h"
 
@@ -155,6 +156,28 @@ private slots:
         QVERIFY(items->front().isChain());
         QCOMPARE(items->front().chain, text);
         QVERIFY(kept.store->collections.members()->isEmpty()); // they are no processors
+    }
+
+    void partsTravelWhole()
+    {
+        TemporaryStore kept;
+        const auto written = kept.path("parts.json");
+        const std::string parts =
+            R"({"format": "honest-rack-company", "version": 1, "name": "Deck", "parts": [{"id": "p1", "name": "choir",)"
+            R"( "file": "choir.wav", "sends": [{"to": "r1", "level_db": -9}]}], "returns": [{"id": "r1"}]})";
+        const QString text = QString::fromStdString(
+            chain::toText(*chain::companyFromJson(nlohmann::ordered_json::parse(parts))));
+        const auto made = kept.store->collections.insert(
+            QStringLiteral("Parts"), {{0, QStringLiteral("parts"), QStringLiteral("Deck"), {}, text}});
+        HR_VERIFY(exchange::exportCollection(*kept.store, *made, written));
+        const auto again = exchange::importCollection(*kept.store, written);
+        HR_VERIFY(again);
+        const auto items = kept.store->collections.items(*again);
+        QVERIFY(items->front().isParts());
+        QCOMPARE(items->front().chain, text);
+        std::ofstream(written) << R"({"format": "honest-rack-collection", "version": 1, "name": "x", "items":)"
+                                  R"( [{"kind": "parts", "id": "Deck", "parts": {"parts": 7}}]})";
+        QVERIFY(!exchange::importCollection(*kept.store, written));
     }
 
     void aRuleTravelsWithItsCollection()

@@ -17,7 +17,7 @@ Desk::Desk(std::unique_ptr<library::Store> opened)
       parts_play(parts, line_up, transport, *store, jobs), versions(*store, draft, notices),
       chance(draft, facts), study(draft, transport, *store, jobs), delivery(draft, transport, *store, jobs),
       notebook(*store, processors, undo, notices), keeping(*store, undo, notices),
-      routes(*store, line_up, bench, conditions, draft, notebook, navigation, notices),
+      routes(*store, line_up, bench, conditions, draft, parts, notebook, navigation, notices),
       saved(line_up, transport, *store, undo, notices),
       trials({line_up, transport, bench, *store, sources, notices}),
       alternation(line_up, transport, trials, sources), rhythm(transport, jobs),

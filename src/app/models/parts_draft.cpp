@@ -171,6 +171,15 @@ Result<chain::Company> PartsDraft::read(const std::filesystem::path& file)
     return company;
 }
 
+library::CollectionItem PartsDraft::item() const
+{
+    library::CollectionItem item;
+    item.kind = QStringLiteral("parts");
+    item.reference = m_company.name.empty() ? tr("Parts") : QString::fromStdString(m_company.name);
+    item.chain = QString::fromStdString(chain::toText(m_company));
+    return item;
+}
+
 void PartsDraft::openFile(const std::filesystem::path& file)
 {
     if (const auto company = read(file); m_notices.succeeded(company))

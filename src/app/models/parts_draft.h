@@ -32,6 +32,9 @@ public:
     /// From a file, with the sounds of its parts beside it, whether they are there or not.
     static Result<chain::Company> read(const std::filesystem::path& file);
 
+    /// All of them, to be kept in a collection.
+    library::CollectionItem item() const;
+
     // Each a step that can be taken back:
     void open(const chain::Company& company);
     /// From a file.

@@ -6,10 +6,10 @@
 namespace hr::app {
 
 PageRoutes::PageRoutes(library::Store& store, LineUp& line_up, BenchQueue& bench,
-                       const BenchConditions& conditions, ChainDraft& draft, Notebook& notebook,
-                       Navigation& navigation, Notices& notices, QObject* parent)
+                       const BenchConditions& conditions, ChainDraft& draft, PartsDraft& parts,
+                       Notebook& notebook, Navigation& navigation, Notices& notices, QObject* parent)
     : QObject(parent), m_store(store), m_line_up(line_up), m_bench(bench), m_conditions(conditions),
-      m_draft(draft), m_notebook(notebook), m_navigation(navigation), m_notices(notices)
+      m_draft(draft), m_parts(parts), m_notebook(notebook), m_navigation(navigation), m_notices(notices)
 {
 }
 
@@ -80,6 +80,12 @@ void PageRoutes::build(const QStringList& processors)
 void PageRoutes::build(const chain::Chain& chain)
 {
     m_draft.replaceBy(chain);
+    m_navigation.goTo(PageName::Build);
+}
+
+void PageRoutes::build(const chain::Company& company)
+{
+    m_parts.open(company);
     m_navigation.goTo(PageName::Build);
 }
 

@@ -7,6 +7,7 @@
 #include "models/bench_queue.h"
 #include "models/chain_draft.h"
 #include "models/line_up.h"
+#include "models/parts_draft.h"
 #include "services/bench_conditions.h"
 #include "services/navigation.h"
 #include "services/notebook.h"
@@ -17,8 +18,8 @@ class PageRoutes : public QObject {
     Q_OBJECT
 public:
     PageRoutes(library::Store& store, LineUp& line_up, BenchQueue& bench, const BenchConditions& conditions,
-               ChainDraft& draft, Notebook& notebook, Navigation& navigation, Notices& notices,
-               QObject* parent = nullptr);
+               ChainDraft& draft, PartsDraft& parts, Notebook& notebook, Navigation& navigation,
+               Notices& notices, QObject* parent = nullptr);
 
     void listenTo(const QString& processor, const std::vector<processors::Setting>& settings = {});
     void listenTo(const QStringList& processors);
@@ -32,6 +33,8 @@ public:
     void build(const QStringList& processors);
     /// In place of the chain on Build, which can be taken back.
     void build(const chain::Chain& chain);
+    /// In place of the parts on Build, which can be taken back.
+    void build(const chain::Company& company);
 
 private:
     library::Store& m_store;
@@ -39,6 +42,7 @@ private:
     BenchQueue& m_bench;
     const BenchConditions& m_conditions;
     ChainDraft& m_draft;
+    PartsDraft& m_parts;
     Notebook& m_notebook;
     Navigation& m_navigation;
     Notices& m_notices;

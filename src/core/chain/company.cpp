@@ -167,6 +167,11 @@ Result<void> checkIds(const Company& company)
 
 } // namespace
 
+std::string toText(const Company& company)
+{
+    return toJson(company).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+}
+
 ordered_json toJson(const Company& company)
 {
     ordered_json json{{"format", company_format}, {"version", company_version}, {"name", company.name}};

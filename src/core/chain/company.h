@@ -67,6 +67,8 @@ struct Company {
 std::string newId(Company& company, const std::string& prefix);
 
 nlohmann::ordered_json toJson(const Company& company);
+/// In one line; what is not UTF-8 in it is replaced.
+std::string toText(const Company& company);
 /// Refuses what is not a company, a newer version, chains that cannot run, values out of range, sends to what
 /// is not there, and more than there may be, naming the part.
 Result<Company> companyFromJson(const nlohmann::ordered_json& document);

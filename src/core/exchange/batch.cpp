@@ -151,9 +151,14 @@ Result<BatchItems> batchItems(library::Store& store, const QString& collection)
     auto items = store.collections.items(asked->row_id);
     if (!items)
         return tl::make_unexpected(items.error());
+    const auto itemIn = [&](const library::CollectionItem& item) {
+        using Item = tl::expected<BatchItem, std::string>;
+        if (item.isParts())
+            return Item(tl::make_unexpected("These are parts: their chains are measured one by one."));
+        return item.isChain() ? chainItemOf(store, item.chain) : itemOf(store, item.reference, item.settings);
+    };
     for (const library::CollectionItem& item : *items)
-        take(item.reference.toStdString(),
-             item.isChain() ? chainItemOf(store, item.chain) : itemOf(store, item.reference, item.settings));
+        take(item.reference.toStdString(), itemIn(item));
     return found;
 }
 

@@ -33,6 +33,8 @@ ordered_json itemJson(const library::Store& store, const library::CollectionItem
     json["settings"] = library::settingsToJson(item.settings);
     if (item.isChain())
         json["chain"] = processors::orderedJsonFrom(item.chain.toStdString());
+    if (item.isParts())
+        json["parts"] = processors::orderedJsonFrom(item.chain.toStdString());
     return json;
 }
 
@@ -79,14 +81,21 @@ Result<library::CollectionItem> itemIn(const library::Store& store, const ordere
     library::CollectionItem item;
     item.reference = QString::fromStdString(json["id"].get<std::string>());
     const ordered_json kind = json.value("kind", ordered_json("processor"));
-    if (kind != "processor" && kind != "chain")
-        return wrongRequest("its \"kind\" is neither \"processor\" nor \"chain\"");
+    if (kind != "processor" && kind != "chain" && kind != "parts")
+        return wrongRequest("its \"kind\" is neither \"processor\" nor \"chain\" nor \"parts\"");
     item.kind = QString::fromStdString(kind.get<std::string>());
     if (item.isChain()) {
         const auto chain = chain::fromJson(json.value("chain", ordered_json()));
         if (!chain)
             return tl::make_unexpected(chain.error());
         item.chain = QString::fromStdString(chain::toText(*chain));
+        return item;
+    }
+    if (item.isParts()) {
+        const auto company = chain::companyFromJson(json.value("parts", ordered_json()));
+        if (!company)
+            return tl::make_unexpected(company.error());
+        item.chain = QString::fromStdString(chain::toText(*company));
         return item;
     }
     const auto known = store.catalogue.info(item.reference);

@@ -5,7 +5,8 @@
 //     {"format": "honest-rack-collection", "version": 1, "name": "Brass bus",
 //      "items": [{"kind": "processor", "id": "lv2:urn:…", "name": "…", "maker": "…",
 //                 "settings": {"threshold_db": -24.0}},
-//                {"kind": "chain", "id": "its name", "settings": {}, "chain": {…docs/chain.schema.json…}}]}
+//                {"kind": "chain", "id": "its name", "settings": {}, "chain": {…docs/chain.schema.json…}},
+//                {"kind": "parts", "id": "their name", "settings": {}, "parts": {…docs/parts.schema.json…}}]}
 //
 // One that keeps itself up to date has a "rule" (library/find/rule.h) in place of items. `name` and `maker` are
 // for people, and for finding the processor where it is not installed.

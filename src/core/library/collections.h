@@ -26,13 +26,14 @@ struct Collection {
 struct CollectionItem {
     qint64 row_id = 0;
     QString kind = QStringLiteral("processor");
-    QString reference;                              ///< the processor's id, or the chain's name
+    QString reference;                              ///< the processor's id, or the name of the chain or parts
     std::vector<processors::Setting> settings = {}; ///< values it was kept with; empty: the defaults
-    QString chain = {};                             ///< its document (chain/chain.h), where it is one
+    QString chain = {}; ///< of a chain its document (chain/chain_json.h), of parts theirs (chain/company.h)
     QString imported =
         {}; ///< as it stood in the file it came from, for when it is exported and still not installed
 
     bool isChain() const { return kind == QStringLiteral("chain"); }
+    bool isParts() const { return kind == QStringLiteral("parts"); }
 };
 
 class Collections {

@@ -3,6 +3,7 @@
 
 #include "exchange/chain_file.h"
 #include "pages/build/add_stage.h"
+#include "pages/keep/keep_menu.h"
 #include "signal/number_text.h"
 #include "theme/theme.h"
 #include "widgets/ask_file.h"
@@ -254,6 +255,12 @@ void PartsView::openMenu(const QPoint& at)
                     [this] {
                         askToSave(this, tr("Save parts"), tr("parts.json"), tr("Parts (*.json)"),
                                   [this](const QString& file) { saveTo(file); });
+                    })
+        ->setEnabled(!company.parts.empty());
+    menu->addAction(tr("Keep the parts …"), this,
+                    [this] {
+                        openKeepMenu(m_services.keeping, m_services.notices, m_table,
+                                     [this] { return std::vector{m_services.parts.item()}; });
                     })
         ->setEnabled(!company.parts.empty());
     menu->popup(m_table->viewport()->mapToGlobal(at));

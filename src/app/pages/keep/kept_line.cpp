@@ -2,6 +2,7 @@
 #include "pages/keep/kept_line.h"
 
 #include "chain/chain_json.h"
+#include "processors/json_text.h"
 #include "processors/value_text.h"
 #include "theme/theme.h"
 #include "widgets/basics.h"
@@ -35,7 +36,7 @@ KeptLine::KeptLine(library::Store& store, PageRoutes& ways, const library::Colle
                    QWidget* parent)
     : QWidget(parent), m_store(store), m_ways(ways), m_item(item)
 {
-    m_item.isChain() ? describeChain() : describeProcessor();
+    m_item.isChain() ? describeChain() : m_item.isParts() ? describeParts() : describeProcessor();
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(12, 6, 12, 6);
     auto* words = new QVBoxLayout;
@@ -71,14 +72,46 @@ void KeptLine::describeChain()
     }
     m_chain = *chain;
     QStringList names;
-    for (const chain::Node& stage : chain->nodes) {
-        if (stage.kind != chain::NodeKind::Stage)
-            continue;
-        auto entry = m_store.catalogue.entry(QString::fromStdString(stage.processor));
-        m_whole = m_whole && entry;
-        names << (entry ? entry->title() : tr("%1 (not installed)").arg(QString::fromStdString(stage.name)));
-    }
+    for (const chain::Node& stage : chain->nodes)
+        if (stage.kind == chain::NodeKind::Stage)
+            names << nameHere(stage);
     m_about << tr("chain of %1").arg(names.size()) << names.join(QStringLiteral(" → "));
+}
+
+/// Or that it is not installed.
+QString KeptLine::nameHere(const chain::Node& stage)
+{
+    const auto entry = m_store.catalogue.entry(QString::fromStdString(stage.processor));
+    m_whole = m_whole && entry;
+    return entry ? entry->title() : tr("%1 (not installed)").arg(QString::fromStdString(stage.name));
+}
+
+void KeptLine::describeParts()
+{
+    m_title = m_item.reference;
+    m_here = false; // they are heard on Build
+    const auto company = chain::companyFromJson(processors::orderedJsonFrom(m_item.chain.toStdString()));
+    m_whole = company.has_value();
+    if (!company) {
+        m_about << QString::fromStdString(company.error().text);
+        return;
+    }
+    m_parts = *company;
+    QStringList names;
+    const auto add = [&](const std::string& name, const chain::Chain& chain) {
+        QStringList stages;
+        for (const chain::Node& stage : chain.nodes)
+            if (stage.kind == chain::NodeKind::Stage)
+                stages << nameHere(stage);
+        const QString word = QString::fromStdString(name);
+        names << (stages.isEmpty() ? word : tr("%1: %2").arg(word, stages.join(QStringLiteral(" → "))));
+    };
+    for (const chain::Part& part : company->parts)
+        add(part.name, part.chain);
+    for (const chain::Return& back : company->returns)
+        add(back.name, back.chain);
+    m_about << (company->parts.size() == 1 ? tr("one part") : tr("%1 parts").arg(company->parts.size()))
+            << names.join(tr(", "));
 }
 
 void KeptLine::addWays()
@@ -93,6 +126,8 @@ void KeptLine::addWays()
         add(tr("Listen"), [this] { m_ways.listenTo(m_item); });
     if (m_chain)
         add(tr("Build"), [this] { m_ways.build(*m_chain); });
+    if (m_parts)
+        add(tr("Build"), [this] { m_ways.build(*m_parts); });
     if (m_item.row_id != 0) // else a rule put it there, and takes it away
         add(tr("✕"), [this] {
             emit takenAway();

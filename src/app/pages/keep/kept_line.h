@@ -22,6 +22,8 @@ signals:
 private:
     void describeProcessor();
     void describeChain();
+    void describeParts();
+    QString nameHere(const chain::Node& stage);
     void addWays();
 
     library::Store& m_store;
@@ -32,6 +34,7 @@ private:
     bool m_here = true; // it, or some of it, can be heard here
     bool m_whole = true;
     std::optional<chain::Chain> m_chain;
+    std::optional<chain::Company> m_parts;
 };
 
 } // namespace hr::app
