@@ -42,7 +42,7 @@ Result<int> run(const Context& context, const ListOptions& options)
     if (!store)
         return tl::make_unexpected(store.error());
     auto entries = (*store)->catalogue.entries();
-    auto beside = library::readBeside(**store);
+    auto beside = library::readEntryFacts(**store);
     auto rules = library::readRules(**store);
     auto collections = (*store)->collections.all();
     if (const Error* error = firstError(entries, beside, rules, collections))

@@ -245,7 +245,7 @@ private slots:
         }());
         choose("s3");
         const auto menu = [&](const QString& choice) {
-            emit picture()->menuAsked(picture()->mapToGlobal(QPoint(0, 0)));
+            emit picture()->menuRequested(picture()->mapToGlobal(QPoint(0, 0)));
             m_bench->choose(choice);
         };
         menu(QStringLiteral("Filtered, from 1 Gain"));
@@ -258,7 +258,7 @@ private slots:
         menu(QStringLiteral("What it gets itself"));
         QTRY_VERIFY(draft().isSeries() && draft().nodes.size() == 3);
         choose("s1");
-        emit picture()->menuAsked(picture()->mapToGlobal(QPoint(0, 0)));
+        emit picture()->menuRequested(picture()->mapToGlobal(QPoint(0, 0)));
         QVERIFY(!m_bench->entryOf(QStringLiteral("On to 3"))); // 2 would hang
     }
 
@@ -381,7 +381,7 @@ private slots:
         QVERIFY(!remarkOn("s2", draft(), desk().facts, silenced));
         // A phase stands over the stages that share it.
         picture()->chooseAll();
-        emit picture()->menuAsked(picture()->mapToGlobal(QPoint(0, 0)));
+        emit picture()->menuRequested(picture()->mapToGlobal(QPoint(0, 0)));
         m_bench->choose(QStringLiteral("colour"));
         QTRY_COMPARE(draft().nodes[1].phase, std::string("colour"));
         QCOMPARE(draft().nodes[0].phase, std::string("colour"));
@@ -491,7 +491,7 @@ private slots:
         }());
         choose("s1");
         const auto offered = [&](const char* words) {
-            emit picture()->menuAsked(picture()->mapToGlobal(QPoint(0, 0)));
+            emit picture()->menuRequested(picture()->mapToGlobal(QPoint(0, 0)));
             return m_bench->entryOf(QLatin1String(words));
         };
         QTRY_VERIFY(offered("It was never measured")); // what is measured is read first

@@ -121,7 +121,7 @@ private slots:
         const QPoint on_value(place.center().x(), place.bottom() - 12);
         QTest::mouseClick(&picture, Qt::LeftButton, Qt::ControlModifier, on_value);
         QCOMPARE(picture.chosen().size(), 2);
-        const QSignalSpy asked(&picture, &ChainPicture::valueAsked);
+        const QSignalSpy asked(&picture, &ChainPicture::valueRequested);
         QTest::mouseDClick(&picture, Qt::LeftButton, {}, on_value);
         QCOMPARE(asked.count(), 1);
         QCOMPARE(asked.front().at(1).toString(), QStringLiteral("gain_db"));
@@ -134,8 +134,8 @@ private slots:
     {
         ChainPicture picture(QStringLiteral("x/ids"));
         show(picture, of(3));
-        const QSignalSpy led(&picture, &ChainPicture::leadAsked);
-        const QSignalSpy moved(&picture, &ChainPicture::moveAsked);
+        const QSignalSpy led(&picture, &ChainPicture::leadRequested);
+        const QSignalSpy moved(&picture, &ChainPicture::moveRequested);
         const QPoint end = picture.chainLayout()
                                .endPoint({*picture.chainLayout().pathBehind(QStringLiteral("s1")), true})
                                .toPoint();

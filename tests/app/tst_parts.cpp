@@ -25,7 +25,7 @@ class tst_parts : public test::BuildBench {
     bool restIsThere()
     {
         return QTest::qWaitFor(
-            [&] { return !play().isComing() && desk().line_up.rest() != audition::no_contender; }, 30000);
+            [&] { return !play().isPending() && desk().line_up.rest() != audition::no_contender; }, 30000);
     }
 
 private slots:
@@ -110,8 +110,8 @@ private slots:
         const auto plays_into = [this](const char* name) {
             return QTest::qWaitFor(
                 [&] {
-                    return !play().isComing() && desk().transport.sourceFile().endsWith(
-                                                     QStringLiteral("/into %1.wav").arg(QLatin1String(name)));
+                    return !play().isPending() && desk().transport.sourceFile().endsWith(
+                                                      QStringLiteral("/into %1.wav").arg(QLatin1String(name)));
                 },
                 30000);
         };
@@ -135,7 +135,7 @@ private slots:
         const double sent_lufs = levelOf();
         parts().setSend("p1", hall, -12); // it is made again
         QVERIFY(QTest::qWaitFor(
-            [&] { return std::abs(levelOf() - sent_lufs + 6) < 0.05 && !play().isComing(); }, 30000));
+            [&] { return std::abs(levelOf() - sent_lufs + 6) < 0.05 && !play().isPending(); }, 30000));
         press(QStringLiteral("In company"));
         QVERIFY(restIsThere());
         QVERIFY2(play().whyNot().isEmpty(), qPrintable(play().whyNot()));

@@ -159,7 +159,7 @@ private slots:
 
     void onlyDifferencesBeyondTheUncertaintyAreMarked()
     {
-        const auto benched = [](int mark, double gain_db, double corner_hz) {
+        const auto candidate = [](int mark, double gain_db, double corner_hz) {
             library::StoredReading stored;
             stored.test = QStringLiteral("response");
             stored.reading.figures = {{"gain_1k_db", gain_db}, {"corner_high_hz", corner_hz}};
@@ -167,7 +167,7 @@ private slots:
         };
         FiguresTable table;
         const MeasuredCandidate unasked{4, QStringLiteral("x"), {}, {}, false};
-        table.fill({benched(1, 1.00, 1000), benched(2, 1.03, 1015), benched(3, 1.05, 1025), unasked},
+        table.fill({candidate(1, 1.00, 1000), candidate(2, 1.03, 1015), candidate(3, 1.05, 1025), unasked},
                    {{QStringLiteral("response"), QStringLiteral("gain_1k_db")},
                     {QStringLiteral("response"), QStringLiteral("corner_high_hz")}});
         for (int row = 0; row < 2; ++row) { // 0.02 dB and 1 % each

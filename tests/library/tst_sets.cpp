@@ -76,7 +76,7 @@ private slots:
     void collectionsByRuleAndWorkingSetsKeepUp()
     {
         Finder finder;
-        Beside beside;
+        EntryFacts beside;
         auto entries = three();
         finder.fill(entries, beside);
         Rules rules;
@@ -127,7 +127,7 @@ private slots:
     void figuresSortWithTheUnmeasuredLast()
     {
         Finder finder;
-        Beside beside;
+        EntryFacts beside;
         const auto figures = [](const QHash<QString, double>& known) {
             Figures of_one;
             for (const ListFigure& figure : listFigures())
@@ -194,7 +194,7 @@ private slots:
         HR_VERIFY(builds.join(proposed.front()));
         QCOMPARE(builds.joined()->value(q("m")), q("s"));
         Finder finder;
-        Beside beside;
+        EntryFacts beside;
         beside.under = *builds.joined();
         finder.fill(entries, beside);
         QCOMPARE(found(finder, {q("leveller"), {}}), (QStringList{q("s"), q("x")}));

@@ -9,7 +9,7 @@ template<class T>
 void ChainStudy::ask(Answer<T> ChainStudy::*answer, const QString& title, Question<T> question)
 {
     Answer<T>& asked_for = this->*answer;
-    if (asked_for.isComing())
+    if (asked_for.isPending())
         return;
     asked_for = {};
     if (!m_transport.source())
@@ -39,7 +39,7 @@ void ChainStudy::ask(Answer<T> ChainStudy::*answer, const QString& title, Questi
         emit answersChanged();
     };
     asked_for.job = onSection(
-        std::move(job), [found, question](const Asked& asked, const auto& file, const JobControl& control) {
+        std::move(job), [found, question](const Request& asked, const auto& file, const JobControl& control) {
             *found = file ? question(asked, *file, control) : tl::make_unexpected(file.error());
         });
     emit answersChanged();
@@ -76,22 +76,23 @@ void ChainStudy::compareOrders()
         m_orders.why_none = QString::fromStdString(movable.error().text);
         return emit answersChanged();
     }
-    ask<audition::Orders>(
-        &ChainStudy::m_orders, tr("Compare orders of the chain"),
-        [movable = *movable](const Asked& asked, const std::filesystem::path& file, const JobControl& control) {
-            return audition::compareOrders(
-                asked.chain.chain(), movable, asked.opener(control.cancel()), file, file.parent_path(),
-                {control.cancel(), [&](std::size_t done, std::size_t of) {
-                     control.report(static_cast<double>(done) / static_cast<double>(of));
-                 }});
-        });
+    ask<audition::Orders>(&ChainStudy::m_orders, tr("Compare orders of the chain"),
+                          [movable = *movable](const Request& asked, const std::filesystem::path& file,
+                                               const JobControl& control) {
+                              return audition::compareOrders(
+                                  asked.chain.chain(), movable, asked.opener(control.cancel()), file,
+                                  file.parent_path(),
+                                  {control.cancel(), [&](std::size_t done, std::size_t of) {
+                                       control.report(static_cast<double>(done) / static_cast<double>(of));
+                                   }});
+                          });
 }
 
 void ChainStudy::followPath()
 {
     ask<audition::AlongPath>(
         &ChainStudy::m_followed, tr("Measure along the chain"),
-        [](const Asked& asked, const std::filesystem::path& file, const JobControl& control) {
+        [](const Request& asked, const std::filesystem::path& file, const JobControl& control) {
             std::size_t done = 0;
             audition::PathQuestion question;
             question.cancel = control.cancel();
@@ -107,7 +108,7 @@ void ChainStudy::compareEqualiser(const chain::EqualiserAndCompressor& which)
 {
     ask<audition::BeforeOrBehind>(
         &ChainStudy::m_equaliser, tr("Compare an equaliser before and behind a compressor"),
-        [which](const Asked& asked, const std::filesystem::path& file, const JobControl& control) {
+        [which](const Request& asked, const std::filesystem::path& file, const JobControl& control) {
             return audition::equaliserBeforeOrBehind(asked.chain.chain(), which, asked.opener(control.cancel()),
                                                      file, control.cancel());
         });

@@ -64,13 +64,13 @@ void ChainStudy::forgetLevels()
     forgetAnswers();
 }
 
-audition::OpenPart ChainStudy::Asked::opener(const std::stop_token& cancel) const
+audition::OpenPart ChainStudy::Request::opener(const std::stop_token& cancel) const
 {
     return [this, cancel](const chain::Chain& part) { return chain.open(part, cancel); };
 }
 
 /// The section alone, at its own level.
-Result<void> ChainStudy::writeSection(const Asked& asked, const std::filesystem::path& file,
+Result<void> ChainStudy::writeSection(const Request& asked, const std::filesystem::path& file,
                                       const std::stop_token& cancel)
 {
     constexpr std::size_t stretch = 65536;
@@ -95,8 +95,8 @@ Result<void> ChainStudy::writeSection(const Asked& asked, const std::filesystem:
 
 Jobs::Id ChainStudy::onSection(JobOrder job, Work work)
 {
-    const auto asked = std::make_shared<const Asked>(
-        Asked{ChainOpening(m_draft.chain(), m_store), m_transport.source(), m_transport.loop()});
+    const auto asked = std::make_shared<const Request>(
+        Request{ChainOpening(m_draft.chain(), m_store), m_transport.source(), m_transport.loop()});
     job.owner = this;
     job.work = [asked, work = std::move(work)](const JobControl& control) {
         const QTemporaryDir folder;
@@ -127,7 +127,7 @@ void ChainStudy::findLevels()
             levelsFound(std::move(*found));
     };
     m_levels_job =
-        onSection(std::move(job), [found](const Asked& asked, const auto& file, const auto& control) {
+        onSection(std::move(job), [found](const Request& asked, const auto& file, const auto& control) {
             std::size_t done = 0;
             audition::PathQuestion question;
             question.with_tone = question.with_response = false;
@@ -173,7 +173,7 @@ void ChainStudy::toNeutral(const std::vector<std::string>& stages)
         else if (end == JobEnd::Done)
             takeTrims(*found, stages);
     };
-    onSection(std::move(job), [found, stages](const Asked& asked, const auto& file, const auto& control) {
+    onSection(std::move(job), [found, stages](const Request& asked, const auto& file, const auto& control) {
         *found = !file ? tl::make_unexpected(file.error())
                        : audition::neutralTrims(asked.chain.chain(), stages, asked.opener(control.cancel()),
                                                 *file, control.cancel());

@@ -39,8 +39,8 @@ public:
         std::optional<T> found; ///< empty: not asked, or not of the chain as it is
         QString why_none;       ///< empty: not asked, or on its way
         Jobs::Id job = 0;
-        double progress = 0; ///< 0 to 1, while isComing()
-        bool isComing() const { return job != 0; }
+        double progress = 0; ///< 0 to 1, while isPending()
+        bool isPending() const { return job != 0; }
     };
     /// All orders of the stages that may move.
     void compareOrders();
@@ -62,7 +62,7 @@ signals:
 
 private:
     /// As it was when it was asked about.
-    struct Asked {
+    struct Request {
         ChainOpening chain;
         std::shared_ptr<const audition::Source> source;
         audition::Section section;
@@ -70,19 +70,19 @@ private:
     };
     /// With the section as a file, or why there is none, on another thread.
     using Work =
-        std::function<void(const Asked&, const Result<std::filesystem::path>& file, const JobControl&)>;
+        std::function<void(const Request&, const Result<std::filesystem::path>& file, const JobControl&)>;
     Jobs::Id onSection(JobOrder job, Work work);
     template<class T>
     using Found = Result<hosting::FaultOr<T>>;
     template<class T>
     using Question =
-        std::function<Found<T>(const Asked&, const std::filesystem::path& file, const JobControl&)>;
+        std::function<Found<T>(const Request&, const std::filesystem::path& file, const JobControl&)>;
     template<class T>
     void ask(Answer<T> ChainStudy::*answer, const QString& title, Question<T> question);
     template<class T>
     void forget(Answer<T>& answer);
 
-    static Result<void> writeSection(const Asked& asked, const std::filesystem::path& file,
+    static Result<void> writeSection(const Request& asked, const std::filesystem::path& file,
                                      const std::stop_token& cancel);
     void forgetLevels();
     void forgetAnswers();

@@ -2,7 +2,7 @@
 #include "models/parts_play.h"
 
 #include "audition/render.h"
-#include "models/company_asked.h"
+#include "models/company_request.h"
 
 #include <QFile>
 #include <algorithm>
@@ -10,8 +10,8 @@
 namespace hr::app {
 
 /// Of the section that repeats.
-struct PartsPlay::Asked : CompanyAsked {
-    using CompanyAsked::CompanyAsked;
+struct PartsPlay::Request : CompanyRequest {
+    using CompanyRequest::CompanyRequest;
     std::string worked;
     std::string rest_of; ///< all that the rest depends on
 };
@@ -56,11 +56,11 @@ void PartsPlay::somethingChanged()
     emit changed();
 }
 
-std::shared_ptr<const PartsPlay::Asked> PartsPlay::asked() const
+std::shared_ptr<const PartsPlay::Request> PartsPlay::asked() const
 {
     const auto loop = m_transport.loop();
     const double rate_hz = m_transport.rateHz();
-    auto now = std::make_shared<Asked>(m_parts.company(), m_store, rate_hz);
+    auto now = std::make_shared<Request>(m_parts.company(), m_store, rate_hz);
     now->worked = m_parts.worked();
     now->first_s = static_cast<double>(loop.first) / rate_hz;
     now->length_s = static_cast<double>(loop.frames) / rate_hz;
@@ -76,7 +76,7 @@ std::shared_ptr<const PartsPlay::Asked> PartsPlay::asked() const
     std::erase_if(rest.returns, [&](const chain::Return& one) { return one.id == now->worked; });
     rest.sum = {};
     rest.next_id = 1;
-    now->rest_of = CompanyAsked::textOf(rest) + now->worked + std::to_string(rate_hz) + ' ' +
+    now->rest_of = CompanyRequest::textOf(rest) + now->worked + std::to_string(rate_hz) + ' ' +
                    std::to_string(loop.first) + ' ' + std::to_string(loop.frames);
     return now;
 }
@@ -94,7 +94,7 @@ JobOrder PartsPlay::jobFor(const QString& title, const QString& line)
 }
 
 /// What is worked on alone, as it stands among them: a part, or a return with what is sent to it.
-chain::Company PartsPlay::aloneOf(const Asked& asked)
+chain::Company PartsPlay::aloneOf(const Request& asked)
 {
     chain::Company alone = asked.company;
     const bool is_part = alone.part(asked.worked) != nullptr;
@@ -158,7 +158,7 @@ void PartsPlay::make()
     emit changed();
 }
 
-void PartsPlay::made(const Asked& asked, const Result<hosting::FaultOr<audition::CompanySound>>& rest,
+void PartsPlay::made(const Request& asked, const Result<hosting::FaultOr<audition::CompanySound>>& rest,
                      const QString& file, std::optional<double> part_lufs)
 {
     m_why_not = !rest       ? inWords(rest.error())

@@ -24,7 +24,7 @@ public:
     Heard heard() const { return m_heard; }
     /// Why the others cannot be heard; empty: they can, or are being made.
     const QString& whyNot() const { return m_why_not; }
-    bool isComing() const { return m_job != 0 || m_soon.isActive() || m_into.isComing(); }
+    bool isPending() const { return m_job != 0 || m_soon.isActive() || m_into.isPending(); }
     /// Of parts and returns, as they were heard last, by id.
     const std::map<std::string, std::optional<double>>& levels() const { return m_levels; }
     /// All parts through the chain on their sum, as a candidate; of one section.
@@ -35,16 +35,16 @@ signals:
     void notice(const QString& text);
 
 private:
-    struct Asked;
+    struct Request;
     JobOrder jobFor(const QString& title, const QString& line);
-    std::shared_ptr<const Asked> asked() const;
+    std::shared_ptr<const Request> asked() const;
     void somethingChanged();
     void make();
-    void made(const Asked& asked, const Result<hosting::FaultOr<audition::CompanySound>>& rest,
+    void made(const Request& asked, const Result<hosting::FaultOr<audition::CompanySound>>& rest,
               const QString& file, std::optional<double> part_lufs);
     void apply();
     const chain::Standing* standing() const;
-    static chain::Company aloneOf(const Asked& asked);
+    static chain::Company aloneOf(const Request& asked);
 
     PartsDraft& m_parts;
     LineUp& m_line_up;

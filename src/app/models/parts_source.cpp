@@ -2,7 +2,7 @@
 #include "models/parts_source.h"
 
 #include "library/store.h"
-#include "models/company_asked.h"
+#include "models/company_request.h"
 #include "signal/hash.h"
 
 #include <QDir>
@@ -49,7 +49,7 @@ std::string PartsSource::whatGoesIn() const
     company.sum = {};
     company.next_id = 1;
     if (worked == PartsDraft::the_sum)
-        return worked + CompanyAsked::textOf(company);
+        return worked + CompanyRequest::textOf(company);
     if (!company.returnOf(worked))
         return {};
     for (chain::Part& part : company.parts)
@@ -58,7 +58,7 @@ std::string PartsSource::whatGoesIn() const
     std::erase_if(company.returns, [&](const chain::Return& back) { return back.id != worked; });
     company.returns.front().chain = {};
     company.returns.front().standing = {};
-    return CompanyAsked::textOf(company);
+    return CompanyRequest::textOf(company);
 }
 
 void PartsSource::follow()
@@ -81,7 +81,7 @@ void PartsSource::follow()
 void PartsSource::make()
 {
     m_soon.stop();
-    const auto asked = std::make_shared<const CompanyAsked>(m_parts.company(), m_store, m_transport.rateHz());
+    const auto asked = std::make_shared<const CompanyRequest>(m_parts.company(), m_store, m_transport.rateHz());
     const QString file = fileOf(m_worked);
     const auto made = std::make_shared<Result<hosting::FaultOr<audition::CompanySound>>>(wrongRequest(""));
     JobOrder job;

@@ -20,7 +20,7 @@ public:
 
     /// Whether what plays is what goes into that which is worked on.
     bool isTheSource() const;
-    bool isComing() const { return m_job != 0 || m_soon.isActive(); }
+    bool isPending() const { return m_job != 0 || m_soon.isActive(); }
 
 signals:
     void changed();

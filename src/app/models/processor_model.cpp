@@ -54,19 +54,19 @@ void ProcessorModel::refreshAll(const QStringList& ids)
 void ProcessorModel::reload()
 {
     auto entries = m_store.catalogue.entries();
-    auto beside = library::readBeside(m_store);
+    auto facts = library::readEntryFacts(m_store);
     auto pictures = m_store.runs.pictures();
     auto rules = library::readRules(m_store);
-    if (const Error* error = firstError(entries, beside, pictures, rules))
+    if (const Error* error = firstError(entries, facts, pictures, rules))
         return emit notice(QString::fromStdString(error->text));
     beginResetModel();
-    beside->recent = std::move(m_beside.recent);
-    m_beside = std::move(*beside);
+    facts->recent = std::move(m_facts.recent);
+    m_facts = std::move(*facts);
     m_pictures = std::move(*pictures);
     m_rules = std::move(*rules);
     m_proposed.reset();
-    m_finder.fill(std::move(*entries), m_beside);
-    library::applyRules(m_finder, m_beside, m_rules);
+    m_finder.fill(std::move(*entries), m_facts);
+    library::applyRules(m_finder, m_facts, m_rules);
     m_found = m_finder.find(m_asked);
     endResetModel();
     emit rulesChanged();
@@ -95,13 +95,13 @@ void ProcessorModel::refresh(const QString& id)
     auto figures = m_store.runs.figuresOf(id);
     if (const Error* error = firstError(entry, pictures, figures))
         return emit notice(QString::fromStdString(error->text));
-    m_beside.figures.insert(id, *figures);
+    m_facts.figures.insert(id, *figures);
     if (*pictures != library::Pictures()) {
-        m_beside.measured.insert(id);
+        m_facts.measured.insert(id);
         m_pictures.insert(id, *pictures);
     }
-    m_finder.replace(*entry, m_beside);
-    findAgain(QStringList{id} + library::applyRules(m_finder, m_beside, m_rules));
+    m_finder.replace(*entry, m_facts);
+    findAgain(QStringList{id} + library::applyRules(m_finder, m_facts, m_rules));
 }
 
 /// These have changed: the list only starts over where others are found, or in another order.
@@ -124,11 +124,11 @@ void ProcessorModel::refreshCollections()
     auto members = m_store.collections.members();
     if (!members)
         return emit notice(QString::fromStdString(members.error().text));
-    const auto before = std::exchange(m_beside.collections, *members);
+    const auto before = std::exchange(m_facts.collections, *members);
     QStringList changed;
     for (const library::Entry& entry : m_finder.entries())
         if (before.value(entry.id) != members->value(entry.id)) {
-            m_finder.refacet(entry.id, m_beside);
+            m_finder.refacet(entry.id, m_facts);
             changed << entry.id;
         }
     refreshRules();
@@ -141,13 +141,13 @@ void ProcessorModel::refreshRules()
     if (!rules)
         return emit notice(QString::fromStdString(rules.error().text));
     m_rules = std::move(*rules);
-    findAgain(library::applyRules(m_finder, m_beside, m_rules));
+    findAgain(library::applyRules(m_finder, m_facts, m_rules));
     emit rulesChanged();
 }
 
 void ProcessorModel::setRecent(const QStringList& ids)
 {
-    const QStringList before = std::exchange(m_beside.recent, ids);
+    const QStringList before = std::exchange(m_facts.recent, ids);
     for (const QString& id : before + ids)
         if (before.contains(id) != ids.contains(id) && m_finder.indexOf(id) >= 0)
             refresh(id);
@@ -228,7 +228,7 @@ QString ProcessorModel::foundIn(const library::Entry& entry, const QString& show
                 return tr("tagged %1").arg(tag);
         if (const auto marks = library::marksIn(entry.note, words); !marks.empty())
             return tr("note: %1").arg(library::around(entry.note, marks.front()));
-        const QString help = m_beside.help.value(entry.id);
+        const QString help = m_facts.help.value(entry.id);
         if (const auto marks = library::marksIn(help, words); !marks.empty())
             return tr("description: %1").arg(library::around(help, marks.front()));
     }
@@ -262,7 +262,7 @@ QVariant ProcessorModel::data(const QModelIndex& index, int role) const
         case Name:
             return e->title();
         case Measured:
-            return m_beside.measured.contains(e->id) ? tr("measured") : tr("not measured");
+            return m_facts.measured.contains(e->id) ? tr("measured") : tr("not measured");
         case State:
             if (quarantined || hidden)
                 return quarantined ? tr("quarantine") : tr("hidden");

@@ -26,7 +26,7 @@ public:
     void refreshCollections();              ///< by hand or by rule
     void refreshRules();                    ///< working sets, too
     void setRecent(const QStringList& ids); ///< used lately, the latest first
-    const QStringList& recent() const { return m_beside.recent; }
+    const QStringList& recent() const { return m_facts.recent; }
     void ask(const library::Query& asked);
     void search(const QString& text);
     const library::Query& asked() const { return m_asked; }
@@ -35,11 +35,11 @@ public:
 
     const library::Entry* entry(const QModelIndex& index) const;
     const library::Pictures* pictures(const QModelIndex& index) const; ///< null: nothing is measured
-    library::Figures figures(const QString& id) const { return m_beside.figures.value(id); }
+    library::Figures figures(const QString& id) const { return m_facts.figures.value(id); }
     const library::Rules& rules() const { return m_rules; }
-    bool isOffered(const QString& id) const { return !m_beside.not_offered.contains(id); }
+    bool isOffered(const QString& id) const { return !m_facts.not_offered.contains(id); }
     /// Those that stand under this one, which are other builds of it.
-    QStringList builds(const QString& id) const { return m_beside.under.keys(id); }
+    QStringList builds(const QString& id) const { return m_facts.under.keys(id); }
     /// Those it looks like one with; empty where there are none, or the user has decided.
     library::BuildGroup proposedBuildsOf(const QString& id);
     QModelIndex indexOf(const QString& id) const;
@@ -66,7 +66,7 @@ private:
 
     library::Store& m_store;
     library::Finder m_finder;
-    library::Beside m_beside;
+    library::EntryFacts m_facts;
     QHash<QString, library::Pictures> m_pictures;
     library::Rules m_rules;
     std::optional<std::vector<library::BuildGroup>> m_proposed; ///< sought when first asked for

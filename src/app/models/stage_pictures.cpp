@@ -35,7 +35,7 @@ void StagePictures::keepCurrent(bool wanted)
         m_soon.start();
 }
 
-std::optional<StagePictures::Asked> StagePictures::asked(const chain::Node& stage) const
+std::optional<StagePictures::Request> StagePictures::asked(const chain::Node& stage) const
 {
     const StageFacts::Facts* facts = m_facts.of(stage.processor);
     auto values = m_facts.valuesOf(stage);
@@ -45,7 +45,7 @@ std::optional<StagePictures::Asked> StagePictures::asked(const chain::Node& stag
     QString key = QString::fromStdString(stage.processor + '\n' + stage.preset + '\n' + stage.state);
     for (const double value : values)
         key += QLatin1Char('\n') + QString::fromStdString(signal::shortText(value, 15));
-    return Asked{key, library::pictureOf(facts->entry.kind.toStdString()), facts, std::move(values)};
+    return Request{key, library::pictureOf(facts->entry.kind.toStdString()), facts, std::move(values)};
 }
 
 StagePicture StagePictures::of(const chain::Node& stage) const
@@ -63,7 +63,7 @@ void StagePictures::measureNext()
 {
     if (!m_wanted || m_job != 0)
         return;
-    std::optional<Asked> next;
+    std::optional<Request> next;
     const auto& nodes = m_draft.chain().nodes;
     const auto stage = std::ranges::find_if(nodes, [&](const chain::Node& node) {
         next = node.kind == chain::NodeKind::Stage ? asked(node) : std::nullopt;

@@ -34,13 +34,13 @@ signals:
     void changed();
 
 private:
-    struct Asked {
+    struct Request {
         QString key; ///< of the processor and all that it is set to
         library::PictureOf what;
         const StageFacts::Facts* facts;
         std::vector<double> values;
     };
-    std::optional<Asked> asked(const chain::Node& stage) const;
+    std::optional<Request> asked(const chain::Node& stage) const;
     void measureNext();
 
     ChainDraft& m_draft;

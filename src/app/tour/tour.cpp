@@ -271,7 +271,7 @@ void Tour::build()
         });
         m_steps.wait("the levels", [this] { return !m_desk.study.levels().empty(); });
         m_steps.then([this] { m_desk.study.compareOrders(); });
-        m_steps.wait("the orders", [this] { return !m_desk.study.orders().isComing(); });
+        m_steps.wait("the orders", [this] { return !m_desk.study.orders().isPending(); });
         m_steps.wait("the pictures of the stages", [this] {
             return std::ranges::none_of(m_desk.draft.chain().nodes, [this](const chain::Node& node) {
                 return m_desk.pictures.of(node).heights.isEmpty();

@@ -15,7 +15,7 @@ using chain::DrawnPath;
 constexpr double stage_radius = 5;
 constexpr double dragged_opacity = 0.6, idle_opacity = 0.5;
 
-QString said(const char* words)
+QString translated(const char* words)
 {
     return QCoreApplication::translate("ChainPainter", words);
 }
@@ -61,7 +61,7 @@ void ChainPainter::paintEndOfChain(const QRectF& box, bool is_source) const
     m_painter.setPen(m_palette.faint);
     m_painter.setFont(Theme::words(Theme::small_px));
     m_painter.drawText(box, Qt::AlignVCenter | (is_source ? Qt::AlignRight : Qt::AlignLeft),
-                       is_source ? said("source") : said("out"));
+                       is_source ? translated("source") : translated("out"));
 }
 
 /// A word over the stages that follow one another in one phase.
@@ -113,7 +113,7 @@ void ChainPainter::paintPath(const DrawnPath& path) const
     m_painter.setPen(QPen(p.faint, 1.3, path.isKey() ? Qt::DotLine : Qt::SolidLine));
     m_painter.drawPolyline(line);
     m_painter.setFont(Theme::words(Theme::small_px));
-    QString named = path.isKey() ? said("key") : QString::fromStdString(path.edge.output);
+    QString named = path.isKey() ? translated("key") : QString::fromStdString(path.edge.output);
     named.replace(QLatin1Char('_'), QLatin1Char(' ')); // "band_1"
     // Where the path is in a lane of its own there is room for its name.
     if (!named.isEmpty() && path.lane != path.from_lane)
@@ -135,7 +135,7 @@ void ChainPainter::paintDryPath(const QRectF& box, double blend_percent) const
     m_painter.drawPolyline(
         QPolygonF{{left, box.center().y()}, {left, below}, {right, below}, {right, box.center().y()}});
     m_painter.setFont(Theme::words(Theme::small_px));
-    const QString words = said("dry %1 %").arg(number(100 - blend_percent, 0));
+    const QString words = translated("dry %1 %").arg(number(100 - blend_percent, 0));
     const double width = m_painter.fontMetrics().horizontalAdvance(words) + 12;
     const QRectF place(box.center().x() - width / 2, below - ChainLayout::dry_words_height / 2, width,
                        ChainLayout::dry_words_height);
@@ -189,7 +189,9 @@ void ChainPainter::paintStage(const QRectF& box, const ChainCard& card, double o
     m_painter.setOpacity(card.at_work ? opacity : opacity * idle_opacity);
     paintPicture(m_painter, picture, card.picture, card.heights, m_palette);
     m_painter.setOpacity(opacity);
-    const QString words = !card.state.isEmpty() ? card.state : card.may_move ? said("may move") : QString();
+    const QString words = !card.state.isEmpty() ? card.state
+                          : card.may_move       ? translated("may move")
+                                                : QString();
     m_painter.setPen(card.at_work ? p.faint : p.caution);
     m_painter.drawText(QRectF(picture.right() + 4, picture.top() - 3, inside.right() - picture.right() - 4, 28),
                        Qt::AlignRight | Qt::AlignBottom | Qt::TextWordWrap, words);
@@ -204,7 +206,7 @@ void ChainPainter::paintGain(const QRectF& box, double gain_db) const
     constexpr double most_shown_db = 20;
     m_painter.setFont(Theme::figures(Theme::small_px));
     m_painter.setPen(m_palette.ink);
-    m_painter.drawText(box, Qt::AlignRight | Qt::AlignTop, said("%1 dB").arg(signedNumber(gain_db, 1)));
+    m_painter.drawText(box, Qt::AlignRight | Qt::AlignTop, translated("%1 dB").arg(signedNumber(gain_db, 1)));
     const double y = box.bottom() - 0.5;
     m_painter.setPen(QPen(m_palette.rule, 1.5));
     m_painter.drawLine(QPointF(box.left(), y), QPointF(box.right(), y));

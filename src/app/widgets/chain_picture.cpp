@@ -204,7 +204,7 @@ void ChainPicture::mousePressEvent(QMouseEvent* event)
     if (!among_others && takeHold(at))
         return;
     if (const auto path = m_layout.pathAt(at, ChainPainter::add_radius))
-        return emit addAsked(
+        return emit addRequested(
             *path, mapToGlobal((m_layout.addPoint(m_layout.drawing().paths[*path]) * m_zoom).toPoint()));
     m_pressed = m_layout.nodeAt(at);
     m_pressed_at = at;
@@ -297,12 +297,12 @@ void ChainPicture::mouseReleaseEvent(QMouseEvent* event)
     if (end) {
         const QString node = m_layout.placeAt(onPaper(event->position()));
         if (!node.isEmpty() && node != m_layout.placeAt(m_pressed_at))
-            emit leadAsked(end->path, end->arrives, node);
+            emit leadRequested(end->path, end->arrives, node);
         return;
     }
     if (dragged) {
         if (target)
-            emit moveAsked(chosen(), *target, copies);
+            emit moveRequested(chosen(), *target, copies);
         return;
     }
     if (pressed.isEmpty() || !m_was_chosen)
@@ -333,7 +333,8 @@ void ChainPicture::mouseDoubleClickEvent(QMouseEvent* event)
     const QPointF at = onPaper(event->position());
     if (const auto value = m_layout.valueAt(at)) {
         const auto& [parameter, now] = m_layout.card(value->id)->values[value->value];
-        emit valueAsked(value->id, QString::fromStdString(parameter.key), event->globalPosition().toPoint());
+        emit valueRequested(value->id, QString::fromStdString(parameter.key),
+                            event->globalPosition().toPoint());
     } else if (const QString id = m_layout.nodeAt(at); !id.isEmpty()) {
         emit opened(id);
     }
@@ -382,7 +383,7 @@ void ChainPicture::contextMenuEvent(QContextMenuEvent* event)
     if (by_mouse)
         if (const QString id = m_layout.nodeAt(onPaper(event->pos())); !id.isEmpty() && !m_chosen.contains(id))
             choose(id);
-    emit menuAsked(by_mouse ? event->globalPos() : mapToGlobal(placeOf(m_current).center()));
+    emit menuRequested(by_mouse ? event->globalPos() : mapToGlobal(placeOf(m_current).center()));
 }
 
 void ChainPicture::leaveEvent(QEvent*)

@@ -44,14 +44,14 @@ public:
 signals:
     void chosenChanged();
     void opened(const QString& id); ///< Return, or a double click
-    void addAsked(std::size_t path, const QPoint& at);
-    void moveAsked(const QStringList& ids, std::size_t path, bool copies);
+    void addRequested(std::size_t path, const QPoint& at);
+    void moveRequested(const QStringList& ids, std::size_t path, bool copies);
     /// One end of a path is put on a node, or on an end of the chain.
-    void leadAsked(std::size_t path, bool arrives, const QString& node);
+    void leadRequested(std::size_t path, bool arrives, const QString& node);
     void valueMoved(const QString& id, const QString& key, double value);
-    void valueAsked(const QString& id, const QString& key, const QPoint& at); ///< to be typed
+    void valueRequested(const QString& id, const QString& key, const QPoint& at); ///< to be typed
     void processorsDropped(const QStringList& ids, std::size_t path);
-    void menuAsked(const QPoint& at);
+    void menuRequested(const QPoint& at);
     void zoomed();
 
 protected:

@@ -293,14 +293,14 @@ void ParameterRow::mousePressEvent(QMouseEvent* event)
 {
     if (!m_holdable || event->button() != Qt::LeftButton || !m_name->geometry().contains(event->pos()))
         return QWidget::mousePressEvent(event);
-    emit holdAsked(!m_held);
+    emit holdRequested(!m_held);
 }
 
 void ParameterRow::keyPressEvent(QKeyEvent* event)
 {
     if (!m_holdable || event->key() != Qt::Key_H)
         return QWidget::keyPressEvent(event);
-    emit holdAsked(!m_held);
+    emit holdRequested(!m_held);
 }
 
 void ParameterRow::show(double value)

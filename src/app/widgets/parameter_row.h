@@ -74,7 +74,7 @@ signals:
     void noteTyped(const QString& note, double value); ///< instead of changed()
     /// What was typed made no sense or lies outside the range; a sentence for the user.
     void refused(const QString& why);
-    void holdAsked(bool on);
+    void holdRequested(bool on);
 
 protected:
     void mousePressEvent(QMouseEvent* event) override;

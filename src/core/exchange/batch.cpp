@@ -28,7 +28,7 @@ constexpr std::size_t longest_name = 80;
 Result<QStringList> idsOf(library::Store& store, const QString& collection)
 {
     auto entries = store.catalogue.entries();
-    auto beside = library::readBeside(store);
+    auto beside = library::readEntryFacts(store);
     auto rules = library::readRules(store);
     if (const Error* error = firstError(entries, beside, rules))
         return tl::make_unexpected(*error);

@@ -157,7 +157,7 @@ QWidget* BuildPage::makeChain()
     connect(m_picture, &ChainPicture::opened, this, [this] { m_drawer->takeFocus(); });
     connect(m_picture, &ChainPicture::valueMoved, this,
             [this](const QString& id, const QString& key, double value) { setValue(id, key, value, key); });
-    connect(m_picture, &ChainPicture::valueAsked, this, &BuildPage::askValue);
+    connect(m_picture, &ChainPicture::valueRequested, this, &BuildPage::askValue);
     connect(m_picture, &ChainPicture::zoomed, this, &BuildPage::showLevels);
     return both;
 }
@@ -171,7 +171,7 @@ QWidget* BuildPage::makeBelow()
     auto* stage = new Sheet;
     auto* stage_column = new QVBoxLayout(stage);
     stage_column->addWidget(m_drawer = new StageDrawer(m_services));
-    connect(m_drawer, &StageDrawer::stepAsked, this, [this](int columns) { m_picture->step(columns); });
+    connect(m_drawer, &StageDrawer::stepRequested, this, [this](int columns) { m_picture->step(columns); });
     row->addWidget(stage, 3);
     auto* orders = new Sheet;
     auto* orders_column = new QVBoxLayout(orders);

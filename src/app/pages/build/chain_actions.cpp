@@ -34,9 +34,9 @@ ChainActions::ChainActions(const BuildServices& services, ChainPicture& picture,
 {
     addEdits();
     addHearing();
-    connect(&m_picture, &ChainPicture::menuAsked, this, &ChainActions::openMenu);
-    connect(&m_picture, &ChainPicture::addAsked, this, &ChainActions::askToInsert);
-    connect(&m_picture, &ChainPicture::moveAsked, this, &ChainActions::move);
+    connect(&m_picture, &ChainPicture::menuRequested, this, &ChainActions::openMenu);
+    connect(&m_picture, &ChainPicture::addRequested, this, &ChainActions::askToInsert);
+    connect(&m_picture, &ChainPicture::moveRequested, this, &ChainActions::move);
     connect(&m_picture, &ChainPicture::processorsDropped, this, &ChainActions::insert);
 }
 

@@ -19,7 +19,7 @@ ChainRouting::ChainRouting(const BuildServices& services, ChainPicture& picture,
     : m_services(services), m_picture(picture), m_edits(edits)
 {
     declare(actions);
-    connect(&m_picture, &ChainPicture::leadAsked, this, &ChainRouting::lead);
+    connect(&m_picture, &ChainPicture::leadRequested, this, &ChainRouting::lead);
 }
 
 void ChainRouting::declare(ChainActions& actions)

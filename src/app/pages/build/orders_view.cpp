@@ -51,7 +51,7 @@ OrdersView::OrdersView(const BuildServices& services, QWidget* parent) : QWidget
             m_services.study.compareEqualiser(*which);
     });
     connect(m_compare, &QPushButton::clicked, this, [this] {
-        if (m_services.study.orders().isComing())
+        if (m_services.study.orders().isPending())
             m_services.study.cancelAnswers();
         else
             m_services.study.compareOrders();
@@ -181,8 +181,8 @@ void OrdersView::reload()
     const auto& orders = m_services.study.orders();
     const auto& question_asked = m_services.study.equaliser();
     const auto marked = std::ranges::count_if(m_services.draft.chain().nodes, &chain::Node::may_move);
-    m_compare->setText(orders.isComing() ? tr("Cancel") : tr("Compare orders"));
-    if (orders.isComing())
+    m_compare->setText(orders.isPending() ? tr("Cancel") : tr("Compare orders"));
+    if (orders.isPending())
         m_told->setText(tr("%1 % of the orders heard").arg(number(100 * orders.progress, 0)));
     else if (orders.found)
         m_told->setText(tr("%1 of %2 differ, matched in loudness")
@@ -204,9 +204,9 @@ void OrdersView::reload()
     }
     m_hear->setEnabled(m_shown && m_table->currentRow() >= 0);
     m_take->setEnabled(m_shown && m_table->currentRow() > 0);
-    const QString words = question_asked.isComing() ? tr("Being heard both ways …")
-                          : question_asked.found    ? answer()
-                                                    : question_asked.why_none;
+    const QString words = question_asked.isPending() ? tr("Being heard both ways …")
+                          : question_asked.found     ? answer()
+                                                     : question_asked.why_none;
     m_answer->setText(words);
     m_answer->setVisible(!words.isEmpty());
     m_question->setVisible(words.isEmpty() && question().has_value());

@@ -179,7 +179,7 @@ void PartsView::reload()
             ? tr("A processor that shines alone may sink among others. Add the source that plays, then "
                  "the next one: they play in step.")
         : !play.whyNot().isEmpty()                ? play.whyNot()
-        : play.isComing()                         ? tr("The others are being made …")
+        : play.isPending()                        ? tr("The others are being made …")
         : play.heard() == PartsPlay::Heard::Alone ? tr("A double click works on a part.")
                                                   : tr("Matched by its own loudness: the balance "
                                                        "stays whoever is heard.%1")

@@ -42,7 +42,7 @@ PathView::PathView(const BuildServices& services, QWidget* parent) : QWidget(par
     column->addWidget(m_harmonics = new ElidedLabel);
     setRole(m_harmonics, "faint");
     connect(m_measure, &QPushButton::clicked, this, [this] {
-        if (m_services.study.path().isComing())
+        if (m_services.study.path().isPending())
             m_services.study.cancelAnswers();
         else
             m_services.study.followPath();
@@ -122,7 +122,7 @@ std::vector<Curve> PathView::curvesOf(const audition::AlongPath& path, bool in_o
 void PathView::reload()
 {
     const auto& path = m_services.study.path();
-    m_measure->setText(path.isComing() ? tr("Cancel") : tr("Measure along the chain"));
+    m_measure->setText(path.isPending() ? tr("Cancel") : tr("Measure along the chain"));
     const QString told = path.found ? harmonics(*path.found) : QString();
     m_harmonics->setWhole(told);
     m_harmonics->setVisible(!told.isEmpty());
@@ -135,7 +135,7 @@ void PathView::reload()
                                     .arg(last.latency_samples)
                                     .arg(number(last.core_percent, 1)));
     }
-    m_told->setWhole(path.isComing()            ? tr("%1 % measured").arg(number(100 * path.progress, 0))
+    m_told->setWhole(path.isPending()           ? tr("%1 % measured").arg(number(100 * path.progress, 0))
                      : !path.why_none.isEmpty() ? path.why_none
                                                 : tr("What the sound is like after each stage."));
 }

@@ -106,8 +106,8 @@ QWidget* StageDrawer::makeTop()
     m_on = add(toggle(tr("on")), tr("stage on"), run("build.on"));
     m_moves = add(toggle(tr("may move"), tr("one of those whose orders are compared")), tr("stage may move"),
                   run("build.moves"));
-    add(new Button(QStringLiteral("‹")), tr("the stage before"), [this] { emit stepAsked(-1); });
-    add(new Button(QStringLiteral("›")), tr("the next stage"), [this] { emit stepAsked(1); });
+    add(new Button(QStringLiteral("‹")), tr("the stage before"), [this] { emit stepRequested(-1); });
+    add(new Button(QStringLiteral("›")), tr("the next stage"), [this] { emit stepRequested(1); });
     return top;
 }
 
@@ -215,7 +215,7 @@ void StageDrawer::addProcessorRows(const chain::Node& node)
             m_services.facts.set(stage, key, value);
         });
         row->setHoldable();
-        connect(row, &ParameterRow::holdAsked, this,
+        connect(row, &ParameterRow::holdRequested, this,
                 [this, key = parameter.key](bool on) { m_services.chance.hold(m_node, key, on); });
         row->setContextMenuPolicy(Qt::CustomContextMenu);
         connect(row, &QWidget::customContextMenuRequested, this,

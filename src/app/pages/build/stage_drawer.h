@@ -32,7 +32,7 @@ public:
     void setTime(const QString& note);
 
 signals:
-    void stepAsked(int columns);
+    void stepRequested(int columns);
 
 private:
     using Set = std::function<void(chain::Node&, double)>;

@@ -17,7 +17,7 @@ namespace hr::app {
 
 namespace {
 
-enum Part { About, Parameters, Presets, Kin };
+enum Part { About, Parameters, Presets, Similar };
 
 } // namespace
 
@@ -169,7 +169,7 @@ void DetailsPanel::fillPart()
         return fillParameters(*info);
     case Presets:
         return m_presets->show(*info);
-    case Kin:
+    case Similar:
         return m_kin->show(m_id);
     default:
         return;

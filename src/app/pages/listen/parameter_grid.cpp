@@ -77,7 +77,7 @@ void ParameterGrid::addParameter(const Contender& contender, std::size_t paramet
     });
     line->setTempo([tempo = &m_services.tempo] { return tempo->bpm(); });
     line->setHoldable();
-    connect(line, &ParameterRow::holdAsked, this,
+    connect(line, &ParameterRow::holdRequested, this,
             [this, parameter](bool on) { m_services.edits.hold(m_id, parameter, on); });
     connect(line, &ParameterRow::refused, &m_services.notices, &Notices::say);
     line->setContextMenuPolicy(Qt::CustomContextMenu);

@@ -29,10 +29,10 @@ void StandingPicture::show(std::vector<Standing> standings, double first, double
     m_first = first;
     m_last = last;
     m_axis = axis;
-    QStringList said;
+    QStringList words;
     for (const Standing& standing : m_standings)
-        said << tr("%1: %2").arg(standing.name, number(standing.middle, 1));
-    setAccessibleDescription(said.join(QStringLiteral(", ")));
+        words << tr("%1: %2").arg(standing.name, number(standing.middle, 1));
+    setAccessibleDescription(words.join(QStringLiteral(", ")));
     updateGeometry();
     update();
 }

@@ -79,22 +79,22 @@ FiguresTable::FiguresTable(QWidget* parent) : QTableWidget(parent)
     });
 }
 
-void FiguresTable::fill(const std::vector<MeasuredCandidate>& benched, const std::vector<Row>& rows)
+void FiguresTable::fill(const std::vector<MeasuredCandidate>& candidates, const std::vector<Row>& rows)
 {
     setSortingEnabled(false);
     QStringList header{tr("figure")};
-    for (const MeasuredCandidate& one : benched)
+    for (const MeasuredCandidate& one : candidates)
         header << markLetter(one.mark) + QStringLiteral("  ") + one.title;
     setHeadings(*this, header);
     for (const Row& row : rows)
-        addRow(benched, row);
+        addRow(candidates, row);
 }
 
-std::vector<FiguresTable::Row> FiguresTable::rowsOf(const std::vector<MeasuredCandidate>& benched,
+std::vector<FiguresTable::Row> FiguresTable::rowsOf(const std::vector<MeasuredCandidate>& candidates,
                                                     const QString& test)
 {
     std::vector<const bench::Reading*> readings;
-    for (const MeasuredCandidate& one : benched)
+    for (const MeasuredCandidate& one : candidates)
         if (const auto* reading = one.reading(test))
             readings.push_back(reading);
     std::vector<Row> rows;
@@ -103,23 +103,23 @@ std::vector<FiguresTable::Row> FiguresTable::rowsOf(const std::vector<MeasuredCa
     return rows;
 }
 
-void FiguresTable::fillWith(const std::vector<MeasuredCandidate>& benched, const QString& test)
+void FiguresTable::fillWith(const std::vector<MeasuredCandidate>& candidates, const QString& test)
 {
-    const auto rows = rowsOf(benched, test);
-    fill(benched, rows);
-    addMeanings(benched, rows);
+    const auto rows = rowsOf(candidates, test);
+    fill(candidates, rows);
+    addMeanings(candidates, rows);
 }
 
 namespace {
 
 /// Of a check: who breaks it, and what that means; else what it means that it is kept; else why nobody has it.
-QString meaningOf(const std::vector<MeasuredCandidate>& benched, const FiguresTable::Row& row,
+QString meaningOf(const std::vector<MeasuredCandidate>& candidates, const FiguresTable::Row& row,
                   const bench::FigureInfo& figure)
 {
     QStringList broken_by;
     bool kept = false;
     QString why_not;
-    for (const MeasuredCandidate& one : benched) {
+    for (const MeasuredCandidate& one : candidates) {
         const auto* reading = one.reading(row.first);
         const auto* value = reading ? bench::figureIn(*reading, row.second.toStdString()) : nullptr;
         if (!value || !value->is_object())
@@ -133,7 +133,8 @@ QString meaningOf(const std::vector<MeasuredCandidate>& benched, const FiguresTa
             why_not = QString::fromStdString(value->value("detail", std::string()));
     }
     if (!broken_by.isEmpty())
-        return (benched.size() > 1 ? broken_by.join(QStringLiteral(", ")) + QStringLiteral(": ") : QString()) +
+        return (candidates.size() > 1 ? broken_by.join(QStringLiteral(", ")) + QStringLiteral(": ")
+                                      : QString()) +
                QString::fromStdString(figure.if_broken);
     if (kept)
         return QString::fromStdString(figure.if_kept);
@@ -142,7 +143,7 @@ QString meaningOf(const std::vector<MeasuredCandidate>& benched, const FiguresTa
 
 } // namespace
 
-void FiguresTable::addMeanings(const std::vector<MeasuredCandidate>& benched, const std::vector<Row>& rows)
+void FiguresTable::addMeanings(const std::vector<MeasuredCandidate>& candidates, const std::vector<Row>& rows)
 {
     const auto figureOf = [](const Row& row) {
         return bench::figureInfo(row.first.toStdString(), row.second.toStdString());
@@ -161,25 +162,25 @@ void FiguresTable::addMeanings(const std::vector<MeasuredCandidate>& benched, co
     header->setSectionResizeMode(at, QHeaderView::Stretch);
     for (int row = 0; row < rowCount(); ++row) {
         const Row of(item(row, 0)->data(test_role).toString(), item(row, 0)->data(figure_role).toString());
-        const QString meaning = figureOf(of) ? meaningOf(benched, of, *figureOf(of)) : QString();
+        const QString meaning = figureOf(of) ? meaningOf(candidates, of, *figureOf(of)) : QString();
         auto* cell = new FigureCell(words_indent + meaning);
         cell->setToolTip(meaning.toHtmlEscaped()); // whole where the column is narrow
         setItem(row, at, cell);
     }
 }
 
-void FiguresTable::fillWithAll(const std::vector<MeasuredCandidate>& benched)
+void FiguresTable::fillWithAll(const std::vector<MeasuredCandidate>& candidates)
 {
     const bool first_time = !std::exchange(m_with_tests, true); // in the order of the suite then
     std::vector<Row> rows;
     for (const bench::TestInfo& test : bench::allTests()) {
         const QString key = QString::fromStdString(test.key);
-        if (std::ranges::any_of(benched, [&](const MeasuredCandidate& one) { return one.reading(key); }))
-            std::ranges::copy(rowsOf(benched, key), std::back_inserter(rows));
+        if (std::ranges::any_of(candidates, [&](const MeasuredCandidate& one) { return one.reading(key); }))
+            std::ranges::copy(rowsOf(candidates, key), std::back_inserter(rows));
     }
     const int sorted_by = horizontalHeader()->sortIndicatorSection();
     const Qt::SortOrder order = horizontalHeader()->sortIndicatorOrder();
-    fill(benched, rows);
+    fill(candidates, rows);
     horizontalHeader()->setSortIndicatorClearable(true);
     horizontalHeader()->setSortIndicator(first_time || sorted_by >= columnCount() ? -1 : sorted_by, order);
     setSortingEnabled(true);
@@ -274,7 +275,7 @@ void FiguresTable::explain(int row)
 }
 
 /// As the test has declared the figure.
-void FiguresTable::addRow(const std::vector<MeasuredCandidate>& benched, const Row& row)
+void FiguresTable::addRow(const std::vector<MeasuredCandidate>& candidates, const Row& row)
 {
     const auto& [test, key] = row;
     const bench::FigureInfo* figure = bench::figureInfo(test.toStdString(), key.toStdString());
@@ -292,8 +293,8 @@ void FiguresTable::addRow(const std::vector<MeasuredCandidate>& benched, const R
     title->setData(figure_role, key);
     title->setToolTip(QString::fromStdString(figure->definition).toHtmlEscaped());
     setItem(at, 0, title);
-    for (std::size_t i = 0; i < benched.size(); ++i) {
-        const bench::Reading* reading = benched[i].reading(test);
+    for (std::size_t i = 0; i < candidates.size(); ++i) {
+        const bench::Reading* reading = candidates[i].reading(test);
         auto* cell = reading ? cellOf(*reading, key.toStdString(), *figure) : notMeasured();
         cell->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
         cell->setFont(Theme::figures(12));
@@ -301,26 +302,26 @@ void FiguresTable::addRow(const std::vector<MeasuredCandidate>& benched, const R
             cell->setToolTip(cell->text().toHtmlEscaped()); // whole where the column is narrow
         setItem(at, static_cast<int>(i) + 1, cell);
     }
-    markDifferences(benched, row, *figure, at);
+    markDifferences(candidates, row, *figure, at);
 }
 
 /// Against the first that has the figure; only where they differ by more than the uncertainty of both.
-void FiguresTable::markDifferences(const std::vector<MeasuredCandidate>& benched, const Row& row,
+void FiguresTable::markDifferences(const std::vector<MeasuredCandidate>& candidates, const Row& row,
                                    const bench::FigureInfo& figure, int at)
 {
     if (figure.shape != bench::FigureShape::Number)
         return;
     std::optional<double> first;
     QString first_title;
-    for (std::size_t i = 0; i < benched.size(); ++i) {
-        const bench::Reading* reading = benched[i].reading(row.first);
+    for (std::size_t i = 0; i < candidates.size(); ++i) {
+        const bench::Reading* reading = candidates[i].reading(row.first);
         const auto* value = reading ? bench::figureIn(*reading, row.second.toStdString()) : nullptr;
         if (!value || !value->is_number())
             continue;
         const double one = value->get<double>();
         if (!first) {
             first = one;
-            first_title = benched[i].title;
+            first_title = candidates[i].title;
             continue;
         }
         const bool of_the_machine =

@@ -17,12 +17,12 @@ public:
 
     /// Test and figure; those of a group as "at_100_hz.thd_db".
     using Row = std::pair<QString, QString>;
-    void fill(const std::vector<MeasuredCandidate>& benched, const std::vector<Row>& rows);
+    void fill(const std::vector<MeasuredCandidate>& candidates, const std::vector<Row>& rows);
     /// Every figure of one test, groups opened; of checks also what their results mean for the work.
-    void fillWith(const std::vector<MeasuredCandidate>& benched, const QString& test);
+    void fillWith(const std::vector<MeasuredCandidate>& candidates, const QString& test);
     /// Every figure of every test that anybody was measured with, each under its test's name; they can be
     /// sorted by any column.
-    void fillWithAll(const std::vector<MeasuredCandidate>& benched);
+    void fillWithAll(const std::vector<MeasuredCandidate>& candidates);
 
     struct Wish {
         QString words; ///< in the figure's or the test's name
@@ -39,10 +39,10 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
-    void addMeanings(const std::vector<MeasuredCandidate>& benched, const std::vector<Row>& rows);
-    static std::vector<Row> rowsOf(const std::vector<MeasuredCandidate>& benched, const QString& test);
-    void addRow(const std::vector<MeasuredCandidate>& benched, const Row& row);
-    void markDifferences(const std::vector<MeasuredCandidate>& benched, const Row& row,
+    void addMeanings(const std::vector<MeasuredCandidate>& candidates, const std::vector<Row>& rows);
+    static std::vector<Row> rowsOf(const std::vector<MeasuredCandidate>& candidates, const QString& test);
+    void addRow(const std::vector<MeasuredCandidate>& candidates, const Row& row);
+    void markDifferences(const std::vector<MeasuredCandidate>& candidates, const Row& row,
                          const bench::FigureInfo& figure, int at);
     void explain(int row);
 

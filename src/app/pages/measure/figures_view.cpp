@@ -40,10 +40,10 @@ FiguresView::FiguresView(QWidget* parent) : QWidget(parent)
     connect(save, &QPushButton::clicked, this, &FiguresView::askWhere);
 }
 
-void FiguresView::fill(const std::vector<MeasuredCandidate>& benched)
+void FiguresView::fill(const std::vector<MeasuredCandidate>& candidates)
 {
-    m_benched = benched;
-    m_table->fillWithAll(benched);
+    m_candidates = candidates;
+    m_table->fillWithAll(candidates);
     filter();
 }
 
@@ -61,7 +61,7 @@ Result<void> FiguresView::saveAs(const std::filesystem::path& file) const
     for (const auto& [test, figure] : m_table->rowsInSight())
         rows.emplace_back(test.toStdString(), figure.toStdString());
     std::vector<exchange::FiguresColumn> columns;
-    for (const MeasuredCandidate& one : m_benched)
+    for (const MeasuredCandidate& one : m_candidates)
         columns.push_back(
             {(markLetter(one.mark) + QLatin1Char(' ') + one.title).toStdString(),
              [&one](const std::string& test) { return one.reading(QString::fromStdString(test)); }});

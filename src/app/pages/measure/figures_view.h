@@ -20,7 +20,7 @@ class FiguresView : public QWidget {
 public:
     explicit FiguresView(QWidget* parent = nullptr);
 
-    void fill(const std::vector<MeasuredCandidate>& benched);
+    void fill(const std::vector<MeasuredCandidate>& candidates);
     /// What is in sight, as CSV (exchange/figures_csv.h).
     Result<void> saveAs(const std::filesystem::path& file) const;
 
@@ -31,7 +31,7 @@ private:
     void filter();
     void askWhere();
 
-    std::vector<MeasuredCandidate> m_benched;
+    std::vector<MeasuredCandidate> m_candidates;
     QLineEdit* m_words = nullptr;
     QCheckBox* m_differing = nullptr;
     QLabel* m_count = nullptr;

@@ -25,12 +25,12 @@
 namespace hr::app {
 
 /// When, by which bench, and whether that was right.
-QString MeasurePage::takenText(const MeasuredCandidate& benched) const
+QString MeasurePage::takenText(const MeasuredCandidate& candidate) const
 {
-    if (benched.readings.empty())
+    if (candidate.readings.empty())
         return {};
-    const library::StoredReading& newest = benched.readings.back();
-    const QString version = benched.benchVersionOf(newest);
+    const library::StoredReading& newest = candidate.readings.back();
+    const QString version = candidate.benchVersionOf(newest);
     const QString taken = tr("Taken %1 by version %2 of the bench.")
                               .arg(QString(newest.taken).replace(QLatin1Char('T'), QLatin1Char(' ')), version);
     const auto check = library::lastBenchCheck(m_services.store);
@@ -183,31 +183,31 @@ void MeasurePage::reload()
     m_conditions->setWhole(
         tr("%1 · freshly started · settings as in the line-up").arg(m_services.conditions.text()));
     setRole(m_conditions, m_services.conditions.areStandard() ? "faint" : "caution");
-    m_benched.clear();
+    m_candidates.clear();
     for (const Contender& contender : m_services.line_up.candidates()) {
         if (contender.rendered)
             continue; // a sound is no processor
-        MeasuredCandidate benched{contender.mark, contender.calledHere(), {}, {}, false};
+        MeasuredCandidate candidate{contender.mark, contender.calledHere(), {}, {}, false};
         if (contender.isMeasurable()) {
             const library::SetUp set_up = m_services.bench.setUpOf(contender);
-            benched.set_up = set_up.key();
+            candidate.set_up = set_up.key();
             if (auto readings = m_services.store.runs.of(set_up, m_services.conditions.now()))
-                benched.readings = std::move(*readings);
-            if (benched.readings.empty())
+                candidate.readings = std::move(*readings);
+            if (candidate.readings.empty())
                 if (auto others = m_services.store.runs.latest(set_up.processor)) {
-                    benched.measured_otherwise = !others->empty();
-                    benched.under_others = std::ranges::any_of(
-                        *others, [&](const auto& one) { return one.set_up == benched.set_up; });
-                    benched.of_another_build = std::ranges::any_of(*others, [&](const auto& one) {
-                        return one.settings == set_up.settings && one.set_up != benched.set_up;
+                    candidate.measured_otherwise = !others->empty();
+                    candidate.under_others = std::ranges::any_of(
+                        *others, [&](const auto& one) { return one.set_up == candidate.set_up; });
+                    candidate.of_another_build = std::ranges::any_of(*others, [&](const auto& one) {
+                        return one.settings == set_up.settings && one.set_up != candidate.set_up;
                     });
                 }
         }
-        m_benched.push_back(std::move(benched));
+        m_candidates.push_back(std::move(candidate));
     }
-    m_content->setVisible(!m_benched.empty());
-    m_empty->setVisible(m_benched.empty());
-    m_measure->setEnabled(!m_benched.empty());
+    m_content->setVisible(!m_candidates.empty());
+    m_empty->setVisible(m_candidates.empty());
+    m_measure->setEnabled(!m_candidates.empty());
     fillPlots();
     fillTable();
     showChosen();
@@ -220,29 +220,30 @@ void MeasurePage::showProgress()
         delete item->widget();
         delete item;
     }
-    for (const MeasuredCandidate& benched : m_benched) {
+    for (const MeasuredCandidate& candidate : m_candidates) {
         auto* line = new QWidget;
         auto* row = new QHBoxLayout(line);
         row->setContentsMargins(0, 0, 0, 0);
-        row->addWidget(new CandidateMark(benched.mark), 0, Qt::AlignTop);
+        row->addWidget(new CandidateMark(candidate.mark), 0, Qt::AlignTop);
         auto* words = new QVBoxLayout;
         words->setSpacing(0);
-        words->addWidget(new ElidedLabel(benched.title));
-        const auto progress = m_services.bench.progressOf(benched.set_up, m_services.conditions.now());
+        words->addWidget(new ElidedLabel(candidate.title));
+        const auto progress = m_services.bench.progressOf(candidate.set_up, m_services.conditions.now());
         const QString state = progress && *progress < 0 ? tr("waiting")
                               : progress ? tr("running, %1 %").arg(static_cast<int>(*progress * 100))
-                              : benched.set_up.isEmpty()   ? tr("not open")
-                              : benched.under_others       ? tr("not under these conditions")
-                              : benched.of_another_build   ? tr("out of date: another build")
-                              : benched.measured_otherwise ? tr("not at these settings")
-                              : benched.isOfAnotherBench() ? tr("out of date: another bench")
-                              : benched.readings.empty()
+                              : candidate.set_up.isEmpty()   ? tr("not open")
+                              : candidate.under_others       ? tr("not under these conditions")
+                              : candidate.of_another_build   ? tr("out of date: another build")
+                              : candidate.measured_otherwise ? tr("not at these settings")
+                              : candidate.isOfAnotherBench() ? tr("out of date: another bench")
+                              : candidate.readings.empty()
                                   ? tr("not measured yet")
-                                  : tr("measured %1").arg(benched.readings.back().taken.left(10));
-        auto* said = label(
-            state, progress || benched.measured_otherwise || benched.isOfAnotherBench() ? "caution" : "faint");
-        said->setToolTip(takenText(benched));
-        words->addWidget(said);
+                                  : tr("measured %1").arg(candidate.readings.back().taken.left(10));
+        auto* about =
+            label(state, progress || candidate.measured_otherwise || candidate.isOfAnotherBench() ? "caution"
+                                                                                                  : "faint");
+        about->setToolTip(takenText(candidate));
+        words->addWidget(about);
         row->addLayout(words, 1);
         m_bench_list->addWidget(line);
     }
@@ -252,7 +253,7 @@ void MeasurePage::showProgress()
 void MeasurePage::fillPlots()
 {
     for (const auto& [of, plot] : m_plots)
-        fillPlot(*plot, m_benched, *of);
+        fillPlot(*plot, m_candidates, *of);
 }
 
 void MeasurePage::fillTable()
@@ -276,7 +277,7 @@ void MeasurePage::fillTable()
     std::vector<FiguresTable::Row> rows;
     for (const auto& [test, key] : shown)
         rows.emplace_back(QString::fromLatin1(test), QString::fromLatin1(key));
-    m_table->fill(m_benched, rows);
+    m_table->fill(m_candidates, rows);
 }
 
 /// The overview, the test that is chosen, or the sweep: made when they are first looked at.
@@ -296,7 +297,7 @@ void MeasurePage::putChosen()
             m_views->addWidget(m_figures);
             connect(m_figures, &FiguresView::told, this, &MeasurePage::told);
         }
-        m_figures->fill(m_benched);
+        m_figures->fill(m_candidates);
         return m_views->setCurrentWidget(m_figures);
     }
     if (test == QLatin1String(TestList::sweep)) {
@@ -346,7 +347,7 @@ void MeasurePage::putChosen()
         m_views->addWidget(m_view);
     }
     if (m_view)
-        m_view->fill(m_benched);
+        m_view->fill(m_candidates);
     if (m_view)
         m_views->setCurrentWidget(m_view);
     else

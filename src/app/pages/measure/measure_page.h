@@ -74,7 +74,7 @@ private:
     void changed();
     void reload();
     void showProgress();
-    QString takenText(const MeasuredCandidate& benched) const;
+    QString takenText(const MeasuredCandidate& candidate) const;
     void fillPlots();
     void fillTable();
     void showChosen();
@@ -82,7 +82,7 @@ private:
 
     const Services m_services;
     bool m_outdated = true; // something has changed while this was hidden
-    std::vector<MeasuredCandidate> m_benched;
+    std::vector<MeasuredCandidate> m_candidates;
     ElidedLabel* m_conditions = nullptr;
     QPushButton* m_measure = nullptr;
     QPushButton* m_cancel = nullptr;

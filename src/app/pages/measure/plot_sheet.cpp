@@ -78,12 +78,12 @@ QString fromTo(const std::vector<double>& values, const std::function<QString(do
 }
 
 /// "1.00 kHz · −12.0 dBFS": what was used for those that are drawn, as the test has kept it.
-QString howOf(const std::vector<MeasuredCandidate>& benched, const bench::PlotInfo& of)
+QString howOf(const std::vector<MeasuredCandidate>& candidates, const bench::PlotInfo& of)
 {
     std::vector<double> frequencies_hz;
     std::vector<double> levels_dbfs;
     bool drawn = false;
-    for (const MeasuredCandidate& one : benched) {
+    for (const MeasuredCandidate& one : candidates) {
         const auto* reading = one.reading(QString::fromStdString(of.test));
         if (!reading || bench::curvesIn(*reading, of).empty())
             continue;
@@ -108,17 +108,17 @@ QString howOf(const std::vector<MeasuredCandidate>& benched, const bench::PlotIn
 }
 
 /// How far all are from the one with `mark`; that one itself is the zero line.
-std::vector<Curve> differences(const std::vector<MeasuredCandidate>& benched, const bench::PlotInfo& of,
+std::vector<Curve> differences(const std::vector<MeasuredCandidate>& candidates, const bench::PlotInfo& of,
                                int mark)
 {
     std::vector<Curve> curves;
     const QString test = QString::fromStdString(of.test);
-    const auto to = std::ranges::find(benched, mark, &MeasuredCandidate::mark);
-    const auto* reference = to == benched.end() ? nullptr : to->reading(test);
+    const auto to = std::ranges::find(candidates, mark, &MeasuredCandidate::mark);
+    const auto* reference = to == candidates.end() ? nullptr : to->reading(test);
     const auto from = reference ? bench::curvesIn(*reference, of) : std::vector<bench::Curve>();
     if (from.size() != 1)
         return curves;
-    for (const MeasuredCandidate& one : benched)
+    for (const MeasuredCandidate& one : candidates)
         if (const auto* reading = one.reading(test))
             for (const bench::Curve& curve : bench::curvesIn(*reading, of))
                 if (auto difference = bench::differenceOf(of, curve, from.front()); !difference.points.empty())
@@ -127,12 +127,12 @@ std::vector<Curve> differences(const std::vector<MeasuredCandidate>& benched, co
 }
 
 /// As they were measured, with what is drawn beside them.
-std::vector<Curve> curvesOf(const std::vector<MeasuredCandidate>& benched, const bench::PlotInfo& of,
+std::vector<Curve> curvesOf(const std::vector<MeasuredCandidate>& candidates, const bench::PlotInfo& of,
                             bool thin_on_demand)
 {
     std::vector<Curve> curves;
     bool has_shared = false;
-    for (const MeasuredCandidate& one : benched) {
+    for (const MeasuredCandidate& one : candidates) {
         const auto* reading = one.reading(QString::fromStdString(of.test));
         if (!reading)
             continue;
@@ -168,24 +168,24 @@ std::vector<Curve> curvesOf(const std::vector<MeasuredCandidate>& benched, const
 
 } // namespace
 
-bool fillPlot(Plot& plot, const std::vector<MeasuredCandidate>& benched, const bench::PlotInfo& of,
+bool fillPlot(Plot& plot, const std::vector<MeasuredCandidate>& candidates, const bench::PlotInfo& of,
               const PlotWish& wish)
 {
-    auto curves = wish.against_mark ? differences(benched, of, wish.against_mark)
-                                    : curvesOf(benched, of, wish.thin_on_demand);
+    auto curves = wish.against_mark ? differences(candidates, of, wish.against_mark)
+                                    : curvesOf(candidates, of, wish.thin_on_demand);
     std::vector<PlotMark> grid;
-    for (const MeasuredCandidate& one : benched)
+    for (const MeasuredCandidate& one : candidates)
         if (const auto* reading = one.reading(QString::fromStdString(of.test)); reading && grid.empty())
             grid = asShown(bench::gridOf(*reading, of));
     const bool any = !curves.empty();
-    const bool measured = std::ranges::any_of(benched, [&](const MeasuredCandidate& one) {
+    const bool measured = std::ranges::any_of(candidates, [&](const MeasuredCandidate& one) {
         return one.reading(QString::fromStdString(of.test)) != nullptr;
     });
     plot.setNothing(measured ? QObject::tr("measured: there is nothing to draw")
                              : QObject::tr("not measured yet"));
     if (auto* how = plot.parentWidget() ? plot.parentWidget()->findChild<ElidedLabel*>(QLatin1String(how_name))
                                         : nullptr)
-        how->setWhole(howOf(benched, of));
+        how->setWhole(howOf(candidates, of));
     plot.setGrid(std::move(grid));
     plot.setCurves(std::move(curves));
     return any;

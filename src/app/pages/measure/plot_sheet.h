@@ -24,7 +24,7 @@ struct PlotWish {
 };
 
 /// The curves of all who have got them, the grid they share, and how they were taken. False: nobody has any.
-bool fillPlot(Plot& plot, const std::vector<MeasuredCandidate>& benched, const bench::PlotInfo& of,
+bool fillPlot(Plot& plot, const std::vector<MeasuredCandidate>& candidates, const bench::PlotInfo& of,
               const PlotWish& wish = {});
 
 } // namespace hr::app

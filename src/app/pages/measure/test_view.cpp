@@ -27,10 +27,10 @@ QString whyNothing(const bench::Reading& reading)
 }
 
 /// A line for each flag, with those who have it: "≈ A, C: the decay is no straight line …".
-QStringList doubtsOf(const std::vector<MeasuredCandidate>& benched, const QString& test)
+QStringList doubtsOf(const std::vector<MeasuredCandidate>& candidates, const QString& test)
 {
     std::vector<std::pair<QString, QStringList>> doubts;
-    for (const MeasuredCandidate& one : benched)
+    for (const MeasuredCandidate& one : candidates)
         if (const auto* reading = one.reading(test))
             for (const bench::Flag& flag : reading->flags) {
                 const QString words =
@@ -50,10 +50,10 @@ QStringList doubtsOf(const std::vector<MeasuredCandidate>& benched, const QStrin
 }
 
 /// A line for each check that failed, and for each that has nothing to show, and for each flag.
-QString meaningOf(const std::vector<MeasuredCandidate>& benched, const QString& test)
+QString meaningOf(const std::vector<MeasuredCandidate>& candidates, const QString& test)
 {
     QStringList lines;
-    for (const MeasuredCandidate& one : benched)
+    for (const MeasuredCandidate& one : candidates)
         if (const auto* reading = one.reading(test)) {
             if (const QString why = whyNothing(*reading); !why.isEmpty())
                 lines << TestView::tr("%1: %2.").arg(one.title, why);
@@ -64,7 +64,7 @@ QString meaningOf(const std::vector<MeasuredCandidate>& benched, const QString& 
                                      .arg(one.title, QString::fromStdString(figure->name),
                                           QString::fromStdString(value.value("detail", std::string())));
         }
-    return (lines + doubtsOf(benched, test)).join(QLatin1Char('\n'));
+    return (lines + doubtsOf(candidates, test)).join(QLatin1Char('\n'));
 }
 
 } // namespace
@@ -126,13 +126,13 @@ QWidget* TestView::makeChoices()
     return m_choices;
 }
 
-void TestView::fill(const std::vector<MeasuredCandidate>& benched)
+void TestView::fill(const std::vector<MeasuredCandidate>& candidates)
 {
-    m_benched = benched;
+    m_candidates = candidates;
     fillAgainst();
     fillPlots();
-    m_table->fillWith(benched, m_test);
-    const QString meaning = meaningOf(benched, m_test);
+    m_table->fillWith(candidates, m_test);
+    const QString meaning = meaningOf(candidates, m_test);
     m_meaning->setText(meaning);
     m_meaning->setVisible(!meaning.isEmpty());
 }
@@ -142,14 +142,14 @@ void TestView::fillAgainst()
     const QVariant before = m_against->currentData();
     m_against->clear();
     m_against->addItem(tr("as measured"));
-    for (const MeasuredCandidate& one : m_benched)
+    for (const MeasuredCandidate& one : m_candidates)
         if (one.reading(m_test))
             m_against->addItem(tr("against %1 %2").arg(markLetter(one.mark), one.title), one.mark);
     m_against->setCurrentIndex(std::max(0, before.isValid() ? m_against->findData(before) : 0));
     m_against->setVisible(m_against->count() > 2); // one alone has nobody to be compared with
     m_second->setVisible(std::ranges::any_of(m_plots, [this](const Shown& shown) {
         return shown.of->thin && shown.of->thin->on_demand &&
-               std::ranges::any_of(m_benched, [&](const MeasuredCandidate& one) {
+               std::ranges::any_of(m_candidates, [&](const MeasuredCandidate& one) {
                    const auto* reading = one.reading(m_test);
                    return reading && bench::thinLineIn(*reading, *shown.of);
                });
@@ -164,14 +164,14 @@ void TestView::fillPlots()
         wish.against_mark = mark.toInt();
     std::vector<Sheet*> shown;
     for (std::size_t i = 0; i < m_plots.size(); ++i) {
-        const bool any = fillPlot(*m_plots[i].plot, m_benched, *m_plots[i].of, wish);
+        const bool any = fillPlot(*m_plots[i].plot, m_candidates, *m_plots[i].of, wish);
         const bool chosen = m_which->currentIndex() <= 0 || m_which->currentIndex() == static_cast<int>(i) + 1;
         m_plots[i].sheet->setVisible(any && chosen);
         if (any && chosen)
             shown.push_back(m_plots[i].sheet);
     }
     arrange(shown);
-    const bool measured = std::ranges::any_of(m_benched, [this](const MeasuredCandidate& one) {
+    const bool measured = std::ranges::any_of(m_candidates, [this](const MeasuredCandidate& one) {
         const auto* reading = one.reading(m_test);
         return reading && !reading->series.empty();
     });

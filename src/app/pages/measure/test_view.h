@@ -23,7 +23,7 @@ public:
     explicit TestView(const QString& test, QWidget* parent = nullptr);
 
     const QString& test() const { return m_test; }
-    void fill(const std::vector<MeasuredCandidate>& benched);
+    void fill(const std::vector<MeasuredCandidate>& candidates);
 
 private:
     struct Shown {
@@ -37,7 +37,7 @@ private:
     void arrange(const std::vector<Sheet*>& sheets);
 
     QString m_test;
-    std::vector<MeasuredCandidate> m_benched;
+    std::vector<MeasuredCandidate> m_candidates;
     std::vector<Shown> m_plots;
     QWidget* m_choices = nullptr;
     QComboBox* m_which = nullptr;   // of the plots; the first entry: all

@@ -105,7 +105,7 @@ void PageBlock::makeSheet()
     top->addWidget(m_heading);
     top->addStretch();
     m_freeze = new Button({});
-    connect(m_freeze, &QPushButton::clicked, this, [this] { emit freezeAsked(!m_frozen); });
+    connect(m_freeze, &QPushButton::clicked, this, [this] { emit freezeRequested(!m_frozen); });
     top->addWidget(m_freeze);
     const auto small = [&](const QString& text, const QString& name) {
         auto* button = new Button(text);
@@ -116,11 +116,11 @@ void PageBlock::makeSheet()
         return button;
     };
     connect(small(QStringLiteral("↑"), tr("further up the page")), &QPushButton::clicked, this,
-            [this] { emit moveAsked(-1); });
+            [this] { emit moveRequested(-1); });
     connect(small(QStringLiteral("↓"), tr("further down the page")), &QPushButton::clicked, this,
-            [this] { emit moveAsked(1); });
+            [this] { emit moveRequested(1); });
     connect(small(QStringLiteral("✕"), tr("take it off the page")), &QPushButton::clicked, this,
-            [this] { emit removeAsked(); });
+            [this] { emit removeRequested(); });
     inside->addLayout(top);
     m_plot = new QSvgWidget;
     m_plot->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed); // as wide as the page
@@ -201,9 +201,9 @@ int PageBlock::movesBy(const QKeyEvent& key)
 bool PageBlock::pressed(const QKeyEvent& key)
 {
     if (const int by = movesBy(key); by != 0)
-        emit moveAsked(by);
+        emit moveRequested(by);
     else if (key.key() == Qt::Key_Backspace && m_text->document()->isEmpty())
-        emit removeAsked();
+        emit removeRequested();
     else
         return false;
     return true;

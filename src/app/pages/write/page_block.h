@@ -25,9 +25,9 @@ public:
 signals:
     void written(const QString& markdown);
     void chosen(); ///< what is inserted comes after it
-    void freezeAsked(bool on);
-    void moveAsked(int by);
-    void removeAsked();
+    void freezeRequested(bool on);
+    void moveRequested(int by);
+    void removeRequested();
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;

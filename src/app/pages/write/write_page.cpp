@@ -273,12 +273,13 @@ PageBlock* WritePage::makeBlock(std::size_t block)
             [book, block](const QString& markdown) { book->setText(block, markdown); });
     connect(made, &PageBlock::chosen, this, [this, block] { m_insert_at = block + 1; });
     connect(
-        made, &PageBlock::freezeAsked, book, [book, block](bool on) { book->freeze(block, on); },
+        made, &PageBlock::freezeRequested, book, [book, block](bool on) { book->freeze(block, on); },
         Qt::QueuedConnection);
     connect(
-        made, &PageBlock::removeAsked, book, [book, block] { book->removeBlock(block); }, Qt::QueuedConnection);
+        made, &PageBlock::removeRequested, book, [book, block] { book->removeBlock(block); },
+        Qt::QueuedConnection);
     connect(
-        made, &PageBlock::moveAsked, this,
+        made, &PageBlock::moveRequested, this,
         [this, book, block](int by) {
             if ((by < 0 && block == 0) || (by > 0 && block + 1 >= book->blocks()))
                 return;

@@ -84,7 +84,7 @@ void sortAsTree(std::vector<FacetCount>& kinds)
 
 } // namespace
 
-Result<Beside> readBeside(Store& store)
+Result<EntryFacts> readEntryFacts(Store& store)
 {
     auto measured = store.runs.measured();
     auto help = store.catalogue.help();
@@ -93,13 +93,13 @@ Result<Beside> readBeside(Store& store)
     auto under = store.builds.joined();
     if (const Error* error = firstError(measured, help, members, figures, under))
         return tl::make_unexpected(*error);
-    Beside beside;
-    beside.measured = QSet<QString>(measured->begin(), measured->end());
-    beside.collections = std::move(*members);
-    beside.help = std::move(*help);
-    beside.figures = std::move(*figures);
-    beside.under = std::move(*under);
-    return beside;
+    EntryFacts facts;
+    facts.measured = QSet<QString>(measured->begin(), measured->end());
+    facts.collections = std::move(*members);
+    facts.help = std::move(*help);
+    facts.figures = std::move(*figures);
+    facts.under = std::move(*under);
+    return facts;
 }
 
 /// The kind and, behind it, the one above.
@@ -111,18 +111,18 @@ QStringList Finder::kindsOf(const Entry& entry) const
     return kinds;
 }
 
-Texts Finder::textsOf(const Entry& entry, const Beside& beside) const
+Texts Finder::textsOf(const Entry& entry, const EntryFacts& facts) const
 {
     return {entry.name + QLatin1Char(' ') + entry.alias,
             entry.maker,
             kindsOf(entry).join(QLatin1Char(' ')),
             entry.tags.join(QLatin1Char(' ')),
             entry.note,
-            entry.format == reference_format ? QStringLiteral("reference ") + beside.help.value(entry.id)
-                                             : beside.help.value(entry.id)};
+            entry.format == reference_format ? QStringLiteral("reference ") + facts.help.value(entry.id)
+                                             : facts.help.value(entry.id)};
 }
 
-void Finder::setFacets(int at, const Entry& entry, const Beside& beside)
+void Finder::setFacets(int at, const Entry& entry, const EntryFacts& facts)
 {
     const auto set = [&](Facet facet, const QStringList& values) { m_facets.set(at, facet, values); };
     set(Facet::Kind, kindsOf(entry));
@@ -131,26 +131,26 @@ void Finder::setFacets(int at, const Entry& entry, const Beside& beside)
     set(Facet::Channels, {channelsWord(entry)});
     set(Facet::Key, {entry.key_in > 0 ? QStringLiteral("with key input") : QStringLiteral("without")});
     set(Facet::Measured,
-        {beside.measured.contains(entry.id) ? QStringLiteral("measured") : QStringLiteral("not measured")});
+        {facts.measured.contains(entry.id) ? QStringLiteral("measured") : QStringLiteral("not measured")});
     set(Facet::Rating, {ratingWord(entry.rating)});
-    const bool offered = !beside.not_offered.contains(entry.id);
+    const bool offered = !facts.not_offered.contains(entry.id);
     QStringList states{word(offered || entry.state == State::Quarantined ? entry.state : State::Hidden)};
     if (entry.favourite)
         states << QStringLiteral("favourite");
-    if (beside.recent.contains(entry.id))
+    if (facts.recent.contains(entry.id))
         states << QStringLiteral("recently used");
     set(Facet::State, states);
-    set(Facet::WorkingSet, beside.working_sets.value(entry.id));
-    set(Facet::Collection, beside.collections.value(entry.id) + beside.by_rule.value(entry.id));
+    set(Facet::WorkingSet, facts.working_sets.value(entry.id));
+    set(Facet::Collection, facts.collections.value(entry.id) + facts.by_rule.value(entry.id));
     set(Facet::Tag, entry.tags);
-    m_stands[static_cast<std::size_t>(at)] = beside.under.contains(entry.id) ? 0 : 1;
-    m_figures[static_cast<std::size_t>(at)] = beside.figures.value(entry.id);
+    m_stands[static_cast<std::size_t>(at)] = facts.under.contains(entry.id) ? 0 : 1;
+    m_figures[static_cast<std::size_t>(at)] = facts.figures.value(entry.id);
 }
 
-void Finder::refacet(const QString& id, const Beside& beside)
+void Finder::refacet(const QString& id, const EntryFacts& facts)
 {
     const int at = indexOf(id);
-    setFacets(at, m_entries[static_cast<std::size_t>(at)], beside);
+    setFacets(at, m_entries[static_cast<std::size_t>(at)], facts);
 }
 
 void Finder::rank()
@@ -169,7 +169,7 @@ void Finder::rank()
         m_rank[static_cast<std::size_t>(order[i])] = static_cast<int>(i);
 }
 
-void Finder::fill(std::vector<Entry> entries, const Beside& beside)
+void Finder::fill(std::vector<Entry> entries, const EntryFacts& facts)
 {
     m_entries = std::move(entries);
     m_by_id.clear();
@@ -180,20 +180,20 @@ void Finder::fill(std::vector<Entry> entries, const Beside& beside)
     texts.reserve(m_entries.size());
     for (std::size_t i = 0; i < m_entries.size(); ++i) {
         m_by_id.insert(m_entries[i].id, static_cast<int>(i));
-        texts.push_back(textsOf(m_entries[i], beside));
-        setFacets(static_cast<int>(i), m_entries[i], beside);
+        texts.push_back(textsOf(m_entries[i], facts));
+        setFacets(static_cast<int>(i), m_entries[i], facts);
     }
     m_text.fill(texts);
     rank();
 }
 
-void Finder::replace(const Entry& entry, const Beside& beside)
+void Finder::replace(const Entry& entry, const EntryFacts& facts)
 {
     const int at = indexOf(entry.id);
     const bool renamed = m_entries[static_cast<std::size_t>(at)].title() != entry.title();
     m_entries[static_cast<std::size_t>(at)] = entry;
-    m_text.replace(at, textsOf(entry, beside));
-    setFacets(at, entry, beside);
+    m_text.replace(at, textsOf(entry, facts));
+    setFacets(at, entry, facts);
     if (renamed)
         rank();
 }

@@ -16,7 +16,7 @@
 namespace hr::library {
 
 /// What is known about entries beside what they are themselves, by id.
-struct Beside {
+struct EntryFacts {
     QSet<QString> measured;
     QHash<QString, QStringList> collections; ///< names of those it is in
     QHash<QString, QString> help;            ///< description texts
@@ -30,15 +30,15 @@ struct Beside {
 };
 
 /// Reads what find() needs from the catalogue.
-Result<Beside> readBeside(Store& store);
+Result<EntryFacts> readEntryFacts(Store& store);
 
 class Finder {
 public:
-    void fill(std::vector<Entry> entries, const Beside& beside);
+    void fill(std::vector<Entry> entries, const EntryFacts& facts);
     /// One of them once more; its id must be known.
-    void replace(const Entry& entry, const Beside& beside);
+    void replace(const Entry& entry, const EntryFacts& facts);
     /// The same where only what is beside it has changed.
-    void refacet(const QString& id, const Beside& beside);
+    void refacet(const QString& id, const EntryFacts& facts);
 
     const std::vector<Entry>& entries() const { return m_entries; }
     /// Position among entries(), or -1.
@@ -62,8 +62,8 @@ public:
     std::vector<char> matching(const Query& asked, References references = References::WhenAskedFor) const;
 
 private:
-    Texts textsOf(const Entry& entry, const Beside& beside) const;
-    void setFacets(int at, const Entry& entry, const Beside& beside);
+    Texts textsOf(const Entry& entry, const EntryFacts& facts) const;
+    void setFacets(int at, const Entry& entry, const EntryFacts& facts);
     QStringList kindsOf(const Entry& entry) const;
     /// Positions, and what else passes.
     std::pair<Facets::Narrowed, std::vector<float>> among(const Query& asked) const;

@@ -28,11 +28,11 @@ void exchange(Names& kept, Names names, QSet<QString>& changed)
     kept = std::move(names);
 }
 
-void refacet(Finder& finder, const Beside& beside, const QSet<QString>& ids)
+void refacet(Finder& finder, const EntryFacts& facts, const QSet<QString>& ids)
 {
     for (const QString& id : ids)
         if (finder.indexOf(id) >= 0)
-            finder.refacet(id, beside);
+            finder.refacet(id, facts);
 }
 
 } // namespace
@@ -62,15 +62,15 @@ std::vector<char> membersOf(const Finder& finder, const WorkingSet& set)
     return members;
 }
 
-QStringList applyRules(Finder& finder, Beside& beside, const Rules& rules)
+QStringList applyRules(Finder& finder, EntryFacts& facts, const Rules& rules)
 {
     QSet<QString> all_changed;
     Names by_rule;
     for (const Collection& collection : rules.collections)
         if (const auto asked = queryFromRule(collection.rule))
             add(by_rule, finder, finder.matching(*asked), collection.name);
-    exchange(beside.by_rule, std::move(by_rule), all_changed);
-    refacet(finder, beside, all_changed); // so that working sets can ask for them
+    exchange(facts.by_rule, std::move(by_rule), all_changed);
+    refacet(finder, facts, all_changed); // so that working sets can ask for them
 
     QSet<QString> changed;
     Names sets;
@@ -82,10 +82,10 @@ QStringList applyRules(Finder& finder, Beside& beside, const Rules& rules)
             if (!members[i])
                 not_offered.insert(finder.entries()[i].id);
     }
-    exchange(beside.working_sets, std::move(sets), changed);
-    changed += (not_offered - beside.not_offered) + (beside.not_offered - not_offered);
-    beside.not_offered = std::move(not_offered);
-    refacet(finder, beside, changed);
+    exchange(facts.working_sets, std::move(sets), changed);
+    changed += (not_offered - facts.not_offered) + (facts.not_offered - not_offered);
+    facts.not_offered = std::move(not_offered);
+    refacet(finder, facts, changed);
     all_changed += changed;
     return all_changed.values();
 }

@@ -18,7 +18,7 @@ Result<Rules> readRules(Store& store);
 
 /// Brings `beside` and the finder's facets up to date. Rules may ask for collections by hand, not for each
 /// other's; working sets may ask for both. The ids of those whose membership has changed.
-QStringList applyRules(Finder& finder, Beside& beside, const Rules& rules);
+QStringList applyRules(Finder& finder, EntryFacts& facts, const Rules& rules);
 
 /// By position among the finder's entries.
 std::vector<char> membersOf(const Finder& finder, const WorkingSet& set);

@@ -8,8 +8,8 @@
 
 namespace hr::app {
 
-struct CompanyAsked {
-    CompanyAsked(const chain::Company& the_company, library::Store& store, double the_rate_hz)
+struct CompanyRequest {
+    CompanyRequest(const chain::Company& the_company, library::Store& store, double the_rate_hz)
         : company(the_company), opening(chainsOf(the_company), store), rate_hz(the_rate_hz)
     {
     }

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "models/company_asked.h"
+#include "models/company_request.h"
 
 namespace hr::app {
 
-audition::CompanyOrder CompanyAsked::order(const std::stop_token& cancel) const
+audition::CompanyOrder CompanyRequest::order(const std::stop_token& cancel) const
 {
     audition::CompanyOrder order;
     order.find = [](const std::string& file) -> Result<std::filesystem::path> {
@@ -20,12 +20,12 @@ audition::CompanyOrder CompanyAsked::order(const std::stop_token& cancel) const
     return order;
 }
 
-std::string CompanyAsked::textOf(const chain::Company& company)
+std::string CompanyRequest::textOf(const chain::Company& company)
 {
     return chain::toJson(company).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
 }
 
-std::vector<chain::Chain> CompanyAsked::chainsOf(const chain::Company& company)
+std::vector<chain::Chain> CompanyRequest::chainsOf(const chain::Company& company)
 {
     std::vector<chain::Chain> chains{company.sum};
     for (const chain::Part& part : company.parts)
