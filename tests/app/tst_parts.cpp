@@ -104,6 +104,36 @@ private slots:
         QVERIFY(play().heard() == PartsPlay::Heard::Alone);
     }
 
+    /// What a part sends is heard with it, as its chain makes it; where it is not heard, it sends nothing.
+    void whatItSendsIsHeardInCompany()
+    {
+        const int before = desk().undo.index();
+        chain::Node effect;
+        effect.processor = "reference:noise-reverb";
+        parts().addReturn(effect);
+        parts().setSend("p1", parts().company().returns.front().id, 0);
+        press(QStringLiteral("In company"));
+        QVERIFY(restIsThere());
+        const auto levelOfReturn = [this] { return *play().levels().at(parts().company().returns.front().id); };
+        const double sent_lufs = levelOfReturn();
+        ContenderId rest = desk().line_up.rest();
+        desk().draft.changeNode("s1", [](chain::Node& node) { node.trim_db = -10; });
+        QVERIFY(restIsThere());
+        QVERIFY(desk().line_up.rest() != rest);
+        HR_NEAR(levelOfReturn(), sent_lufs - 10, 0.1);
+        rest = desk().line_up.rest();
+        press(QStringLiteral("Only the others"));
+        QVERIFY(restIsThere());
+        QVERIFY(desk().line_up.rest() != rest);
+        rest = desk().line_up.rest();
+        desk().draft.changeNode("s1", [](chain::Node& node) { node.trim_db = -3; });
+        QVERIFY(restIsThere());
+        QVERIFY(desk().line_up.rest() == rest);
+        press(QStringLiteral("Alone"));
+        while (desk().undo.index() > before)
+            desk().undo.undo();
+    }
+
     /// What goes into a return, or into the sum, is the source while it is worked on.
     void aReturnAndTheSumAreWorkedOn()
     {

@@ -369,6 +369,15 @@ private slots:
             for (std::size_t c = 0; c < 2; ++c)
                 for (std::size_t i = 0; i < whole.frames(); ++i)
                     HR_NEAR(whole.channel(c)[i], rest.channel(c)[i] + part.channel(c)[i], 3e-6);
+            // Or what it sends stays with the others, and it comes without.
+            order.without = "p1";
+            order.sends_stay = true;
+            const auto rest_and_sends = soundOf(company, order);
+            order.without.clear();
+            alone.parts[0].sends.clear();
+            const auto dry = soundOf(alone, order);
+            for (std::size_t i = 0; i < whole.frames(); ++i)
+                HR_NEAR(whole.channel(1)[i], rest_and_sends.channel(1)[i] + dry.channel(1)[i], 3e-6);
             order.silence_s = 0.25; // before it, where it is put beside a whole source
             const auto later = soundOf(company, order);
             QCOMPARE(later.frames(), whole.frames() + 12000);

@@ -13,7 +13,8 @@ namespace hr::app {
 struct PartsPlay::Request : CompanyRequest {
     using CompanyRequest::CompanyRequest;
     std::string worked;
-    std::string rest_of; ///< all that the rest depends on
+    bool sends_stay = false; ///< what the part that is worked on sends belongs to the rest
+    std::string rest_of;     ///< all that the rest depends on
 };
 
 PartsPlay::PartsPlay(PartsDraft& parts, LineUp& line_up, Transport& transport, library::Store& store,
@@ -64,10 +65,13 @@ std::shared_ptr<const PartsPlay::Request> PartsPlay::asked() const
     now->worked = m_parts.worked();
     now->first_s = static_cast<double>(loop.first) / rate_hz;
     now->length_s = static_cast<double>(loop.frames) / rate_hz;
+    // Heard among them, it sends to the returns what it sends in the whole; not heard, it sends nothing.
+    const chain::Part* part = now->company.part(now->worked);
+    now->sends_stay = m_heard == Heard::InCompany && part && !part->sends.empty();
     chain::Company rest = now->company; // without what it does not depend on
     for (chain::Part& one : rest.parts) {
         std::erase_if(one.sends, [&](const chain::Part::SendTo& send) { return send.to == now->worked; });
-        if (one.id == now->worked) {
+        if (one.id == now->worked && !now->sends_stay) {
             one.chain = {};
             one.standing = {};
             one.sends.clear();
@@ -77,7 +81,8 @@ std::shared_ptr<const PartsPlay::Request> PartsPlay::asked() const
     rest.sum = {};
     rest.next_id = 1;
     now->rest_of = CompanyRequest::textOf(rest) + now->worked + std::to_string(rate_hz) + ' ' +
-                   std::to_string(loop.first) + ' ' + std::to_string(loop.frames);
+                   (now->sends_stay ? "with sends " : "") + std::to_string(loop.first) + ' ' +
+                   std::to_string(loop.frames);
     return now;
 }
 
@@ -146,7 +151,12 @@ void PartsPlay::make()
         }
         order = asked->order(control.cancel());
         order.without = asked->worked;
-        *rest = audition::playTogether(asked->company, asked->opener(control.cancel()),
+        order.sends_stay = asked->sends_stay;
+        chain::Company company = asked->company;
+        for (chain::Part& part : company.parts)
+            if (part.id == asked->worked)
+                part.standing.heard = true; // being worked on
+        *rest = audition::playTogether(company, asked->opener(control.cancel()),
                                        QFile::encodeName(file).toStdString(), order);
     };
     job.finished = [this, asked, rest, file, part_lufs](JobEnd end) {
@@ -169,6 +179,8 @@ void PartsPlay::made(const Request& asked, const Result<hosting::FaultOr<auditio
         m_line_up.setRest({});
         m_rest_of.clear();
     } else {
+        if (file != m_rest_file)
+            m_levels.clear(); // who is silent now has none
         for (const auto& level : (*rest)->levels)
             m_levels[level.id] = level.loudness_lufs;
         m_levels[asked.worked] = part_lufs;

@@ -154,7 +154,11 @@ private:
         return sum->writeTo(out, m_sound.rate_hz, m_frames, silent);
     }
 
-    bool isAmong(const chain::Part& part) const { return part.standing.heard && part.id != m_order.without; }
+    bool isAmong(const chain::Part& part) const
+    {
+        const bool sends = m_order.sends_stay && !part.sends.empty();
+        return part.standing.heard && (part.id != m_order.without || sends);
+    }
 
     /// Each is opened before anything is played: what is missing is told at once.
     Result<void> openSources()
@@ -219,7 +223,9 @@ private:
         if (auto written = writeSource(part, file); !written)
             return written;
         const chain::SideGains gains = gainsOf(part.standing);
-        std::vector<Into> into{{&sum, gains}};
+        std::vector<Into> into;
+        if (part.id != m_order.without)
+            into.push_back({&sum, gains});
         for (const chain::Part::SendTo& send : part.sends) {
             const auto to = m_company.returnOf(send.to) - m_company.returns.data();
             const double level = signal::dbToLinear(send.level_db);

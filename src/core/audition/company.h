@@ -14,6 +14,7 @@ struct CompanyOrder {
     std::function<Result<std::filesystem::path>(const std::string& file)> find;
     double rate_hz = 0;                  ///< of what is written; 0: of the first part's file
     std::string without = {};            ///< id of the part or return that is left out; empty: none
+    bool sends_stay = false;             ///< what the part left out sends to returns is heard all the same
     std::string into = {};               ///< of a return: what is sent to it is written; empty: the sum
     double first_s = 0;                  ///< of the time that all share, from where
     std::optional<double> length_s = {}; ///< empty: as long as the longest part

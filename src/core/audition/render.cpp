@@ -183,7 +183,7 @@ std::size_t latencyOf(InTurn instances)
 struct Run {
     std::size_t channels = 2;
     std::size_t tail_frames = 0;  ///< played behind the end of the file
-    std::size_t late_frames = 0;  ///< as of Piece
+    std::size_t late_frames = 0;  ///< as of PieceFile
     std::size_t spare_frames = 0; ///< the same
     bool stays_late = false;
     double* core_percent = nullptr; ///< where it is wanted: time the instances took, against how long it lasts
