@@ -169,9 +169,8 @@ void PartsView::reload()
             m_table->setCurrentCell(r, PartName);
     m_filling = false;
     const chain::Part* worked = company.part(m_services.parts.worked());
-    const QString sends = worked && !worked->sends.empty()
-                              ? tr(" What it sends comes from its chain here, whoever is heard.")
-                              : QString();
+    const QString sends =
+        worked && !worked->sends.empty() ? tr(" It sends what the chain above makes of it.") : QString();
     const PartsPlay& play = m_services.parts_play;
     m_heard->setCurrent(static_cast<int>(play.heard()));
     m_heard->setEnabled(!company.parts.empty());
