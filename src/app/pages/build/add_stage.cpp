@@ -11,7 +11,6 @@
 #include <QScreen>
 #include <QVBoxLayout>
 #include <algorithm>
-#include <ranges>
 
 namespace hr::app {
 
@@ -91,8 +90,8 @@ void AddStage::fill(const QString& text)
     const auto& entries = finder.entries();
     if (!text.trimmed().isEmpty()) {
         const auto meant = m_services.purposes.find(text);
-        for (const chain::Node& stage : meant | std::views::take(most_purposes_offered))
-            addPurpose(stage);
+        for (std::size_t i = 0; i < std::min(meant.size(), most_purposes_offered); ++i)
+            addPurpose(meant[i]);
         const auto found = finder.find({text, {}});
         for (std::size_t i = 0; i < std::min<std::size_t>(found.rows.size(), most_offered); ++i)
             addProcessor(entries[static_cast<std::size_t>(found.rows[i])]);
