@@ -57,7 +57,7 @@ void PartsPlay::somethingChanged()
     emit changed();
 }
 
-std::shared_ptr<const PartsPlay::Request> PartsPlay::asked() const
+std::shared_ptr<const PartsPlay::Request> PartsPlay::request() const
 {
     const auto loop = m_transport.loop();
     const double rate_hz = m_transport.rateHz();
@@ -123,7 +123,7 @@ void PartsPlay::make()
         apply();
         return emit changed();
     }
-    const auto asked = this->asked();
+    const auto asked = this->request();
     const bool known = asked->rest_of == m_rest_of;
     const QString file = known ? m_rest_file : m_folder.filePath(QStringLiteral("rest-%1.wav").arg(++m_files));
     using Rest = Result<hosting::FaultOr<audition::CompanySound>>;
@@ -209,7 +209,7 @@ void PartsPlay::hearSum()
 {
     if (!standing())
         return emit notice(tr("Work on a part or a return first: the sum is heard beside its candidates."));
-    const auto asked = this->asked();
+    const auto asked = this->request();
     const QString file = m_folder.filePath(QStringLiteral("sum-%1.wav").arg(++m_files));
     const auto why_not = std::make_shared<QString>();
     JobOrder job = jobFor(tr("All parts and their sum"), QStringLiteral("company sum"));

@@ -37,7 +37,7 @@ signals:
 private:
     struct Request;
     JobOrder jobFor(const QString& title, const QString& line);
-    std::shared_ptr<const Request> asked() const;
+    std::shared_ptr<const Request> request() const;
     void somethingChanged();
     void make();
     void made(const Request& asked, const Result<hosting::FaultOr<audition::CompanySound>>& rest,

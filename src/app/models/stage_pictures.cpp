@@ -35,7 +35,7 @@ void StagePictures::keepCurrent(bool wanted)
         m_soon.start();
 }
 
-std::optional<StagePictures::Request> StagePictures::asked(const chain::Node& stage) const
+std::optional<StagePictures::Request> StagePictures::request(const chain::Node& stage) const
 {
     const StageFacts::Facts* facts = m_facts.of(stage.processor);
     auto values = m_facts.valuesOf(stage);
@@ -50,7 +50,7 @@ std::optional<StagePictures::Request> StagePictures::asked(const chain::Node& st
 
 StagePicture StagePictures::of(const chain::Node& stage) const
 {
-    const auto known = asked(stage);
+    const auto known = request(stage);
     if (!known)
         return {};
     StagePicture picture = m_known.value(known->key);
@@ -66,7 +66,7 @@ void StagePictures::measureNext()
     std::optional<Request> next;
     const auto& nodes = m_draft.chain().nodes;
     const auto stage = std::ranges::find_if(nodes, [&](const chain::Node& node) {
-        next = node.kind == chain::NodeKind::Stage ? asked(node) : std::nullopt;
+        next = node.kind == chain::NodeKind::Stage ? request(node) : std::nullopt;
         return next && !m_known.contains(next->key);
     });
     if (stage == nodes.end())

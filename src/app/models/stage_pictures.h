@@ -40,7 +40,7 @@ private:
         const StageFacts::Facts* facts;
         std::vector<double> values;
     };
-    std::optional<Request> asked(const chain::Node& stage) const;
+    std::optional<Request> request(const chain::Node& stage) const;
     void measureNext();
 
     ChainDraft& m_draft;

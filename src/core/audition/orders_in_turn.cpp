@@ -4,6 +4,7 @@
 #include "chain/part.h"
 
 #include <algorithm>
+#include <cassert>
 #include <thread>
 
 namespace hr::audition {
@@ -23,6 +24,7 @@ OrdersInTurn::OrdersInTurn(OrderComparison& comparison, const chain::Chain& chai
     : m_comparison(comparison), m_chain(chain), m_movable(movable), m_file(file), m_fixed(1),
       m_instances(std::clamp<std::size_t>(std::thread::hardware_concurrency(), 1, most_threads))
 {
+    assert(movable.size() >= 2 && chain::runsInTurn(chain));
     for (const chain::Node& node : chain.nodes)
         if (std::ranges::find(movable, node.id) == movable.end())
             m_fixed.back().push_back(node.id);

@@ -245,17 +245,12 @@ Result<std::optional<hosting::Fault>> runThrough(InTurn instances, Input& input,
     return std::nullopt;
 }
 
-} // namespace
-
-namespace {
-
 struct Playing {
     hosting::Instance* instance;
     std::span<const double> values;
 };
 
-/// Started afresh, one after the other, as two channels; `metered` is what the loudness of the result is told
-/// for.
+/// Started afresh, one after the other, as two channels; the loudness of the result is told where `metered`.
 Result<Played> playFile(std::span<const Playing> in_turn, const std::filesystem::path& file, Run run,
                         bool metered, const TakeFrames& take, const std::stop_token& cancel)
 {

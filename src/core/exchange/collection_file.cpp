@@ -74,6 +74,16 @@ Result<std::vector<processors::Setting>> settingsIn(const ordered_json& json,
     return settings;
 }
 
+/// A chain or parts, as they were read.
+template<class Document>
+Result<library::CollectionItem> holding(library::CollectionItem item, const Result<Document>& document)
+{
+    if (!document)
+        return tl::make_unexpected(document.error());
+    item.chain = QString::fromStdString(chain::toText(*document));
+    return item;
+}
+
 Result<library::CollectionItem> itemIn(const library::Store& store, const ordered_json& json)
 {
     if (!json.is_object() || !json.value("id", ordered_json()).is_string())
@@ -84,20 +94,10 @@ Result<library::CollectionItem> itemIn(const library::Store& store, const ordere
     if (kind != "processor" && kind != "chain" && kind != "parts")
         return wrongRequest("its \"kind\" is neither \"processor\" nor \"chain\" nor \"parts\"");
     item.kind = QString::fromStdString(kind.get<std::string>());
-    if (item.isChain()) {
-        const auto chain = chain::fromJson(json.value("chain", ordered_json()));
-        if (!chain)
-            return tl::make_unexpected(chain.error());
-        item.chain = QString::fromStdString(chain::toText(*chain));
-        return item;
-    }
-    if (item.isParts()) {
-        const auto company = chain::companyFromJson(json.value("parts", ordered_json()));
-        if (!company)
-            return tl::make_unexpected(company.error());
-        item.chain = QString::fromStdString(chain::toText(*company));
-        return item;
-    }
+    if (item.isChain())
+        return holding(std::move(item), chain::fromJson(json.value("chain", ordered_json())));
+    if (item.isParts())
+        return holding(std::move(item), chain::companyFromJson(json.value("parts", ordered_json())));
     const auto known = store.catalogue.info(item.reference);
     auto settings =
         settingsIn(json.value("settings", ordered_json()), known ? std::optional(*known) : std::nullopt);
