@@ -90,9 +90,13 @@ void AddStage::fill(const QString& text)
     const auto& entries = finder.entries();
     if (!text.trimmed().isEmpty()) {
         const auto meant = m_services.purposes.find(text);
+        if (!meant.empty())
+            addHeading(tr("put in for this before"));
         for (std::size_t i = 0; i < std::min(meant.size(), most_purposes_offered); ++i)
             addPurpose(meant[i]);
         const auto found = finder.find({text, {}});
+        if (!meant.empty() && !found.rows.empty())
+            addHeading(tr("installed"));
         for (std::size_t i = 0; i < std::min<std::size_t>(found.rows.size(), most_offered); ++i)
             addProcessor(entries[static_cast<std::size_t>(found.rows[i])]);
         if (list().count() == 0)

@@ -111,7 +111,7 @@ void KeptLine::describeParts()
     for (const chain::Return& back : company->returns)
         add(back.name, back.chain);
     m_about << (company->parts.size() == 1 ? tr("one part") : tr("%1 parts").arg(company->parts.size()))
-            << names.join(tr(", "));
+            << names.join(tr("; "));
 }
 
 void KeptLine::addWays()
