@@ -130,6 +130,14 @@ private slots:
         const Purposes again(desk().draft, *desk().store, desk().notices);
         QCOMPARE(again.find(QStringLiteral("Rumble")).size(), std::size_t{1});
         QVERIFY(again.find(QStringLiteral("rumble of the sea")).empty());
+        // With a key that is led to it from elsewhere in the chain it is found, too.
+        openQuay();
+        desk().draft.changeNode("s3", [](chain::Node& node) { node.purpose = "make room for the guide"; });
+        desk().draft.edit([](const chain::Chain& chain) { return chain::keyFrom(chain, "s3", "in"); });
+        QCOMPARE(draft().node("s3")->key, processors::KeySource::Wired);
+        const QString guide = QStringLiteral("room guide");
+        QTRY_VERIFY_WITH_TIMEOUT(!desk().purposes.find(guide).empty(), 5000);
+        QCOMPARE(Purposes(desk().draft, *desk().store, desk().notices).find(guide).size(), std::size_t{1});
     }
 
     void whatIsSentToIsFullyWet()

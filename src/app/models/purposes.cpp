@@ -4,6 +4,7 @@
 #include "chain/chain_json.h"
 
 #include <algorithm>
+#include <set>
 
 namespace hr::app {
 
@@ -13,11 +14,13 @@ constexpr auto purposes_setting = "purposes";
 constexpr std::size_t most_purposes = 100;
 constexpr int purposes_rest_ms = 500;
 
-/// A line of the setting: a chain of one stage, or the words alone.
-chain::Node stageFrom(const QString& line)
+/// A line of the setting: a chain of one stage, or the words alone; empty: it is neither.
+std::optional<chain::Node> stageFrom(const QString& line)
 {
     if (const auto chain = chain::fromText(line.toStdString()); chain && chain->nodes.size() == 1)
         return chain->nodes.front();
+    if (line.startsWith(QLatin1Char('{')))
+        return std::nullopt;
     chain::Node words;
     words.purpose = line.toStdString();
     return words;
@@ -40,7 +43,8 @@ Purposes::Purposes(ChainDraft& draft, library::Store& store, Notices& notices, Q
 {
     const QString kept = m_store.setting(QLatin1String(purposes_setting));
     for (const QString& line : kept.split(QLatin1Char('\n'), Qt::SkipEmptyParts))
-        m_stages.push_back(stageFrom(line));
+        if (auto stage = stageFrom(line))
+            m_stages.push_back(std::move(*stage));
     connect(&m_draft, &ChainDraft::changed, this, [this] { m_soon.start(); });
 }
 
@@ -69,14 +73,18 @@ std::vector<chain::Node> Purposes::find(const QString& text) const
 void Purposes::remember()
 {
     bool is_new = false;
+    std::set<std::pair<std::string, std::string>> met; // of two that serve the same purpose the first counts
     for (const chain::Node& node : m_draft.chain().nodes) {
-        if (node.kind != chain::NodeKind::Stage || node.purpose.empty())
+        if (node.kind != chain::NodeKind::Stage || node.purpose.empty() ||
+            !met.emplace(node.purpose, node.processor).second)
             continue;
         chain::Node stage = node;
         stage.id = "s1"; // and nothing of where it stood
         stage.phase.clear();
         stage.may_move = false;
         stage.on = true;
+        if (stage.key == processors::KeySource::Wired)
+            stage.key = processors::KeySource::Own;
         const auto known = std::ranges::find_if(m_stages, [&](const chain::Node& one) {
             return one.purpose == stage.purpose && (one.processor.empty() || one.processor == stage.processor);
         });
